@@ -1,0 +1,78 @@
+#pragma once
+
+#include <cstdint>
+#include <cursimeter/chart_spec.hpp>
+#include <cursimeter/diagnostics.hpp>
+#include <cursimeter/ids.hpp>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace cursimeter {
+
+namespace detail {
+struct ChartData;
+}
+
+/// Why a state was entered.
+enum class CauseKind : std::uint8_t {
+    start,    ///< the first state after spawning
+    enter,    ///< a term of its `enter` became true
+    stay,     ///< a term of the left state's `stay` became false
+    follows,  ///< its `enter` held already and the state just entered leaves the way open
+};
+
+/// The cause of a state change. `term` names the term for `enter` and `stay`; see `Chart::describe`.
+struct Cause {
+    CauseKind kind = CauseKind::start;
+    std::uint16_t term = 0;
+    friend bool operator==(const Cause&, const Cause&) = default;
+};
+
+/// The immutable definition of one kind of character: a cheap handle, copied freely and read from
+/// any number of threads at once. The only way to one is `compile` (or a file: cursimeter/chartfile).
+class Chart {
+  public:
+    [[nodiscard]] const std::string& name() const;
+    [[nodiscard]] std::size_t state_count() const;
+    [[nodiscard]] std::size_t action_count() const;
+    [[nodiscard]] std::size_t meter_count() const;
+
+    /// Names by index; throws std::out_of_range for an id of another chart.
+    [[nodiscard]] const std::string& name(StateId id) const;
+    [[nodiscard]] const std::string& name(ActionId id) const;
+    [[nodiscard]] const std::string& name(MeterId id) const;
+
+    /// Ids by name, for set-up code. Throws ChartError that names the nearest valid name.
+    [[nodiscard]] StateId state(std::string_view name) const;
+    [[nodiscard]] ActionId action(std::string_view name) const;
+    [[nodiscard]] MeterId meter(std::string_view name) const;
+
+    /// The meter's bounds and latch, in its own unit.
+    [[nodiscard]] double capacity(MeterId id) const;
+    [[nodiscard]] std::optional<SpentSpec> spent(MeterId id) const;
+    /// The action's own press mode, before any player's override.
+    [[nodiscard]] PressMode press_mode(ActionId id) const;
+
+    /// "start", "enter: sprint on", "stay failed: stamina > 0", "follows".
+    [[nodiscard]] std::string describe(Cause cause) const;
+    /// Path in the spec of the term behind a cause ("states.sprint.stay[2]"); empty if it has none.
+    [[nodiscard]] std::string term_path(Cause cause) const;
+
+    /// 64-bit digest of everything that shapes a run. Two charts with one digest give the same runs.
+    [[nodiscard]] std::uint64_t digest() const;
+
+    /// For the library's own sources; the type is not installed.
+    [[nodiscard]] const detail::ChartData& data() const { return *data_; }
+    explicit Chart(std::shared_ptr<const detail::ChartData> data) : data_(std::move(data)) {}
+
+  private:
+    std::shared_ptr<const detail::ChartData> data_;
+};
+
+/// Checks a spec and compiles it. Throws ChartError with every diagnostic. Well under a millisecond;
+/// not for the tick.
+[[nodiscard]] Chart compile(const ChartSpec& spec);
+
+}  // namespace cursimeter

@@ -1,0 +1,14 @@
+#pragma once
+
+/// Everything that a game needs each tick. Charts from files: cursimeter/chartfile/chart_file.hpp.
+#include <cursimeter/advance.hpp>
+#include <cursimeter/chart.hpp>
+#include <cursimeter/chart_spec.hpp>
+#include <cursimeter/diagnostics.hpp>
+#include <cursimeter/ids.hpp>
+#include <cursimeter/intent.hpp>
+#include <cursimeter/numeric_self_test.hpp>
+#include <cursimeter/report.hpp>
+#include <cursimeter/runner.hpp>
+#include <cursimeter/units.hpp>
+#include <cursimeter/version.hpp>

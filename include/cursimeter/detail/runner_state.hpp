@@ -1,0 +1,78 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <cursimeter/ids.hpp>
+#include <glm/vec2.hpp>
+#include <glm/vec3.hpp>
+
+/// The layout of Runner. It is visible because a Runner is a value; reach it through Runner's
+/// functions, since members come and go between versions.
+namespace cursimeter::detail {
+
+/// What is true about a runner. `fixed` has one layout for all charts (see src/core/facts.hpp);
+/// `derived` holds the comparisons and latches that the chart's own terms read.
+struct Facts {
+    std::uint64_t fixed = 0;
+    std::uint64_t derived = 0;
+    friend bool operator==(const Facts&, const Facts&) = default;
+};
+
+/// The law of motion between two instants.
+enum class LegKind : std::uint8_t { steady, ramp, ease };
+
+/// Whether the speed rises or falls along the leg.
+enum class Trend : std::uint8_t { level, rising, falling };
+
+struct MeterState {
+    double level = 0.0;
+    double rate = 0.0;         ///< per second; negative while draining
+    double per_metre = 0.0;    ///< 0 or negative
+    double refill_from = 0.0;  ///< runner clock
+    double due = 0.0;          ///< runner clock at which `mark` is reached
+};
+
+struct RunnerState {
+    // Read or written by every tick.
+    double clock = 0.0;
+    double next_due = 0.0;  ///< the earliest of all due times
+    glm::dvec3 position{0.0};
+    glm::dvec3 velocity{0.0};
+    glm::dvec2 acceleration{0.0};  ///< of a ramp leg
+    double speed = 0.0;
+    double distance = 0.0;
+    double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
+    double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
+    std::uint32_t held = 0;
+    std::uint32_t chart_tag = 0;
+    LegKind leg = LegKind::steady;
+    Trend trend = Trend::level;
+    bool straight = true;  ///< the leg's velocity keeps its line
+    bool idle = true;      ///< no move wanted
+    std::uint8_t state = 0;
+    std::uint8_t meter_count = 0;
+    bool stale = true;  ///< facts must be gathered before time goes on
+    bool metered = false;  ///< some meter's level is changing
+    std::array<MeterState, limits::meters> meters{};
+
+    // Read or written at instants.
+    Facts facts;
+    glm::dvec2 facing{1.0, 0.0};
+    glm::dvec2 target{0.0};  ///< velocity aimed for, m/s
+    double target_speed = 0.0;
+    double half_life = 0.0;         ///< of an ease leg
+    double full_speed = 0.0;        ///< m/s at full stick in the current direction
+    double leg_due = 0.0;           ///< end of the leg
+    double crossing_due = 0.0;      ///< the speed crosses a value that something reads
+    double time_due = 0.0;          ///< the time in the state reaches a value that a term reads
+    double state_since = 0.0;
+    std::uint16_t on = 0;
+    std::uint16_t toggles = 0;
+    std::uint8_t draining = 0;  ///< bit per meter
+    std::uint8_t spent = 0;     ///< bit per meter
+    std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
+};
+
+struct RunnerAccess;
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,42 @@
+#pragma once
+
+#include <span>
+#include <stdexcept>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace cursimeter {
+
+/// One thing that is wrong with a chart, a drill or a call, and how to mend it.
+struct Diagnostic {
+    /// Where in the spec: "states.sprint.enter[2]". Also the key by which a file's reader finds the
+    /// line.
+    std::string path;
+    std::string what;  ///< what is wrong
+    std::string mend;  ///< what would be right
+    std::string file;  ///< empty for a spec that was built in C++
+    int line = 0;      ///< from 1; 0 where there is no file
+    int column = 0;    ///< from 1
+
+    /// "bearer.toml:12:9: states.sprint.gain.up: what (mend)".
+    [[nodiscard]] std::string text() const;
+    friend bool operator==(const Diagnostic&, const Diagnostic&) = default;
+};
+
+/// The one exception of loading and compiling. It carries every diagnostic, not only the first.
+class ChartError : public std::runtime_error {
+  public:
+    explicit ChartError(std::vector<Diagnostic> diagnostics);
+    [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
+
+  private:
+    std::vector<Diagnostic> diagnostics_;
+};
+
+/// The candidate that is spelt most like `name`, or an empty view if none is near (more than about a
+/// third of the letters differ). For messages.
+[[nodiscard]] std::string_view nearest_name(std::string_view name,
+                                            std::span<const std::string> candidates);
+
+}  // namespace cursimeter

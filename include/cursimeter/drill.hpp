@@ -1,0 +1,99 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/chart.hpp>
+#include <cursimeter/intent.hpp>
+#include <cursimeter/runner.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// A drill is a scripted input sequence: the same presses and moves at the same times, whatever the
+/// tick rate. Drills drive tests, tools and demos; their file format is in docs/drill-reference.md.
+namespace cursimeter {
+
+/// A wanted look, in degrees.
+struct LookSpec {
+    Degrees yaw{0.0};
+    Degrees pitch{0.0};
+    friend bool operator==(const LookSpec&, const LookSpec&) = default;
+};
+
+/// What happens at one time of a drill. Within a step: release, then hold, then press, move, look.
+struct StepSpec {
+    double at = 0.0;  ///< s
+    std::vector<std::string> hold;     ///< keys that go down and stay down
+    std::vector<std::string> release;  ///< keys that go up
+    std::vector<std::string> press;    ///< keys that go down and up again after `press_seconds`
+    std::optional<Move> move;          ///< stays until the next one
+    std::optional<LookSpec> look;      ///< stays until the next one
+    friend bool operator==(const StepSpec&, const StepSpec&) = default;
+};
+
+/// Steps that are repeated: pass i (from 0) begins at `from + i * every`.
+struct RepeatSpec {
+    double from = 0.0;   ///< s
+    double every = 0.0;  ///< s
+    int times = 1;
+    std::vector<StepSpec> steps;  ///< `at` counts from the start of each pass
+    friend bool operator==(const RepeatSpec&, const RepeatSpec&) = default;
+};
+
+struct StartSpec {
+    std::array<double, 3> position{};  ///< m
+    Degrees yaw{0.0};
+    friend bool operator==(const StartSpec&, const StartSpec&) = default;
+};
+
+struct DrillSpec {
+    std::string name;
+    double seconds = 0.0;         ///< length of the drill
+    double press_seconds = 0.05;  ///< how long a `press` keeps its key down
+    StartSpec start;
+    std::vector<std::string> set_hold;    ///< actions that the player has set to hold
+    std::vector<std::string> set_toggle;  ///< actions that the player has set to toggle
+    std::vector<StepSpec> steps;
+    std::vector<RepeatSpec> repeats;
+    friend bool operator==(const DrillSpec&, const DrillSpec&) = default;
+};
+
+/// A drill for one chart: its actions resolved, its repeats laid out, its changes in order of time.
+class Drill {
+  public:
+    /// Throws ChartError with every diagnostic (unknown actions, times out of range or order).
+    Drill(const DrillSpec& spec, const Chart& chart);
+
+    [[nodiscard]] const std::string& name() const { return name_; }
+    [[nodiscard]] Seconds length() const { return Seconds{seconds_}; }
+    /// A runner placed and set as the drill begins.
+    [[nodiscard]] Runner spawn(const Chart& chart) const;
+    /// The changes in order; `at` counts from the start of the drill.
+    [[nodiscard]] std::span<const Change> changes() const { return changes_; }
+
+  private:
+    std::string name_;
+    double seconds_ = 0.0;
+    Placement start_;
+    std::vector<std::pair<ActionId, PressMode>> press_modes_;
+    std::vector<Change> changes_;
+};
+
+/// Plays a drill tick by tick. A change belongs to the tick in whose [begin, end) it lies.
+class DrillPlayer {
+  public:
+    /// `runner` is the one that the drill spawned; the drill must outlive the player.
+    DrillPlayer(const Drill& drill, const Runner& runner);
+    /// The intent for the tick from `begin` to `end`, seconds from the start of the drill; valid until
+    /// the next call. Ticks must follow one another.
+    [[nodiscard]] Intent intent(double begin, double end);
+
+  private:
+    const Drill* drill_;
+    std::size_t next_ = 0;
+    std::vector<Change> tick_changes_;
+    Move move_;
+    Look look_;
+    std::uint32_t held_ = 0;
+};
+
+}  // namespace cursimeter

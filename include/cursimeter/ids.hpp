@@ -1,0 +1,42 @@
+#pragma once
+
+#include <compare>
+#include <cstddef>
+#include <cstdint>
+
+namespace cursimeter {
+
+/// Index of a named thing of one chart. Indices follow the order of the chart's lists; they are
+/// stable for one chart and mean nothing in another. The tag keeps a meter from being passed as a
+/// state.
+template <class Tag>
+struct Id {
+    std::uint8_t index = 0;
+    friend constexpr auto operator<=>(Id, Id) = default;
+};
+
+using StateId = Id<struct StateTag>;
+using ActionId = Id<struct ActionTag>;
+using MeterId = Id<struct MeterTag>;
+
+/// What one chart can hold. `compile` refuses more, by name. Raising a limit grows `Runner`
+/// (meters), the fact words (actions, comparisons) or the masks (states).
+namespace limits {
+inline constexpr std::size_t states = 32;
+inline constexpr std::size_t actions = 16;
+inline constexpr std::size_t meters = 4;
+/// Different comparisons and latches that all conditions of a chart read together.
+inline constexpr std::size_t derived_facts = 64;
+/// Key points of one gain curve.
+inline constexpr std::size_t curve_points = 16;
+/// Terms of all conditions together, after `like` has been resolved.
+inline constexpr std::size_t terms = 1024;
+/// Instants at which one tick can be cut; see `Report::instants_capped`.
+inline constexpr std::size_t instants_per_tick = 128;
+/// Events that one report can hold; see `Report::events_lost`.
+inline constexpr std::size_t events_per_report = 128;
+/// Changes that one `IntentBuilder` can hold.
+inline constexpr std::size_t changes_per_intent = 32;
+}  // namespace limits
+
+}  // namespace cursimeter

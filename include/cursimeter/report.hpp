@@ -1,0 +1,75 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <cursimeter/chart.hpp>
+#include <cursimeter/ids.hpp>
+#include <glm/vec3.hpp>
+#include <span>
+#include <string_view>
+
+namespace cursimeter {
+
+/// Kinds of events. `of` says which index an event carries in `Event::subject`.
+enum class EventKind : std::uint8_t {
+    left,       ///< a state was left; of: state, value: distance walked since spawning, m
+    entered,    ///< a state was entered, with its cause; of: state, value: as for left
+    pressed,    ///< a key went down; of: action
+    released,   ///< a key went up; of: action
+    draining,   ///< a meter begins to drain; of: meter, value: level
+    rested,     ///< a meter drains no longer; of: meter, value: level
+    emptied,    ///< a meter reached 0; of: meter
+    filled,     ///< a meter reached its capacity; of: meter
+    spent,      ///< a meter's latch closed; of: meter, value: level
+    recovered,  ///< a meter's latch opened again; of: meter, value: level
+};
+
+/// What an event is about.
+enum class EventSubject : std::uint8_t { state, action, meter };
+
+[[nodiscard]] std::string_view to_string(EventKind kind);
+[[nodiscard]] EventSubject subject_of(EventKind kind);
+
+/// Something that happened, with its time inside the tick.
+struct Event {
+    double at;             ///< s after the tick's start
+    double value;          ///< by kind, see there; otherwise 0
+    EventKind kind;
+    std::uint8_t subject;  ///< index of a state, an action or a meter, by kind
+    Cause cause;           ///< of `entered`; meaningless for others
+};
+
+/// Name of the thing an event is about.
+[[nodiscard]] const std::string& subject_name(const Chart& chart, const Event& event);
+
+/// Why `advance` did nothing at all.
+enum class Refusal : std::uint8_t {
+    none,
+    bad_dt,         ///< negative or not a number
+    foreign_chart,  ///< the runner was spawned with another chart
+};
+
+/// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.
+struct Report {
+    Report() {}  // NOLINT(modernize-use-equals-default): the event array stays unwritten on purpose
+
+    Refusal refusal = Refusal::none;
+    /// Something in the intent was not a number, out of range or unknown, and was left out.
+    bool intent_mended = false;
+    /// dt was above `longest_tick`; only that much was simulated. Call again with the rest.
+    bool dt_shortened = false;
+    /// More instants than limits::instants_per_tick; the rest of the tick ran without being cut, its
+    /// remaining changes taken in at once.
+    bool instants_capped = false;
+    std::uint16_t instants = 0;     ///< at which the tick was cut or its facts gathered
+    std::uint16_t event_count = 0;  ///< see events()
+    std::uint32_t events_lost = 0;  ///< that did not fit into the table
+    double seconds = 0.0;           ///< simulated
+    glm::dvec3 displacement{0.0};   ///< m
+    std::array<Event, limits::events_per_report> event_table;
+
+    /// The events of this tick in order of time.
+    [[nodiscard]] std::span<const Event> events() const { return {event_table.data(), event_count}; }
+};
+
+}  // namespace cursimeter

@@ -1,0 +1,63 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/advance.hpp>
+#include <cursimeter/drill.hpp>
+#include <span>
+#include <vector>
+
+/// Running a chart through a drill and keeping what happened. For tools, tests and debug menus; it
+/// allocates as it records.
+namespace cursimeter::survey {
+
+/// The runner as one tick left it. Times count from the start of the run.
+struct Sample {
+    double at = 0.0;  ///< s
+    StateId state;
+    glm::dvec3 position{0.0};   ///< m
+    glm::dvec3 velocity{0.0};   ///< m/s
+    double speed = 0.0;         ///< m/s
+    double speed_target = 0.0;  ///< m/s
+    double distance = 0.0;      ///< m
+    std::array<double, limits::meters> levels{};
+    std::uint32_t on = 0;  ///< bit per action
+};
+
+/// A stretch in one state.
+struct Visit {
+    StateId state;
+    double at = 0.0;        ///< s
+    double seconds = 0.0;   ///< until the next visit or the end of the run
+    double distance = 0.0;  ///< m walked meanwhile
+    Cause cause;
+};
+
+/// An event with its time from the start of the run.
+struct TimedEvent {
+    double at = 0.0;  ///< s
+    Event event{};
+};
+
+/// What happened in a run.
+struct Run {
+    double seconds = 0.0;
+    std::size_t ticks = 0;
+    std::uint64_t digest = 0;
+    Runner runner;  ///< as the last tick left it
+    std::vector<Visit> visits;
+    std::vector<TimedEvent> events;
+    std::vector<Sample> samples;                  ///< the start, then one per tick; empty if not wanted
+    std::array<double, limits::meters> lowest{};  ///< per meter, at any instant
+    std::size_t events_lost = 0;
+    std::size_t ticks_capped = 0;  ///< with more instants than a tick may have
+};
+
+/// Ends of ticks of even length, s: k / rate, the last one at `seconds`. The rate must be at least
+/// 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise.
+[[nodiscard]] std::vector<double> even_ticks(double rate, Seconds seconds);
+
+/// Runs the drill with ticks that end at the given times, ascending from above 0 (s).
+[[nodiscard]] Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends,
+                      bool keep_samples = true);
+
+}  // namespace cursimeter::survey

@@ -1,0 +1,135 @@
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/advance.hpp>
+
+#include "core/instant.hpp"
+#include "core/leg.hpp"
+
+/// The tick, from top to bottom.
+///
+/// Between two instants every rate is constant and motion has a closed form, so a tick is: let time
+/// pass to the next instant, work the instant, go on. Most ticks hold no instant and take the straight
+/// path in `advance`. What is due is kept as absolute times on the runner's clock, found when a leg or
+/// a rate begins; so a tick that is cut elsewhere meets the same instants.
+///
+/// Instants within `instant_width` of each other are one. To keep that true across the border of two
+/// ticks, what is due within that width of a tick's end is left to the next tick, where it meets the
+/// input of that tick's start. Only ends of legs, which no condition can see, are worked at once.
+namespace cursimeter {
+namespace {
+
+using detail::Instant;
+using detail::never;
+using detail::RunnerState;
+
+double conditions_due(const RunnerState& runner) {
+    double due = std::min(runner.crossing_due, runner.time_due);
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        due = std::min(due, runner.meters[i].due);
+    }
+    return due;
+}
+
+/// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
+double time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
+    const double width = instant_width.value;
+    const double time = begin + change.at;
+    if (!(time >= runner.clock - width) || !(change.at <= dt + width)) {
+        report.intent_mended = true;
+    }
+    return time >= runner.clock ? std::min(time, begin + dt) : runner.clock;
+}
+
+/// Ends a leg that no condition reads: plans the next one, and nothing else.
+void end_leg(const detail::ChartData& chart, RunnerState& runner) {
+    detail::plan_leg(chart, runner);
+    detail::plan_dues(chart, runner);
+}
+
+/// A tick with instants. Changes are worked in order; `next` is the first not yet taken in.
+void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Intent& intent, double dt,
+                 Report& report) {
+    const double width = instant_width.value;
+    const double begin = runner.clock;
+    const double end = begin + dt;
+    Instant instant{chart, runner, report};
+    std::size_t next = 0;
+    double change_time = never;
+    const auto find_change_time = [&] {
+        change_time = next < intent.changes.size()
+                          ? time_of(intent.changes[next], runner, begin, dt, report)
+                          : never;
+    };
+
+    detail::take_start(instant, intent);
+    instant.facts_changed = instant.facts_changed || runner.stale;
+    find_change_time();
+
+    std::size_t legs_ended = 0;
+    for (;;) {
+        // 1. What happens now.
+        instant.at = runner.clock - begin;
+        const bool capped = report.instants >= limits::instants_per_tick;
+        report.instants_capped = report.instants_capped || capped;
+        while (next < intent.changes.size() && (capped || change_time <= runner.clock + width)) {
+            detail::take_change(instant, intent.changes[next]);
+            ++next;
+            find_change_time();
+        }
+        const bool due = !capped && conditions_due(runner) <= runner.clock + width;
+        if (instant.facts_changed || instant.aim_changed || due) {
+            detail::settle_instant(instant);
+            ++report.instants;
+        } else if (runner.leg_due <= runner.clock) {
+            if (++legs_ended > limits::instants_per_tick) {
+                detail::arrive(runner);
+            }
+            end_leg(chart, runner);
+        }
+
+        // 2. Let time pass to whatever comes next.
+        double until = std::min({end, change_time, runner.leg_due});
+        const double condition_time = conditions_due(runner);
+        if (!capped && condition_time < end - width) {
+            until = std::min(until, condition_time);
+        }
+        if (until > runner.clock) {
+            detail::glide(chart, runner, until - runner.clock);
+            runner.clock = until;
+        } else if (runner.clock >= end && next >= intent.changes.size()) {
+            break;
+        }
+    }
+    if (report.instants_capped) {
+        runner.stale = true;
+        runner.next_due = runner.clock;
+    }
+}
+
+}  // namespace
+
+Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
+    Report report;
+    const detail::ChartData& data = chart.data();
+    RunnerState& state = detail::RunnerAccess::state(runner);
+    if (!(dt.value >= 0.0) || state.chart_tag != data.tag) [[unlikely]] {
+        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+        return report;
+    }
+    report.dt_shortened = dt > longest_tick;
+    report.seconds = std::min(dt, longest_tick).value;
+    const glm::dvec3 before = state.position;
+
+    const bool as_before = intent.move.forward == state.move_forward &&
+                           intent.move.side == state.move_side && intent.held == state.held &&
+                           intent.look.yaw == state.look_yaw && intent.look.pitch == state.look_pitch;
+    if (as_before && intent.changes.empty() && state.clock + report.seconds < state.next_due) [[likely]] {
+        detail::glide(data, state, report.seconds);
+    } else {
+        advance_cut(data, state, intent, report.seconds, report);
+    }
+    report.displacement = state.position - before;
+    return report;
+}
+
+}  // namespace cursimeter

@@ -1,0 +1,114 @@
+#include "core/aim.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+#include "core/facts.hpp"
+#include "core/plane.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// A move split into its direction and its length, 0 to 1.
+struct Wish {
+    double forward = 0.0, side = 0.0;  ///< unit vector, or 0 without a wish
+    double length = 0.0;
+};
+
+Wish read_wish(const RunnerState& runner) {
+    double forward = runner.move_forward, side = runner.move_side;
+    const double largest = std::max(std::fabs(forward), std::fabs(side));
+    double length = 0.0;
+    if (largest > 1e3) {  // the squares of huge values would overflow
+        forward /= largest;
+        side /= largest;
+        length = 1.0;
+    }
+    const double size = std::sqrt(forward * forward + side * side);
+    if (size < smallest_move) {
+        return {};
+    }
+    return {forward / size, side / size, length > 0.0 ? length : std::min(size, 1.0)};
+}
+
+/// Radius of the ellipse with the half-axes `ahead` and `aside` in the unit direction (f, s). Where a
+/// half-axis is 0 the chart has no movement that way, and only the other component counts.
+glm::dvec2 full_velocity(const CompiledState& state, double f, double s) {
+    const double ahead = f >= 0.0 ? state.forward : state.back;
+    const double aside = state.side;
+    if (ahead == aside) {
+        return {f * ahead, s * aside};
+    }
+    if (ahead == 0.0 || aside == 0.0) {
+        return {f * ahead, s * aside};
+    }
+    const double a = f / ahead, b = s / aside;
+    const double radius = 1.0 / std::sqrt(a * a + b * b);
+    return {f * radius, s * radius};
+}
+
+}  // namespace
+
+bool take_move(RunnerState& runner, double forward, double side) {
+    const bool defined = std::isfinite(forward) && std::isfinite(side);
+    runner.move_forward = defined ? forward : 0.0;
+    runner.move_side = defined ? side : 0.0;
+    return defined;
+}
+
+bool take_look(RunnerState& runner, double yaw, double pitch) {
+    if (!(std::fabs(yaw) <= largest_look) || !(std::fabs(pitch) <= largest_look)) {
+        return false;
+    }
+    if (yaw != runner.look_yaw) {
+        const detmath::SineCosine turned = detmath::sine_cosine(yaw);
+        runner.facing = {turned.cosine, turned.sine};
+    }
+    runner.look_yaw = yaw;
+    runner.look_pitch = pitch;
+    return true;
+}
+
+std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner) {
+    const Wish wish = read_wish(runner);
+    if (wish.length == 0.0) {
+        return 0;
+    }
+    if (wish.forward >= chart.forward_cosine) {
+        return fact::bit(fact::moving) | fact::bit(fact::moving_forward);
+    }
+    if (wish.forward <= -chart.forward_cosine) {
+        return fact::bit(fact::moving) | fact::bit(fact::moving_backward);
+    }
+    return fact::bit(fact::moving) | fact::bit(fact::moving_sideways);
+}
+
+void aim(const ChartData& chart, RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    const glm::dvec2 ahead = runner.facing;
+    const glm::dvec2 right(ahead.y, -ahead.x);
+    const Wish wish = read_wish(runner);
+    runner.idle = wish.length == 0.0;
+    glm::dvec2 direction(wish.forward, wish.side);
+    if (runner.idle && runner.speed > 0.0) {
+        // Coasting: a gain curve is measured against the full speed in the direction of travel.
+        const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
+        direction = glm::dvec2(inner(velocity, ahead), inner(velocity, right)) * (1.0 / runner.speed);
+    }
+    const glm::dvec2 full = full_velocity(state, direction.x, direction.y);
+    runner.full_speed = length_of(full);
+    if (runner.full_speed == 0.0) {
+        runner.full_speed = state.forward;
+    }
+    if (runner.idle) {
+        runner.target = {0.0, 0.0};
+        runner.target_speed = 0.0;
+        return;
+    }
+    const glm::dvec2 wanted = full * wish.length;
+    runner.target = ahead * wanted.x + right * wanted.y;
+    runner.target_speed = length_of(runner.target);
+}
+
+}  // namespace cursimeter::detail

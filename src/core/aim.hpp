@@ -1,0 +1,27 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+
+#include "core/chart_data.hpp"
+
+/// From what is wanted to the velocity aimed for.
+namespace cursimeter::detail {
+
+/// Looks beyond this angle (rad) are refused: sine and cosine would lose accuracy.
+inline constexpr double largest_look = 1e6;
+/// Moves shorter than this count as none.
+inline constexpr double smallest_move = 1e-6;
+
+/// Takes a move in. Returns false if it is undefined; then the runner takes it as no move.
+bool take_move(RunnerState& runner, double forward, double side);
+/// Takes a look in. Returns false if it is undefined or out of range; then the last look stays.
+bool take_look(RunnerState& runner, double yaw, double pitch);
+
+/// The facts about the wanted movement (fact::all_moving).
+[[nodiscard]] std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner);
+
+/// Computes the velocity that the present state aims for: speed by direction (an ellipse through the
+/// forward or back speed and the side speed) times the length of the move.
+void aim(const ChartData& chart, RunnerState& runner);
+
+}  // namespace cursimeter::detail

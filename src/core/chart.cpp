@@ -1,0 +1,60 @@
+#include <fmt/format.h>
+
+#include <cursimeter/chart.hpp>
+
+#include "core/compile.hpp"
+
+namespace cursimeter {
+namespace {
+
+template <class Named>
+std::uint8_t index_of(const std::vector<Named>& list, std::string_view name, const char* kind) {
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        if (list[i].name == name) {
+            return static_cast<std::uint8_t>(i);
+        }
+    }
+    throw ChartError({{"", fmt::format("the chart has no {} named '{}'", kind, name),
+                       detail::advise_name(name, detail::names_of(list)), {}, 0, 0}});
+}
+
+}  // namespace
+
+const std::string& Chart::name() const { return data_->name; }
+std::size_t Chart::state_count() const { return data_->states.size(); }
+std::size_t Chart::action_count() const { return data_->actions.size(); }
+std::size_t Chart::meter_count() const { return data_->meters.size(); }
+
+const std::string& Chart::name(StateId id) const { return data_->states.at(id.index).name; }
+const std::string& Chart::name(ActionId id) const { return data_->actions.at(id.index).name; }
+const std::string& Chart::name(MeterId id) const { return data_->meters.at(id.index).name; }
+
+StateId Chart::state(std::string_view name) const { return {index_of(data_->states, name, "state")}; }
+ActionId Chart::action(std::string_view name) const { return {index_of(data_->actions, name, "action")}; }
+MeterId Chart::meter(std::string_view name) const { return {index_of(data_->meters, name, "meter")}; }
+
+double Chart::capacity(MeterId id) const { return data_->meters.at(id.index).capacity; }
+std::optional<SpentSpec> Chart::spent(MeterId id) const { return data_->meters.at(id.index).spent; }
+PressMode Chart::press_mode(ActionId id) const { return data_->actions.at(id.index).press; }
+std::uint64_t Chart::digest() const { return data_->digest; }
+
+std::string Chart::describe(Cause cause) const {
+    switch (cause.kind) {
+        case CauseKind::start:
+            return "start";
+        case CauseKind::enter:
+            return "enter: " + data_->terms.at(cause.term).text;
+        case CauseKind::stay:
+            return "stay failed: " + data_->terms.at(cause.term).text;
+        case CauseKind::follows:
+            return "follows";
+    }
+    return "unknown";
+}
+
+std::string Chart::term_path(Cause cause) const {
+    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay;
+    return has_term ? data_->terms.at(cause.term).path : std::string();
+}
+
+}  // namespace cursimeter

@@ -1,0 +1,103 @@
+#include "core/conditions.hpp"
+
+#include "core/facts.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// The first term of the current state's `stay` that fails now, in the clause that held before if
+/// there is one.
+std::uint16_t failed_stay_term(const ChartData& chart, const CompiledCondition& stay,
+                               const Facts& before, const Facts& now) {
+    int clause = holding_clause(chart, stay, before);
+    if (clause < 0) {
+        clause = stay.first_clause;
+    }
+    const Clause& failed = chart.clauses[static_cast<std::size_t>(clause)];
+    for (std::uint16_t i = 0; i < failed.term_count; ++i) {
+        const auto term = static_cast<std::uint16_t>(failed.first_term + i);
+        if (!chart.terms[term].holds(now)) {
+            return term;
+        }
+    }
+    return failed.first_term;
+}
+
+/// The term of a clause that holds now and did not before.
+bool became_true(const ChartData& chart, const Clause& clause, const Facts& before, const Facts& now,
+                 std::uint16_t& term) {
+    for (std::uint16_t i = 0; i < clause.term_count; ++i) {
+        term = static_cast<std::uint16_t>(clause.first_term + i);
+        if (chart.terms[term].holds(now) && !chart.terms[term].holds(before)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+}  // namespace
+
+int holding_clause(const ChartData& chart, const CompiledCondition& condition, const Facts& facts) {
+    if (condition.clause_count == 0) {
+        return always_holds;
+    }
+    for (int i = 0; i < condition.clause_count; ++i) {
+        const int clause = condition.first_clause + i;
+        if (chart.clauses[static_cast<std::size_t>(clause)].holds(facts)) {
+            return clause;
+        }
+    }
+    return -1;
+}
+
+Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before, const Facts& now,
+              std::uint32_t barred) {
+    Choice choice;
+    choice.state = current;
+    for (const std::uint8_t candidate : chart.rank) {
+        const CompiledState& state = chart.states[candidate];
+        if (candidate == current) {
+            if (holding_clause(chart, state.stay, now) != -1) {
+                return choice;
+            }
+            continue;
+        }
+        if ((barred >> candidate & 1U) != 0 || (state.from >> current & 1U) == 0) {
+            continue;
+        }
+        const int clause = holding_clause(chart, state.enter, now);
+        if (clause == -1) {
+            continue;
+        }
+        choice.state = candidate;
+        choice.change = true;
+        choice.cause.kind = CauseKind::follows;
+        std::uint16_t term = 0;
+        if (clause >= 0) {
+            const Clause& entered = chart.clauses[static_cast<std::size_t>(clause)];
+            choice.used_up = entered.care.fixed & entered.want.fixed & fact::momentary;
+            if (became_true(chart, entered, before, now, term)) {
+                choice.cause = {CauseKind::enter, term};
+            }
+        }
+        const CompiledCondition& stay = chart.states[current].stay;
+        if (choice.cause.kind == CauseKind::follows && holding_clause(chart, stay, now) == -1) {
+            choice.cause = {CauseKind::stay, failed_stay_term(chart, stay, before, now)};
+        }
+        return choice;
+    }
+    return choice;
+}
+
+std::uint8_t choose_first(const ChartData& chart, const Facts& facts) {
+    const std::uint32_t any = ~std::uint32_t{0};
+    for (const std::uint8_t candidate : chart.rank) {
+        const CompiledState& state = chart.states[candidate];
+        if (state.from == any && holding_clause(chart, state.enter, facts) != -1) {
+            return candidate;
+        }
+    }
+    return chart.rank.back();
+}
+
+}  // namespace cursimeter::detail

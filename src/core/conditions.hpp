@@ -1,0 +1,32 @@
+#pragma once
+
+#include <cursimeter/chart.hpp>
+
+#include "core/chart_data.hpp"
+
+/// Reading conditions: which clause holds, which state is taken, and why.
+namespace cursimeter::detail {
+
+/// What `choose` found.
+struct Choice {
+    std::uint8_t state = 0;
+    bool change = false;
+    Cause cause;
+    std::uint64_t used_up = 0;  ///< momentary facts that brought the state about
+};
+
+/// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
+/// always holds, `always_holds`.
+inline constexpr int always_holds = -2;
+[[nodiscard]] int holding_clause(const ChartData& chart, const CompiledCondition& condition,
+                                 const Facts& facts);
+
+/// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
+/// `barred` the states that were entered in this instant already.
+[[nodiscard]] Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
+                            const Facts& now, std::uint32_t barred);
+
+/// The state to begin in: the first in rank whose `enter` holds and that may follow any state.
+[[nodiscard]] std::uint8_t choose_first(const ChartData& chart, const Facts& facts);
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,129 @@
+#include <bit>
+#include <cfloat>
+#include <cmath>
+#include <cstdint>
+#include <cursimeter/detmath.hpp>
+#include <limits>
+
+#ifdef __FAST_MATH__
+#error "cursimeter's numeric core must not be built with -ffast-math: its runs would differ by build"
+#endif
+static_assert(FLT_EVAL_METHOD == 0, "doubles must be computed as doubles (use SSE2 on i686)");
+
+namespace cursimeter::detmath {
+namespace {
+
+constexpr double ln_two = 0.6931471805599453;
+constexpr double half_pi_inverse = 0.6366197723675814;
+// pi/2 in three parts of 33 bits (Cody and Waite 1980): the product of any quadrant number below 2^20
+// with each of the first two is exact, so the reduction loses nothing up to angles of about 1e6.
+constexpr double half_pi_high = 0x1.921fb544p+0;
+constexpr double half_pi_middle = 0x1.0b4611a6p-34;
+constexpr double half_pi_low = 0x1.3198a2e037073p-69;
+
+/// Taylor series on [-pi/4, pi/4]; the first term left out is below 1e-19.
+double sine_near_zero(double x) {
+    const double z = x * x;
+    double sum = 1.0 / 355687428096000.0;
+    sum = sum * z - 1.0 / 1307674368000.0;
+    sum = sum * z + 1.0 / 6227020800.0;
+    sum = sum * z - 1.0 / 39916800.0;
+    sum = sum * z + 1.0 / 362880.0;
+    sum = sum * z - 1.0 / 5040.0;
+    sum = sum * z + 1.0 / 120.0;
+    sum = sum * z - 1.0 / 6.0;
+    return x + x * (z * sum);
+}
+
+double cosine_near_zero(double x) {
+    const double z = x * x;
+    double sum = 1.0 / 20922789888000.0;
+    sum = sum * z - 1.0 / 87178291200.0;
+    sum = sum * z + 1.0 / 479001600.0;
+    sum = sum * z - 1.0 / 3628800.0;
+    sum = sum * z + 1.0 / 40320.0;
+    sum = sum * z - 1.0 / 720.0;
+    sum = sum * z + 1.0 / 24.0;
+    return 1.0 - (0.5 * z - z * (z * sum));
+}
+
+double with_exponent(int exponent) {
+    return std::bit_cast<double>(static_cast<std::uint64_t>(exponent + 1023) << 52U);
+}
+
+}  // namespace
+
+SineCosine sine_cosine(double angle) {
+    const double quadrant = std::floor(angle * half_pi_inverse + 0.5);
+    const double rest =
+        ((angle - quadrant * half_pi_high) - quadrant * half_pi_middle) - quadrant * half_pi_low;
+    const double s = sine_near_zero(rest);
+    const double c = cosine_near_zero(rest);
+    const double turn = quadrant - 4.0 * std::floor(quadrant * 0.25);
+    if (turn < 0.5) {
+        return {s, c};
+    }
+    if (turn < 1.5) {
+        return {c, -s};
+    }
+    if (turn < 2.5) {
+        return {-s, -c};
+    }
+    return {-c, s};
+}
+
+double power_of_two(double x) {
+    if (x >= 1024.0) {
+        return std::numeric_limits<double>::infinity();
+    }
+    if (!(x >= -1022.0)) {
+        return 0.0;
+    }
+    const double whole = std::floor(x + 0.5);
+    const double y = (x - whole) * ln_two;  // |y| <= 0.35
+    double sum = 1.0 / 6227020800.0;
+    sum = sum * y + 1.0 / 479001600.0;
+    sum = sum * y + 1.0 / 39916800.0;
+    sum = sum * y + 1.0 / 3628800.0;
+    sum = sum * y + 1.0 / 362880.0;
+    sum = sum * y + 1.0 / 40320.0;
+    sum = sum * y + 1.0 / 5040.0;
+    sum = sum * y + 1.0 / 720.0;
+    sum = sum * y + 1.0 / 120.0;
+    sum = sum * y + 1.0 / 24.0;
+    sum = sum * y + 1.0 / 6.0;
+    sum = sum * y + 0.5;
+    const double value = 1.0 + (y + y * (y * sum));
+    const int exponent = static_cast<int>(whole);
+    // 2^1024 is no double, though value * 2^1024 may be: scale in two steps there.
+    return exponent > 1023 ? value * with_exponent(1023) * 2.0 : value * with_exponent(exponent);
+}
+
+double log_natural(double x) {
+    int exponent = 0;
+    if (x < std::numeric_limits<double>::min()) {
+        x *= 0x1p54;
+        exponent = -54;
+    }
+    const auto bits = std::bit_cast<std::uint64_t>(x);
+    exponent += static_cast<int>(bits >> 52U & 0x7ffU) - 1023;
+    double m = std::bit_cast<double>((bits & 0x000f'ffff'ffff'ffffULL) | 0x3ff0'0000'0000'0000ULL);
+    if (m > 1.4142135623730951) {
+        m *= 0.5;
+        exponent += 1;
+    }
+    // ln m = 2 artanh(s); s is at most 0.172, the first term left out is below 1e-19.
+    const double s = (m - 1.0) / (m + 1.0);
+    const double z = s * s;
+    double sum = 1.0 / 23.0;
+    for (int odd = 21; odd >= 3; odd -= 2) {
+        sum = sum * z + 1.0 / odd;
+    }
+    return exponent * ln_two + 2.0 * (s + s * (z * sum));
+}
+
+double log_two(double x) {
+    return log_natural(x) / ln_two;
+}
+
+}  // namespace cursimeter::detmath

@@ -1,0 +1,30 @@
+#pragma once
+
+#include <cstdint>
+#include <cursimeter/detail/runner_state.hpp>
+#include <cursimeter/ids.hpp>
+
+/// The layout of Facts::fixed, the same for every chart: input and contacts, known without looking
+/// anything up. Everything that a chart's own terms compare has a bit in Facts::derived instead.
+namespace cursimeter::detail::fact {
+
+inline constexpr unsigned on_first = 0;         // one bit per action: on
+inline constexpr unsigned pressed_first = 16;   // one bit per action: pressed at this very instant
+inline constexpr unsigned released_first = 32;  // one bit per action: released at this very instant
+inline constexpr unsigned moving = 48;
+inline constexpr unsigned moving_forward = 49;
+inline constexpr unsigned moving_sideways = 50;
+inline constexpr unsigned moving_backward = 51;
+inline constexpr unsigned grounded = 52;
+
+static_assert(limits::actions <= 16, "each group of action bits has 16 places");
+
+constexpr std::uint64_t bit(unsigned index) { return std::uint64_t{1} << index; }
+
+/// Facts that hold for one instant only.
+inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;
+
+inline constexpr std::uint64_t all_moving =
+    bit(moving) | bit(moving_forward) | bit(moving_sideways) | bit(moving_backward);
+
+}  // namespace cursimeter::detail::fact

@@ -1,0 +1,44 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+#include <cursimeter/report.hpp>
+
+#include "core/chart_data.hpp"
+#include "core/meters.hpp"
+
+/// What happens at an instant: inputs are taken in, facts are gathered, a state is chosen, and what
+/// holds from now on is planned.
+namespace cursimeter::detail {
+
+/// The instant being worked on.
+struct Instant {
+    const ChartData& chart;
+    RunnerState& runner;
+    Report& report;
+    double at = 0.0;              ///< s after the tick's start
+    std::uint64_t momentary = 0;  ///< keys pressed and released at this very instant
+    bool facts_changed = false;   ///< facts may differ from those last gathered
+    bool aim_changed = false;     ///< the target must be computed anew
+
+    void emit(EventKind kind, std::uint8_t subject, double value = 0.0, Cause cause = {});
+    /// For the functions of meters.hpp.
+    void emit(MeterEvent event);
+};
+
+/// Takes a key's press or release in. One that the runner knows already changes nothing.
+void take_key(Instant& instant, std::uint8_t action, bool down);
+void take_change(Instant& instant, const Change& change);
+/// Takes the start of a tick in: whatever differs from what the runner remembers.
+void take_start(Instant& instant, const Intent& intent);
+
+[[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner,
+                           std::uint64_t momentary);
+
+/// Meters on their marks, a state chosen (as often as states lead on to one another, each entered
+/// once at most), and everything planned anew.
+void settle_instant(Instant& instant);
+
+/// Finds the due times for the present leg, rates and state.
+void plan_dues(const ChartData& chart, RunnerState& runner);
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,49 @@
+#include <cursimeter/intent.hpp>
+
+namespace cursimeter {
+namespace {
+
+std::uint32_t bit_of(ActionId action) { return std::uint32_t{1} << (action.index & 31U); }
+
+}  // namespace
+
+bool IntentBuilder::add(const Change& change) {
+    if (count_ == changes_.size()) {
+        return false;
+    }
+    changes_[count_++] = change;
+    return true;
+}
+
+bool IntentBuilder::press(ActionId action, double at) {
+    last_held_ |= bit_of(action);
+    return add(Change::press(action, at));
+}
+
+bool IntentBuilder::release(ActionId action, double at) {
+    last_held_ &= ~bit_of(action);
+    return add(Change::release(action, at));
+}
+
+bool IntentBuilder::move_to(Move move, double at) {
+    last_move_ = move;
+    return add(Change::move_to(move, at));
+}
+
+bool IntentBuilder::look_to(Look look, double at) {
+    last_look_ = look;
+    return add(Change::look_to(look, at));
+}
+
+Intent IntentBuilder::intent() const {
+    return {start_move_, start_look_, start_held_, std::span(changes_.data(), count_)};
+}
+
+void IntentBuilder::next_tick() {
+    count_ = 0;
+    start_move_ = last_move_;
+    start_look_ = last_look_;
+    start_held_ = last_held_;
+}
+
+}  // namespace cursimeter

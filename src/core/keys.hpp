@@ -1,0 +1,279 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/chart_spec.hpp>
+#include <cursimeter/drill.hpp>
+#include <limits>
+#include <string_view>
+
+/// The one table of every key of the file formats. Each `describe` function lists the keys of one
+/// table in the order in which people write them, bound to the members of the spec. Whoever walks a
+/// spec is a visitor: the range check, the TOML reader and writer, and the generated reference all
+/// read these same lines, so they cannot drift apart.
+///
+/// A visitor has one function per shape of value:
+///   number(key, double or optional)     angle(key, Degrees)        truth(key, bool)
+///   count(key, int)                     text(key, optional string) choice(key, enum or optional, names)
+///   names(key, list of names)           condition(key, optional)   curve(key, optional)
+///   rates(key, list of meter rates)     vector3(key, array)
+///   table(key, value or optional, describe)     one table
+///   each(key, list, describe)                   tables by name: [states.walk]
+///   list(key, list, describe)                   an array of tables: [[step]]
+namespace cursimeter::keys {
+
+inline constexpr double no_limit = std::numeric_limits<double>::infinity();
+
+/// One key: everything that is said about it anywhere.
+struct Key {
+    std::string_view name;
+    std::string_view unit = "";
+    std::string_view fallback = "";  ///< what holds if it is not said; "required" if it must be
+    std::string_view meaning;
+    double least = -no_limit;
+    double most = no_limit;
+    bool above_least = false;  ///< `least` itself is out of range
+
+    [[nodiscard]] constexpr bool required() const { return fallback == "required"; }
+};
+
+template <class Enum>
+struct ChoiceName {
+    std::string_view name;
+    Enum value;
+};
+
+inline constexpr std::array<ChoiceName<PressMode>, 2> press_modes{
+    {{"hold", PressMode::hold}, {"toggle", PressMode::toggle}}};
+inline constexpr std::array<ChoiceName<StateKind>, 1> state_kinds{{{"ground", StateKind::ground}}};
+inline constexpr std::array<ChoiceName<GainLaw>, 4> gain_laws{{{"instant", GainLaw::instant},
+                                                               {"ramp", GainLaw::ramp},
+                                                               {"ease", GainLaw::ease},
+                                                               {"curve", GainLaw::curve}}};
+
+constexpr Key speed_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name, .unit = "m/s", .fallback = fallback, .meaning = meaning, .least = 0.0, .most = 500.0};
+}
+constexpr Key ramp_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name, .unit = "m/s^2", .fallback = fallback, .meaning = meaning,
+            .least = 0.0, .most = 10000.0, .above_least = true};
+}
+constexpr Key ease_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name, .unit = "s", .fallback = fallback, .meaning = meaning,
+            .least = 0.001, .most = 60.0};
+}
+constexpr Key curve_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name, .unit = "[s, fraction]", .fallback = fallback, .meaning = meaning};
+}
+constexpr Key plain_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name, .fallback = fallback, .meaning = meaning};
+}
+
+template <class Visitor, class Spec>
+void describe_input(Visitor& visitor, Spec& input) {
+    visitor.angle({.name = "forward_within", .unit = "deg", .fallback = "60",
+                   .meaning = "\"moving forward\" holds while the move points within this angle of straight "
+                              "ahead, \"moving backward\" within it of straight back, \"moving sideways\" between",
+                   .least = 1.0, .most = 89.0},
+                  input.forward_within);
+}
+
+template <class Visitor, class Spec>
+void describe_action(Visitor& visitor, Spec& action) {
+    visitor.choice(plain_key("press", "hold",
+                             "hold: on while the key is down; toggle: each press switches it on or off. "
+                             "A player may override it at run time"),
+                   action.press, press_modes);
+}
+
+template <class Visitor, class Spec>
+void describe_refill(Visitor& visitor, Spec& refill) {
+    visitor.number({.name = "rate", .unit = "per second", .fallback = "required",
+                    .meaning = "how fast the meter refills while nothing drains it",
+                    .least = 0.0, .most = 1e6, .above_least = true},
+                   refill.rate);
+    visitor.number({.name = "wait", .unit = "s", .fallback = "0",
+                    .meaning = "how long after the last drain the refill begins", .least = 0.0, .most = 3600.0},
+                   refill.wait);
+}
+
+template <class Visitor, class Spec>
+void describe_spent(Visitor& visitor, Spec& spent) {
+    visitor.number({.name = "at", .unit = "meter", .fallback = "0",
+                    .meaning = "the meter becomes spent when it falls to this level", .least = 0.0, .most = 1e6},
+                   spent.at);
+    visitor.number({.name = "until", .unit = "meter", .fallback = "required",
+                    .meaning = "it stays spent until it has refilled to this level; above `at`",
+                    .least = 0.0, .most = 1e6, .above_least = true},
+                   spent.until);
+    visitor.truth(plain_key("bars", "true",
+                            "states that drain this meter can neither be entered nor kept while it is spent"),
+                  spent.bars);
+}
+
+template <class Visitor, class Spec>
+void describe_meter(Visitor& visitor, Spec& meter) {
+    visitor.number({.name = "capacity", .unit = "meter", .fallback = "required",
+                    .meaning = "level of the full meter, in a unit of your own", .least = 0.001, .most = 1e6},
+                   meter.capacity);
+    visitor.number({.name = "start", .unit = "meter", .fallback = "the capacity",
+                    .meaning = "level at spawn; at most the capacity", .least = 0.0, .most = 1e6},
+                   meter.start);
+    visitor.table(plain_key("refill", "none", "how the meter comes back"), meter.refill,
+                  [](auto& v, auto& s) { describe_refill(v, s); });
+    visitor.table(plain_key("spent", "none",
+                            "the latch that keeps a drained meter from being used again at once"),
+                  meter.spent, [](auto& v, auto& s) { describe_spent(v, s); });
+}
+
+template <class Visitor, class Spec>
+void describe_speed(Visitor& visitor, Spec& speed) {
+    visitor.number(speed_key("forward", "required", "speed straight ahead at full stick"), speed.forward);
+    visitor.number(speed_key("side", "forward", "speed straight to the side; in between, the directions "
+                                                "blend as an ellipse"),
+                   speed.side);
+    visitor.number(speed_key("back", "side", "speed straight back"), speed.back);
+}
+
+template <class Visitor, class Spec>
+void describe_gain(Visitor& visitor, Spec& gain) {
+    visitor.choice(plain_key("law", "instant",
+                             "instant: the speed is the target; ramp: constant acceleration; ease: the "
+                             "difference halves again and again; curve: along key points"),
+                   gain.law, gain_laws);
+    visitor.number(ramp_key("up", "required for ramp", "ramp: acceleration while the speed rises"), gain.up);
+    visitor.number(ramp_key("down", "up", "ramp: deceleration while the speed falls"), gain.down);
+    visitor.number(ramp_key("idle", "down", "ramp: deceleration while no move is wanted"), gain.idle);
+    visitor.number(ease_key("up_half_life", "required for ease",
+                            "ease: time in which the difference halves while the speed rises"),
+                   gain.up_half_life);
+    visitor.number(ease_key("down_half_life", "up_half_life", "ease: the same while the speed falls"),
+                   gain.down_half_life);
+    visitor.number(ease_key("idle_half_life", "down_half_life", "ease: the same while no move is wanted"),
+                   gain.idle_half_life);
+    visitor.curve(curve_key("up_curve", "required for curve",
+                            "curve: fraction of the full speed over time while the speed rises; from "
+                            "[0, 0] to fraction 1, both rising"),
+                  gain.up_curve);
+    visitor.curve(curve_key("down_curve", "up_curve run backwards",
+                            "curve: the same while the speed falls, from [0, 1] to fraction 0"),
+                  gain.down_curve);
+    visitor.curve(curve_key("idle_curve", "down_curve", "curve: the same while no move is wanted"),
+                  gain.idle_curve);
+}
+
+template <class Visitor, class Spec>
+void describe_state(Visitor& visitor, Spec& state) {
+    visitor.text(plain_key("like", "none", "takes over from this state every key that is not said here"),
+                 state.like);
+    visitor.choice(plain_key("kind", "required", "how it moves; ground: along the ground"), state.kind,
+                   state_kinds);
+    visitor.table(plain_key("speed", "required", "speed targets by direction, relative to the facing"),
+                  state.speed, [](auto& v, auto& s) { describe_speed(v, s); });
+    visitor.table(plain_key("gain", "instant", "how the real speed approaches its target; taken over by "
+                                               "`like` key by key unless the law differs"),
+                  state.gain, [](auto& v, auto& s) { describe_gain(v, s); });
+    visitor.condition(plain_key("enter", "always", "when the state may be entered"), state.enter);
+    visitor.condition(plain_key("stay", "enter without its pressed and released terms",
+                                "when the state may be kept"),
+                      state.stay);
+    visitor.names(plain_key("from", "any state", "the states from which it may be entered"), state.from);
+    visitor.rates({.name = "drain", .unit = "per second", .fallback = "none",
+                   .meaning = "meters that it drains, each with its rate; only while really moving",
+                   .least = 0.0, .most = 1e6},
+                  state.drain);
+    visitor.rates({.name = "drain_per_metre", .unit = "per metre", .fallback = "none",
+                   .meaning = "meters that it drains by the distance really moved", .least = 0.0, .most = 1e6},
+                  state.drain_per_metre);
+    visitor.number(speed_key("drain_above", "0.1",
+                             "\"really moving\": drains hold only above this real speed; 0: always"),
+                   state.drain_above);
+}
+
+template <class Visitor, class Spec>
+void describe_chart(Visitor& visitor, Spec& chart) {
+    visitor.text(plain_key("name", "required", "name of the chart"), chart.name);
+    visitor.names(plain_key("rank", "required",
+                            "all states, in the order in which they are tried; the first that may be is taken"),
+                  chart.rank);
+    visitor.table(plain_key("input", "defaults", "how the intent is read"), chart.input,
+                  [](auto& v, auto& s) { describe_input(v, s); });
+    visitor.each(plain_key("actions", "none", "what the player can press; keys are bound elsewhere"),
+                 chart.actions, [](auto& v, auto& s) { describe_action(v, s); });
+    visitor.each(plain_key("meters", "none", "bounded quantities such as stamina"), chart.meters,
+                 [](auto& v, auto& s) { describe_meter(v, s); });
+    visitor.each(plain_key("states", "required", "ways of moving"), chart.states,
+                 [](auto& v, auto& s) { describe_state(v, s); });
+}
+
+template <class Visitor, class Spec>
+void describe_move(Visitor& visitor, Spec& move) {
+    visitor.number({.name = "forward", .fallback = "0", .meaning = "+ ahead, - back; 1 is full stick",
+                    .least = -1.0, .most = 1.0}, move.forward);
+    visitor.number({.name = "side", .fallback = "0", .meaning = "+ to the right, - to the left",
+                    .least = -1.0, .most = 1.0}, move.side);
+}
+
+template <class Visitor, class Spec>
+void describe_look(Visitor& visitor, Spec& look) {
+    visitor.angle({.name = "yaw", .unit = "deg", .fallback = "0",
+                   .meaning = "0 looks along +x, growing towards +y", .least = -3600.0, .most = 3600.0},
+                  look.yaw);
+    visitor.angle({.name = "pitch", .unit = "deg", .fallback = "0", .meaning = "positive upward",
+                   .least = -90.0, .most = 90.0}, look.pitch);
+}
+
+template <class Visitor, class Spec>
+void describe_step(Visitor& visitor, Spec& step) {
+    visitor.number({.name = "at", .unit = "s", .fallback = "required",
+                    .meaning = "when; in a repeat, after the start of each pass", .least = 0.0, .most = 86400.0},
+                   step.at);
+    visitor.names(plain_key("release", "none", "keys that go up"), step.release);
+    visitor.names(plain_key("hold", "none", "keys that go down and stay down"), step.hold);
+    visitor.names(plain_key("press", "none", "keys that go down, and up again after `press_seconds`"), step.press);
+    visitor.table(plain_key("move", "as before", "the wanted move from now on"), step.move,
+                  [](auto& v, auto& s) { describe_move(v, s); });
+    visitor.table(plain_key("look", "as before", "the look from now on"), step.look,
+                  [](auto& v, auto& s) { describe_look(v, s); });
+}
+
+template <class Visitor, class Spec>
+void describe_repeat(Visitor& visitor, Spec& repeat) {
+    visitor.number({.name = "from", .unit = "s", .fallback = "required", .meaning = "start of the first pass",
+                    .least = 0.0, .most = 86400.0}, repeat.from);
+    visitor.number({.name = "every", .unit = "s", .fallback = "required",
+                    .meaning = "from the start of one pass to the next", .least = 0.0, .most = 86400.0,
+                    .above_least = true}, repeat.every);
+    visitor.count({.name = "times", .fallback = "1", .meaning = "number of passes", .least = 1.0, .most = 100000.0},
+                  repeat.times);
+    visitor.list(plain_key("step", "required", "what happens in each pass, in order of time"), repeat.steps,
+                 [](auto& v, auto& s) { describe_step(v, s); });
+}
+
+template <class Visitor, class Spec>
+void describe_start(Visitor& visitor, Spec& start) {
+    visitor.vector3({.name = "position", .unit = "m", .fallback = "[0, 0, 0]", .meaning = "of the feet",
+                     .least = -1e6, .most = 1e6}, start.position);
+    visitor.angle({.name = "yaw", .unit = "deg", .fallback = "0",
+                   .meaning = "the first look: 0 looks along +x, growing towards +y", .least = -3600.0,
+                   .most = 3600.0}, start.yaw);
+}
+
+template <class Visitor, class Spec>
+void describe_drill(Visitor& visitor, Spec& drill) {
+    visitor.text(plain_key("name", "required", "name of the drill"), drill.name);
+    visitor.number({.name = "seconds", .unit = "s", .fallback = "required", .meaning = "length of the drill",
+                    .least = 0.0, .most = 86400.0, .above_least = true}, drill.seconds);
+    visitor.number({.name = "press_seconds", .unit = "s", .fallback = "0.05",
+                    .meaning = "how long a `press` keeps its key down", .least = 0.0, .most = 60.0},
+                   drill.press_seconds);
+    visitor.names(plain_key("set_hold", "none", "actions that this player has set to hold"), drill.set_hold);
+    visitor.names(plain_key("set_toggle", "none", "actions that this player has set to toggle"), drill.set_toggle);
+    visitor.table(plain_key("start", "defaults", "where the runner begins"), drill.start,
+                  [](auto& v, auto& s) { describe_start(v, s); });
+    visitor.list(plain_key("step", "none", "what happens when, in order of time"), drill.steps,
+                 [](auto& v, auto& s) { describe_step(v, s); });
+    visitor.list(plain_key("repeat", "none", "steps that are repeated"), drill.repeats,
+                 [](auto& v, auto& s) { describe_repeat(v, s); });
+}
+
+}  // namespace cursimeter::keys

@@ -1,0 +1,88 @@
+#pragma once
+
+#include <cursimeter/report.hpp>
+
+#include "core/chart_data.hpp"
+
+/// Meters between and at instants: levels flow at constant rates, marks are reached exactly.
+namespace cursimeter::detail {
+
+/// Lets levels flow for dt seconds and `travelled` metres, within their bounds.
+inline void flow_meters(const ChartData& chart, RunnerState& runner, double dt, double travelled) {
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        MeterState& meter = runner.meters[i];
+        const double level = meter.level + (meter.rate * dt + meter.per_metre * travelled);
+        const double capacity = chart.meters[i].capacity;
+        meter.level = level < 0.0 ? 0.0 : level > capacity ? capacity : level;
+    }
+}
+
+/// Called with each event of a meter.
+struct MeterEvent {
+    EventKind kind;
+    std::uint8_t meter;
+};
+
+/// Puts every meter whose mark is due now exactly on it and passes the events to `emit`.
+template <class Emit>
+bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
+    bool any = false;
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        MeterState& meter = runner.meters[i];
+        if (meter.due > runner.clock + instant_width.value) {
+            continue;
+        }
+        any = true;
+        meter.due = never;
+        if (runner.mark[i] == no_mark) {
+            continue;  // the wait is over; the refill begins when rates are refreshed
+        }
+        const CompiledMeter& compiled = chart.meters[i];
+        const Mark& mark = compiled.marks[runner.mark[i]];
+        const auto index = static_cast<std::uint8_t>(i);
+        const auto spent_mask = static_cast<std::uint8_t>(1U << i);
+        if (meter.rate > 0.0) {
+            meter.level = mark.from;
+            if (mark.release && (runner.spent & spent_mask) != 0) {
+                runner.spent = static_cast<std::uint8_t>(runner.spent & ~spent_mask);
+                emit(MeterEvent{EventKind::recovered, index});
+            }
+            if (mark.top) {
+                emit(MeterEvent{EventKind::filled, index});
+            }
+        } else {
+            meter.level = mark.below;
+            if (mark.bottom) {
+                emit(MeterEvent{EventKind::emptied, index});
+            }
+            if (mark.latch && (runner.spent & spent_mask) == 0) {
+                runner.spent = static_cast<std::uint8_t>(runner.spent | spent_mask);
+                emit(MeterEvent{EventKind::spent, index});
+            }
+        }
+    }
+    return any;
+}
+
+/// The meters that the present state drains at the present speed, a bit each.
+[[nodiscard]] std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner);
+/// Sets the rates of all meters, given which of them are drained.
+void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained);
+
+/// Sets the rates that hold from now on, by state, real speed and waits.
+/// `emit` hears of each meter that begins or ceases to drain.
+template <class Emit>
+void refresh_rates(const ChartData& chart, RunnerState& runner, Emit&& emit) {
+    const std::uint8_t drained = drained_meters(chart, runner);
+    const std::uint8_t changed = drained ^ runner.draining;
+    set_rates(chart, runner, drained);
+    for (std::uint8_t i = 0; changed >> i != 0; ++i) {
+        if ((changed >> i & 1U) != 0) {
+            emit(MeterEvent{(drained >> i & 1U) != 0 ? EventKind::draining : EventKind::rested, i});
+        }
+    }
+}
+/// Finds when each meter reaches its next mark, for the rates and the leg now planned.
+void plan_meters(const ChartData& chart, RunnerState& runner);
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,124 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/survey/run.hpp>
+
+namespace cursimeter::survey {
+namespace {
+
+/// Gathers a run as it goes on.
+class Recorder {
+  public:
+    Recorder(const Chart& chart, const Runner& runner, bool keep_samples)
+        : chart_(chart), keep_samples_(keep_samples) {
+        run_.visits.push_back({runner.state(), 0.0, 0.0, 0.0, {}});
+        for (std::size_t i = 0; i < chart.meter_count(); ++i) {
+            run_.lowest[i] = level(runner, i);
+        }
+        sample(0.0, runner);
+    }
+
+    void tick(double begin, double end, const Report& report, const Runner& runner) {
+        for (const Event& event : report.events()) {
+            const double at = begin + event.at;
+            run_.events.push_back({at, event});
+            if (event.kind == EventKind::entered) {
+                close_visit(at, event.value);
+                run_.visits.push_back({StateId{event.subject}, at, 0.0, 0.0, event.cause});
+            }
+            if (subject_of(event.kind) == EventSubject::meter) {
+                note_level(event.subject, event.value);
+            }
+        }
+        run_.events_lost += report.events_lost;
+        run_.ticks_capped += report.instants_capped ? 1 : 0;
+        ++run_.ticks;
+        sample(end, runner);
+    }
+
+    Run finish(double end, const Runner& runner) {
+        close_visit(end, runner.distance());
+        for (std::size_t i = 0; i < chart_.meter_count(); ++i) {
+            note_level(i, level(runner, i));
+        }
+        run_.seconds = end;
+        run_.runner = runner;
+        run_.digest = digest(runner);
+        return std::move(run_);
+    }
+
+  private:
+    [[nodiscard]] double level(const Runner& runner, std::size_t meter) const {
+        return read_meter(chart_, runner, MeterId{static_cast<std::uint8_t>(meter)}).level;
+    }
+    /// A level is lowest where its drain ends, and there is an event for that.
+    void note_level(std::size_t meter, double level) {
+        run_.lowest[meter] = std::min(run_.lowest[meter], level);
+    }
+    void close_visit(double at, double distance) {
+        Visit& visit = run_.visits.back();
+        visit.seconds = at - visit.at;
+        visit.distance = distance - visit_distance_;
+        visit_distance_ = distance;
+    }
+    void sample(double at, const Runner& runner) {
+        if (!keep_samples_) {
+            return;
+        }
+        Sample sample;
+        sample.at = at;
+        sample.state = runner.state();
+        sample.position = runner.position();
+        sample.velocity = runner.velocity();
+        sample.speed = runner.speed();
+        sample.speed_target = runner.speed_target();
+        sample.distance = runner.distance();
+        for (std::size_t i = 0; i < chart_.meter_count(); ++i) {
+            sample.levels[i] = level(runner, i);
+        }
+        for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
+            sample.on |= std::uint32_t{runner.on(ActionId{i})} << i;
+        }
+        run_.samples.push_back(sample);
+    }
+
+    const Chart& chart_;
+    bool keep_samples_;
+    double visit_distance_ = 0.0;
+    Run run_;
+};
+
+}  // namespace
+
+std::vector<double> even_ticks(double rate, Seconds seconds) {
+    if (!(rate >= 10.0 && rate <= 100000.0)) {
+        throw ChartError({{"rate", fmt::format("{} ticks a second is out of range", rate),
+                           "10 <= rate <= 100000", {}, 0, 0}});
+    }
+    if (!(seconds.value > 0.0 && seconds.value <= 86400.0)) {
+        throw ChartError({{"seconds", fmt::format("{} s is out of range", seconds.value),
+                           "0 < seconds <= 86400", {}, 0, 0}});
+    }
+    std::vector<double> ends;
+    const auto count = static_cast<std::size_t>(std::ceil(seconds.value * rate - 1e-6));
+    for (std::size_t k = 1; k <= count; ++k) {
+        ends.push_back(std::min(static_cast<double>(k) / rate, seconds.value));
+    }
+    return ends;
+}
+
+Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends, bool keep_samples) {
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    Recorder recorder(chart, runner, keep_samples);
+    double begin = 0.0;
+    for (const double end : tick_ends) {
+        const Report report = advance(chart, runner, player.intent(begin, end), Seconds{end - begin});
+        recorder.tick(begin, end, report, runner);
+        begin = end;
+    }
+    return recorder.finish(begin, runner);
+}
+
+}  // namespace cursimeter::survey
