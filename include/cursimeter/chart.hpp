@@ -8,6 +8,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace cursimeter {
 
@@ -28,6 +29,12 @@ struct Cause {
     CauseKind kind = CauseKind::start;
     std::uint16_t term = 0;
     friend bool operator==(const Cause&, const Cause&) = default;
+};
+
+/// A level that some condition compares a meter with.
+struct MeterThreshold {
+    double level = 0.0;
+    std::string term;  ///< the first term that does: "stamina >= 10"
 };
 
 /// The immutable definition of one kind of character: a cheap handle, copied freely and read from
@@ -52,6 +59,8 @@ class Chart {
     /// The meter's bounds and latch, in its own unit.
     [[nodiscard]] double capacity(MeterId id) const;
     [[nodiscard]] std::optional<SpentSpec> spent(MeterId id) const;
+    /// The levels that conditions compare the meter with, each once, ascending.
+    [[nodiscard]] std::vector<MeterThreshold> thresholds(MeterId id) const;
     /// The action's own press mode, before any player's override.
     [[nodiscard]] PressMode press_mode(ActionId id) const;
 

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cursimeter/chart.hpp>
 
 #include "core/compile.hpp"
@@ -34,6 +35,20 @@ ActionId Chart::action(std::string_view name) const { return {index_of(data_->ac
 MeterId Chart::meter(std::string_view name) const { return {index_of(data_->meters, name, "meter")}; }
 
 double Chart::capacity(MeterId id) const { return data_->meters.at(id.index).capacity; }
+std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
+    std::vector<MeterThreshold> thresholds;
+    for (const detail::Mark& mark : data_->meters.at(id.index).marks) {
+        const auto reads = [&](const detail::Term& term) {
+            return term.derived && (mark.derived_bit >> term.bit & 1U) != 0;
+        };
+        const auto term = std::find_if(data_->terms.begin(), data_->terms.end(), reads);
+        if (term != data_->terms.end()) {
+            thresholds.push_back({mark.level, term->text});
+        }
+    }
+    return thresholds;
+}
+
 std::optional<SpentSpec> Chart::spent(MeterId id) const { return data_->meters.at(id.index).spent; }
 PressMode Chart::press_mode(ActionId id) const { return data_->actions.at(id.index).press; }
 std::uint64_t Chart::digest() const { return data_->digest; }

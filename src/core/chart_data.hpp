@@ -87,6 +87,7 @@ struct CompiledState {
 /// Levels of a meter at which something changes. A level below `from` counts as below the mark, any
 /// other as above; on the way down the meter stops at `below`, the nearest level that counts as below.
 struct Mark {
+    double level = 0.0;  ///< as the chart says it
     double from = 0.0;
     double below = 0.0;
     std::uint64_t derived_bit = 0;  ///< mask of the fact "above", 0 if no term reads it

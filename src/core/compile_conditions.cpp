@@ -17,6 +17,7 @@ struct DerivedFact {
     Quantity quantity = Quantity::meter;
     std::uint8_t index = 0;
     double from = 0.0;
+    double level = 0.0;  ///< as the chart says it
     friend bool operator==(const DerivedFact&, const DerivedFact&) = default;
 };
 
@@ -109,7 +110,7 @@ class ConditionCompiler {
 
     /// A derived bit for a real speed above `speed`.
     std::uint8_t speed_above(double speed) {
-        return derived({Quantity::speed, 0, speed + speed_offset});
+        return derived({Quantity::speed, 0, speed + speed_offset, speed});
     }
 
     [[nodiscard]] const std::vector<DerivedFact>& derived_facts() const { return derived_; }
@@ -201,7 +202,7 @@ class ConditionCompiler {
                               fmt::format("say meters.{}.spent = {{ at = 0, until = ... }}", words[0]));
                 return std::nullopt;
             }
-            return with_bit(term, derived({Quantity::latch, index, 0.0}));
+            return with_bit(term, derived({Quantity::latch, index, 0.0, 0.0}));
         }
         findings_.add(path, fmt::format("'{}' is not a known fact or comparison", text), advise_name(text, known_));
         return std::nullopt;
@@ -248,6 +249,7 @@ class ConditionCompiler {
         }
         // "< x" is "not >= x", and "<= x" is "not > x", so each pair shares one bit.
         const bool strict = op == ">" || op == "<=";
+        fact.level = value;
         term.negated = term.negated != (op[0] == '<');
         switch (fact.quantity) {
             case Quantity::meter: {
@@ -339,27 +341,28 @@ std::optional<Condition> lasting_part(const std::optional<Condition>& enter) {
 /// The marks of a meter: its bounds, its latch, and every level that a term reads.
 void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, CompiledMeter& meter) {
     const double quantum = meter.capacity * meter_quantum;
-    const auto mark_at = [&](double from) -> Mark& {
+    const auto mark_at = [&](double from, double level) -> Mark& {
         const auto found = std::find_if(meter.marks.begin(), meter.marks.end(),
                                         [&](const Mark& mark) { return mark.from == from; });
         if (found != meter.marks.end()) {
             return *found;
         }
         Mark mark;
+        mark.level = level;
         mark.from = from;
         mark.below = std::max(0.0, from - quantum);
         return meter.marks.emplace_back(mark);
     };
-    mark_at(quantum).bottom = true;
-    mark_at(meter.capacity).top = true;
+    mark_at(quantum, 0.0).bottom = true;
+    mark_at(meter.capacity, meter.capacity).top = true;
     if (meter.spent) {
-        mark_at(meter.spent->at + quantum).latch = true;
-        mark_at(meter.spent->until).release = true;
+        mark_at(meter.spent->at + quantum, meter.spent->at).latch = true;
+        mark_at(meter.spent->until, meter.spent->until).release = true;
     }
     for (std::size_t bit = 0; bit < derived.size(); ++bit) {
         if (derived[bit].quantity == Quantity::meter && derived[bit].index == index) {
             // Everything is at or above 0: that mark is never crossed.
-            mark_at(derived[bit].from).derived_bit |= fact::bit(static_cast<unsigned>(bit));
+            mark_at(derived[bit].from, derived[bit].level).derived_bit |= fact::bit(static_cast<unsigned>(bit));
         }
     }
     std::sort(meter.marks.begin(), meter.marks.end(),

@@ -68,6 +68,10 @@ constexpr Key plain_key(std::string_view name, std::string_view fallback, std::s
     return {.name = name, .fallback = fallback, .meaning = meaning};
 }
 
+/// The first key of every file.
+inline constexpr Key format_key{.name = "format", .fallback = "required",
+                                .meaning = "version of the file format", .least = 1.0, .most = 1.0};
+
 template <class Visitor, class Spec>
 void describe_input(Visitor& visitor, Spec& input) {
     visitor.angle({.name = "forward_within", .unit = "deg", .fallback = "60",
@@ -127,7 +131,7 @@ void describe_meter(Visitor& visitor, Spec& meter) {
 
 template <class Visitor, class Spec>
 void describe_speed(Visitor& visitor, Spec& speed) {
-    visitor.number(speed_key("forward", "required", "speed straight ahead at full stick"), speed.forward);
+    visitor.number(speed_key("forward", "needed, or from `like`", "speed straight ahead at full stick"), speed.forward);
     visitor.number(speed_key("side", "forward", "speed straight to the side; in between, the directions "
                                                 "blend as an ellipse"),
                    speed.side);
@@ -165,9 +169,9 @@ template <class Visitor, class Spec>
 void describe_state(Visitor& visitor, Spec& state) {
     visitor.text(plain_key("like", "none", "takes over from this state every key that is not said here"),
                  state.like);
-    visitor.choice(plain_key("kind", "required", "how it moves; ground: along the ground"), state.kind,
+    visitor.choice(plain_key("kind", "needed, or from `like`", "how it moves; ground: along the ground"), state.kind,
                    state_kinds);
-    visitor.table(plain_key("speed", "required", "speed targets by direction, relative to the facing"),
+    visitor.table(plain_key("speed", "needed, or from `like`", "speed targets by direction, relative to the facing"),
                   state.speed, [](auto& v, auto& s) { describe_speed(v, s); });
     visitor.table(plain_key("gain", "instant", "how the real speed approaches its target; taken over by "
                                                "`like` key by key unless the law differs"),

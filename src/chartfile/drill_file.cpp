@@ -1,0 +1,32 @@
+#include <cursimeter/chartfile/drill_file.hpp>
+#include <optional>
+
+#include "chartfile/toml_document.hpp"
+#include "chartfile/toml_reader.hpp"
+#include "chartfile/toml_writer.hpp"
+
+namespace cursimeter {
+namespace {
+
+constexpr auto describe_drill = [](auto& visitor, auto& spec) { keys::describe_drill(visitor, spec); };
+
+}  // namespace
+
+DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart) {
+    const toml::table root = chartfile::parse_toml(text, name);
+    chartfile::TomlReader reader(root);
+    DrillSpec spec;
+    reader.read(spec, describe_drill);
+    const SourceMap sources = reader.take_sources();
+    std::optional<Drill> drill;
+    chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { drill.emplace(spec, chart); });
+    return {std::move(spec), *drill};
+}
+
+DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {
+    return parse_drill(chartfile::read_text(file), file.string(), chart);
+}
+
+std::string format_drill(const DrillSpec& spec) { return chartfile::TomlWriter().write(spec, describe_drill); }
+
+}  // namespace cursimeter

@@ -1,0 +1,29 @@
+#pragma once
+
+#include <cursimeter/chartfile/source_map.hpp>
+#include <cursimeter/diagnostics.hpp>
+#include <filesystem>
+#include <functional>
+#include <string>
+#include <string_view>
+#include <toml++/toml.h>
+#include <vector>
+
+namespace cursimeter::chartfile {
+
+/// The whole file. Throws ChartError that names it if it cannot be read.
+[[nodiscard]] std::string read_text(const std::filesystem::path& file);
+
+/// Parses TOML. Throws ChartError at the place of the parser's complaint.
+[[nodiscard]] toml::table parse_toml(std::string_view text, const std::string& name);
+
+/// Gives diagnostics their file, line and column, in the order of the file, and throws them as one.
+[[noreturn]] void throw_located(std::vector<Diagnostic> diagnostics, const SourceMap& sources,
+                                const std::string& name);
+
+/// Runs `compile` (which may throw ChartError) after a file's keys were read with `reading` wrong.
+/// Throws everything together; what the reading has said of a key, compiling does not say again.
+void compile_located(std::vector<Diagnostic> reading, const SourceMap& sources, const std::string& name,
+                     const std::function<void()>& compile);
+
+}  // namespace cursimeter::chartfile

@@ -1,0 +1,93 @@
+#include "picture/canvas.hpp"
+
+#include <cairo-svg.h>
+
+#include <array>
+
+#include "files.hpp"
+
+namespace cursimeter::tool {
+
+Canvas::Canvas(const std::string& file, double width, double height)
+    : file_(file),
+      png_(ending_of(file) == ".png"),
+      surface_(png_ ? cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(width), static_cast<int>(height))
+                    : cairo_svg_surface_create(fresh_name(file).c_str(), width, height)),
+      context_(cairo_create(surface_.get())) {}
+
+void Canvas::set(Colour colour, double line_width, bool dashed) {
+    cairo_set_source_rgba(context_.get(), colour.red, colour.green, colour.blue, colour.alpha);
+    cairo_set_line_width(context_.get(), line_width);
+    const std::array<double, 2> dashes{5.0, 3.0};
+    cairo_set_dash(context_.get(), dashes.data(), dashed ? 2 : 0, 0.0);
+    cairo_set_line_join(context_.get(), CAIRO_LINE_JOIN_ROUND);
+    cairo_new_path(context_.get());
+}
+
+void Canvas::fill(const Box& box, Colour colour) {
+    set(colour);
+    cairo_rectangle(context_.get(), box.x, box.y, box.width, box.height);
+    cairo_fill(context_.get());
+}
+
+void Canvas::frame(const Box& box, Colour colour, double line_width) {
+    set(colour, line_width);
+    cairo_rectangle(context_.get(), box.x, box.y, box.width, box.height);
+    cairo_stroke(context_.get());
+}
+
+void Canvas::line(Point from, Point to, Colour colour, double line_width, bool dashed) {
+    polyline({from, to}, colour, line_width, dashed);
+}
+
+void Canvas::polyline(const std::vector<Point>& points, Colour colour, double line_width, bool dashed) {
+    set(colour, line_width, dashed);
+    for (const Point& point : points) {
+        cairo_line_to(context_.get(), point.x, point.y);
+    }
+    cairo_stroke(context_.get());
+}
+
+void Canvas::triangle(Point tip, double size, bool up, Colour colour) {
+    set(colour);
+    const double base = tip.y + (up ? size : -size);
+    cairo_move_to(context_.get(), tip.x, tip.y);
+    cairo_line_to(context_.get(), tip.x - size * 0.6, base);
+    cairo_line_to(context_.get(), tip.x + size * 0.6, base);
+    cairo_close_path(context_.get());
+    cairo_fill(context_.get());
+}
+
+void Canvas::font(double size, bool bold) {
+    cairo_select_font_face(context_.get(), "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL,
+                           bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(context_.get(), size);
+}
+
+double Canvas::text_width(const std::string& text, double size, bool bold) {
+    font(size, bold);
+    cairo_text_extents_t extents;
+    cairo_text_extents(context_.get(), text.c_str(), &extents);
+    return extents.x_advance;
+}
+
+void Canvas::text(Point at, const std::string& text, Colour colour, double size, Align align, bool bold) {
+    const double width = text_width(text, size, bold);
+    const double shift = align == Align::left ? 0.0 : align == Align::right ? width : width / 2.0;
+    set(colour);
+    cairo_move_to(context_.get(), at.x - shift, at.y);
+    cairo_show_text(context_.get(), text.c_str());
+}
+
+void Canvas::save() {
+    bool written = false;
+    if (png_) {
+        written = cairo_surface_write_to_png(surface_.get(), fresh_name(file_).c_str()) == CAIRO_STATUS_SUCCESS;
+    } else {
+        cairo_surface_finish(surface_.get());
+        written = cairo_surface_status(surface_.get()) == CAIRO_STATUS_SUCCESS;
+    }
+    replace_file(file_, written);
+}
+
+}  // namespace cursimeter::tool

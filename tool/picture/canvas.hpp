@@ -1,0 +1,65 @@
+#pragma once
+
+#include <cairo.h>
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace cursimeter::tool {
+
+struct Colour {
+    double red = 0.0, green = 0.0, blue = 0.0, alpha = 1.0;
+    [[nodiscard]] Colour faded(double to) const { return {red, green, blue, to}; }
+};
+
+struct Point {
+    double x = 0.0, y = 0.0;
+};
+
+struct Box {
+    double x = 0.0, y = 0.0, width = 0.0, height = 0.0;
+    [[nodiscard]] double right() const { return x + width; }
+    [[nodiscard]] double bottom() const { return y + height; }
+};
+
+enum class Align { left, centre, right };
+
+/// A page to draw on with cairo, in points from the top left corner; becomes a PNG or an SVG file.
+class Canvas {
+  public:
+    Canvas(const std::string& file, double width, double height);
+    Canvas(const Canvas&) = delete;
+    Canvas& operator=(const Canvas&) = delete;
+    ~Canvas() = default;
+
+    void fill(const Box& box, Colour colour);
+    void frame(const Box& box, Colour colour, double line_width = 1.0);
+    void line(Point from, Point to, Colour colour, double line_width = 1.0, bool dashed = false);
+    void polyline(const std::vector<Point>& points, Colour colour, double line_width, bool dashed = false);
+    void triangle(Point tip, double size, bool up, Colour colour);
+    /// `at` is on the base line.
+    void text(Point at, const std::string& text, Colour colour, double size = 13.0, Align align = Align::left,
+              bool bold = false);
+    [[nodiscard]] double text_width(const std::string& text, double size, bool bold = false);
+
+    /// Finishes the file, replacing an old one. Throws ChartError if it cannot be written.
+    void save();
+
+  private:
+    void set(Colour colour, double line_width = 1.0, bool dashed = false);
+    void font(double size, bool bold);
+
+    struct SurfaceEnd {
+        void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
+    };
+    struct ContextEnd {
+        void operator()(cairo_t* context) const { cairo_destroy(context); }
+    };
+    std::string file_;
+    bool png_;
+    std::unique_ptr<cairo_surface_t, SurfaceEnd> surface_;
+    std::unique_ptr<cairo_t, ContextEnd> context_;
+};
+
+}  // namespace cursimeter::tool

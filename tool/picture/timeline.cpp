@@ -1,0 +1,313 @@
+#include "picture/timeline.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "picture/canvas.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+constexpr double page_width = 1280.0, page_height = 800.0;
+constexpr double left = 132.0, right_margin = 28.0, top = 76.0, bottom_margin = 46.0, gap = 20.0;
+
+constexpr Colour paper{0.985, 0.975, 0.95};
+constexpr Colour panel{1.0, 0.998, 0.99};
+constexpr Colour ink{0.11, 0.16, 0.21};
+constexpr Colour faint{0.42, 0.46, 0.50};
+constexpr Colour grid{0.87, 0.85, 0.81};
+constexpr Colour lantern{0.90, 0.56, 0.0};
+constexpr Colour sea{0.0, 0.40, 0.64};
+constexpr Colour alarm{0.80, 0.30, 0.0};
+
+/// Told apart by colour-blind readers too (Okabe and Ito 2008); the lane says the same again.
+constexpr std::array<Colour, 7> state_colours{{{0.0, 0.447, 0.698},
+                                               {0.90, 0.60, 0.0},
+                                               {0.0, 0.62, 0.45},
+                                               {0.80, 0.475, 0.655},
+                                               {0.337, 0.706, 0.914},
+                                               {0.835, 0.369, 0.0},
+                                               {0.45, 0.45, 0.45}}};
+
+Colour colour_of(StateId state) { return state_colours[state.index % state_colours.size()]; }
+
+/// A round step that gives about `wanted` divisions of `span`.
+double round_step(double span, double wanted) {
+    const double raw = span / wanted;
+    const double power = std::pow(10.0, std::floor(std::log10(raw)));
+    for (const double factor : {1.0, 2.0, 5.0}) {
+        if (factor * power >= raw) {
+            return factor * power;
+        }
+    }
+    return 10.0 * power;
+}
+
+class TimelinePicture {
+  public:
+    TimelinePicture(const RunResult& result, const std::string& file)
+        : result_(result), chart_(result.chart), run_(result.run), canvas_(file, page_width, page_height) {}
+
+    void draw() {
+        canvas_.fill({0, 0, page_width, page_height}, paper);
+        heading();
+        const double lane = std::clamp(150.0 / static_cast<double>(chart_.state_count()), 14.0, 26.0);
+        const double key_lane = std::clamp(90.0 / static_cast<double>(std::max<std::size_t>(1, chart_.action_count())), 11.0, 18.0);
+        const double states_height = lane * static_cast<double>(chart_.state_count());
+        const double keys_height = key_lane * static_cast<double>(std::max<std::size_t>(1, chart_.action_count()));
+        const auto meters = static_cast<double>(chart_.meter_count());
+        const double event_height = 56.0;
+        const double rest = page_height - top - bottom_margin - states_height - keys_height - event_height - gap * (3.0 + meters);
+        const double speed_height = rest / (1.0 + 0.85 * meters);
+        double y = top;
+        y = states(next_panel(y, states_height), lane);
+        y = speed(next_panel(y, speed_height));
+        for (std::uint8_t i = 0; i < chart_.meter_count(); ++i) {
+            y = meter(next_panel(y, speed_height * 0.85), MeterId{i});
+        }
+        y = keys(next_panel(y, keys_height), key_lane);
+        events(next_panel(y, event_height));
+        axis();
+        canvas_.save();
+    }
+
+  private:
+    [[nodiscard]] double x_of(double at) const {
+        return left + (page_width - left - right_margin) * at / run_.seconds;
+    }
+    static Box next_panel(double y, double height) { return {left, y, page_width - left - right_margin, height}; }
+
+    void heading() {
+        canvas_.text({left, 34}, chart_.name(), ink, 22, Align::left, true);
+        const double after = left + canvas_.text_width(chart_.name(), 22, true) + 12;
+        canvas_.text({after, 34}, fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate),
+                     ink, 15);
+        canvas_.text({left, 56}, fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.runner.distance(),
+                                             run_.visits.size() - 1, run_.digest),
+                     faint, 12);
+    }
+
+    void background(const Box& box) {
+        canvas_.fill(box, panel);
+        const double step = round_step(run_.seconds, 12.0);
+        for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
+            canvas_.line({x_of(at), box.y}, {x_of(at), box.bottom()}, grid);
+        }
+    }
+
+    void title(const Box& box, const std::string& name, const std::string& unit) {
+        canvas_.text({14, box.y + 14}, name, ink, 13, Align::left, true);
+        canvas_.text({14, box.y + 30}, unit, faint, 11);
+    }
+
+    double states(const Box& box, double lane) {
+        background(box);
+        for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
+            const double y = box.y + lane * i;
+            canvas_.text({left - 10, y + lane * 0.5 + 4.5}, chart_.name(StateId{i}), ink, 13, Align::right);
+            if (i > 0) {
+                canvas_.line({left, y}, {box.right(), y}, grid);
+            }
+        }
+        for (const survey::Visit& visit : run_.visits) {
+            const double x = x_of(visit.at);
+            const double width = std::max(0.6, x_of(visit.at + visit.seconds) - x);
+            const Box bar{x, box.y + lane * visit.state.index + 2.0, width, lane - 4.0};
+            canvas_.fill(bar, colour_of(visit.state));
+        }
+        canvas_.frame(box, faint);
+        return box.bottom() + gap;
+    }
+
+    /// Horizontal lines with their values; returns the y of a value.
+    template <class YOf>
+    void levels(const Box& box, double highest, YOf y_of) {
+        const double step = round_step(highest, 4.0);
+        for (double value = 0.0; value <= highest * 1.0001; value += step) {
+            canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, grid);
+            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value), faint, 11, Align::right);
+        }
+    }
+
+    double speed(const Box& box) {
+        double highest = 0.1;
+        for (const survey::Sample& sample : run_.samples) {
+            highest = std::max({highest, sample.speed, sample.speed_target});
+        }
+        const auto y_of = [&](double value) { return box.bottom() - box.height * value / (highest * 1.08); };
+        background(box);
+        title(box, "speed", "m/s");
+        levels(box, highest, y_of);
+        std::vector<Point> target, real;
+        for (std::size_t i = 0; i < run_.samples.size(); ++i) {
+            const survey::Sample& sample = run_.samples[i];
+            if (i > 0) {  // the target steps
+                target.push_back({x_of(sample.at), target.back().y});
+            }
+            target.push_back({x_of(sample.at), y_of(sample.speed_target)});
+            real.push_back({x_of(sample.at), y_of(sample.speed)});
+        }
+        canvas_.polyline(target, faint.faded(0.7), 1.2);
+        canvas_.polyline(real, sea, 2.0);
+        canvas_.frame(box, faint);
+        legend(box, {{"real", sea, false}, {"target", faint, false}});
+        return box.bottom() + gap;
+    }
+
+    struct LegendEntry {
+        std::string name;
+        Colour colour;
+        bool dashed;
+    };
+    /// Above the panel's right end, where no curve runs.
+    void legend(const Box& box, const std::vector<LegendEntry>& entries) {
+        double x = box.right();
+        for (auto entry = entries.rbegin(); entry != entries.rend(); ++entry) {
+            x -= canvas_.text_width(entry->name, 11);
+            canvas_.text({x, box.y - 5}, entry->name, ink, 11);
+            canvas_.line({x - 28, box.y - 9}, {x - 6, box.y - 9}, entry->colour, 2.0, entry->dashed);
+            x -= 44;
+        }
+    }
+
+    double meter(const Box& box, MeterId id) {
+        const double capacity = chart_.capacity(id);
+        const auto y_of = [&](double value) { return box.bottom() - box.height * value / (capacity * 1.05); };
+        background(box);
+        spent_stretches(box, id);
+        title(box, chart_.name(id), fmt::format("of {:g}", capacity));
+        levels(box, capacity, y_of);
+        const auto threshold = [&](double value, const std::string& name, Colour colour) {
+            if (value > 0.0) {  // 0 is the panel's own edge
+                canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, colour, 1.2, true);
+                canvas_.text({box.x + 6, y_of(value) - 4}, name, colour, 11);
+            }
+        };
+        for (const MeterThreshold& read : chart_.thresholds(id)) {
+            threshold(read.level, read.term, faint);
+        }
+        if (const std::optional<SpentSpec> spent = chart_.spent(id)) {
+            threshold(spent->until, fmt::format("recovered at {:g}", spent->until), alarm);
+            threshold(spent->at, fmt::format("spent at {:g}", spent->at), alarm);
+        }
+        std::vector<Point> level;
+        for (const survey::Sample& sample : run_.samples) {
+            level.push_back({x_of(sample.at), y_of(sample.levels[id.index])});
+        }
+        canvas_.polyline(level, lantern, 2.2);
+        canvas_.frame(box, faint);
+        return box.bottom() + gap;
+    }
+
+    void spent_stretches(const Box& box, MeterId id) {
+        double since = -1.0;
+        const auto shade = [&](double until) {
+            canvas_.fill({x_of(since), box.y, x_of(until) - x_of(since), box.height}, alarm.faded(0.13));
+            canvas_.text({x_of(since) + 4, box.y + 26}, "spent", alarm, 11);
+            since = -1.0;
+        };
+        for (const survey::TimedEvent& event : run_.events) {
+            if (event.event.subject != id.index) {
+                continue;
+            }
+            if (event.event.kind == EventKind::spent) {
+                since = event.at;
+            } else if (event.event.kind == EventKind::recovered && since >= 0.0) {
+                shade(event.at);
+            }
+        }
+        if (since >= 0.0) {
+            shade(run_.seconds);
+        }
+    }
+
+    /// When keys were down, and when toggled actions were on.
+    double keys(const Box& box, double lane) {
+        background(box);
+        for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
+            const double y = box.y + lane * i;
+            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11, Align::right);
+            double since = -1.0;
+            for (const survey::Sample& sample : run_.samples) {
+                const bool on = (sample.on >> i & 1U) != 0;
+                if (on && since < 0.0) {
+                    since = sample.at;
+                } else if (!on && since >= 0.0) {
+                    bar(since, sample.at, y, lane);
+                    since = -1.0;
+                }
+            }
+            if (since >= 0.0) {
+                bar(since, run_.seconds, y, lane);
+            }
+            for (const survey::TimedEvent& event : run_.events) {
+                if (event.event.kind == EventKind::pressed && event.event.subject == i) {
+                    canvas_.line({x_of(event.at), y + 2}, {x_of(event.at), y + lane - 2}, ink, 1.0);
+                }
+            }
+        }
+        canvas_.frame(box, faint);
+        return box.bottom() + gap;
+    }
+
+    void bar(double since, double until, double y, double lane) {
+        canvas_.fill({x_of(since), y + 4, x_of(until) - x_of(since), lane - 8}, ink.faded(0.45));
+    }
+
+    /// Meter events as marks with their names; names that would overlap go to the lower line.
+    void events(const Box& box) {
+        background(box);
+        title(box, "events", "of meters");
+        std::array<double, 3> free_from{box.x, box.x, box.x};
+        for (const survey::TimedEvent& event : run_.events) {
+            const EventKind kind = event.event.kind;
+            const bool falls = kind == EventKind::emptied || kind == EventKind::spent;
+            if (!falls && kind != EventKind::filled && kind != EventKind::recovered) {
+                continue;
+            }
+            const double x = x_of(event.at);
+            const Colour colour = falls ? alarm : sea;
+            const std::string name(to_string(kind));
+            const double width = canvas_.text_width(name, 11) + 16;
+            const bool flip = x + width > box.right();
+            const double begin = flip ? x - width : x;
+            for (std::size_t line = 0; line < free_from.size(); ++line) {
+                if (begin < free_from[line]) {
+                    continue;
+                }
+                const double y = box.y + 14 + 17.0 * static_cast<double>(line);
+                canvas_.triangle({x, falls ? y + 3 : y - 9}, 10, !falls, colour);
+                canvas_.text({flip ? x - 8 : x + 8, y}, name, ink, 11, flip ? Align::right : Align::left);
+                free_from[line] = begin + width;
+                break;
+            }
+            canvas_.line({x, box.y}, {x, box.bottom()}, colour.faded(0.5), 1.0);
+        }
+        canvas_.frame(box, faint);
+    }
+
+    void axis() {
+        const double step = round_step(run_.seconds, 12.0);
+        const double y = page_height - 12;
+        for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
+            canvas_.text({x_of(at), y - 17}, fmt::format("{:g}", at), ink, 12, Align::centre);
+        }
+        canvas_.text({left + (page_width - left - right_margin) / 2.0, y}, "seconds", faint, 12, Align::centre);
+    }
+
+    const RunResult& result_;
+    const Chart& chart_;
+    const survey::Run& run_;
+    Canvas canvas_;
+};
+
+}  // namespace
+
+void draw_timeline(const RunResult& result, const std::string& file) {
+    TimelinePicture(result, file).draw();
+}
+
+}  // namespace cursimeter::tool

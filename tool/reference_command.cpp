@@ -1,0 +1,15 @@
+#include <fmt/format.h>
+
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/drill_file.hpp>
+
+#include "commands.hpp"
+
+namespace cursimeter::tool {
+
+int reference_command(const std::string& which) {
+    fmt::print("{}", which == "chart" ? chart_reference() : drill_reference());
+    return 0;
+}
+
+}  // namespace cursimeter::tool
