@@ -25,9 +25,9 @@ enum class CauseKind : std::uint8_t {
 };
 
 /// The cause of a state change. `term` names the term for `enter` and `stay`; see `Chart::describe`.
-struct Cause {
-    CauseKind kind = CauseKind::start;
-    std::uint16_t term = 0;
+struct Cause {  // without initialisers, so that a report's event table stays unwritten
+    CauseKind kind;
+    std::uint16_t term;
     friend bool operator==(const Cause&, const Cause&) = default;
 };
 

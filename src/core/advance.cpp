@@ -22,13 +22,7 @@ using detail::Instant;
 using detail::never;
 using detail::RunnerState;
 
-double conditions_due(const RunnerState& runner) {
-    double due = std::min(runner.crossing_due, runner.time_due);
-    for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        due = std::min(due, runner.meters[i].due);
-    }
-    return due;
-}
+double conditions_due(const RunnerState& runner) { return std::min(runner.crossing_due, runner.other_due); }
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
 double time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
@@ -38,12 +32,6 @@ double time_of(const Change& change, const RunnerState& runner, double begin, do
         report.intent_mended = true;
     }
     return time >= runner.clock ? std::min(time, begin + dt) : runner.clock;
-}
-
-/// Ends a leg that no condition reads: plans the next one, and nothing else.
-void end_leg(const detail::ChartData& chart, RunnerState& runner) {
-    detail::plan_leg(chart, runner);
-    detail::plan_dues(chart, runner);
 }
 
 /// A tick with instants. Changes are worked in order; `next` is the first not yet taken in.
@@ -65,7 +53,7 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     instant.facts_changed = instant.facts_changed || runner.stale;
     find_change_time();
 
-    std::size_t legs_ended = 0;
+    std::size_t standstills = 0;
     for (;;) {
         // 1. What happens now.
         instant.at = runner.clock - begin;
@@ -77,14 +65,12 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
             find_change_time();
         }
         const bool due = !capped && conditions_due(runner) <= runner.clock + width;
-        if (instant.facts_changed || instant.aim_changed || due) {
+        if (!instant.facts_changed && !due) {
+            detail::continue_leg(instant);
+        }
+        if (instant.facts_changed || due) {
             detail::settle_instant(instant);
             ++report.instants;
-        } else if (runner.leg_due <= runner.clock) {
-            if (++legs_ended > limits::instants_per_tick) {
-                detail::arrive(runner);
-            }
-            end_leg(chart, runner);
         }
 
         // 2. Let time pass to whatever comes next.
@@ -98,6 +84,8 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
             runner.clock = until;
         } else if (runner.clock >= end && next >= intent.changes.size()) {
             break;
+        } else if (++standstills > limits::instants_per_tick) {
+            detail::arrive(runner);  // legs of no length: rounding has the better of this chart
         }
     }
     if (report.instants_capped) {

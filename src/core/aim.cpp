@@ -32,15 +32,13 @@ Wish read_wish(const RunnerState& runner) {
     return {forward / size, side / size, length > 0.0 ? length : std::min(size, 1.0)};
 }
 
-/// Radius of the ellipse with the half-axes `ahead` and `aside` in the unit direction (f, s). Where a
-/// half-axis is 0 the chart has no movement that way, and only the other component counts.
+/// Full speed in the unit direction (f, s), as a vector: the radius of the ellipse with the half-axes `ahead` and `aside`. Where
+/// a half-axis is 0 the chart has no movement that way, and only the other component counts.
 glm::dvec2 full_velocity(const CompiledState& state, double f, double s) {
     const double ahead = f >= 0.0 ? state.forward : state.back;
     const double aside = state.side;
-    if (ahead == aside) {
-        return {f * ahead, s * aside};
-    }
-    if (ahead == 0.0 || aside == 0.0) {
+    const bool still = f == 0.0 && s == 0.0;
+    if (still || ahead == aside || ahead == 0.0 || aside == 0.0) {
         return {f * ahead, s * aside};
     }
     const double a = f / ahead, b = s / aside;
@@ -84,31 +82,29 @@ std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner) {
     return fact::bit(fact::moving) | fact::bit(fact::moving_sideways);
 }
 
-void aim(const ChartData& chart, RunnerState& runner) {
-    const CompiledState& state = chart.states[runner.state];
-    const glm::dvec2 ahead = runner.facing;
-    const glm::dvec2 right(ahead.y, -ahead.x);
+void plan_wanted(const ChartData& chart, RunnerState& runner) {
     const Wish wish = read_wish(runner);
     runner.idle = wish.length == 0.0;
+    runner.wanted = full_velocity(chart.states[runner.state], wish.forward, wish.side) * wish.length;
+    runner.target_speed = length_of(runner.wanted);
+}
+
+glm::dvec2 target_of(const RunnerState& runner) {
+    const glm::dvec2 right(runner.facing.y, -runner.facing.x);
+    return runner.facing * runner.wanted.x + right * runner.wanted.y;
+}
+
+double full_speed_of(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    const Wish wish = read_wish(runner);
     glm::dvec2 direction(wish.forward, wish.side);
     if (runner.idle && runner.speed > 0.0) {
-        // Coasting: a gain curve is measured against the full speed in the direction of travel.
         const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-        direction = glm::dvec2(inner(velocity, ahead), inner(velocity, right)) * (1.0 / runner.speed);
+        const glm::dvec2 right(runner.facing.y, -runner.facing.x);
+        direction = glm::dvec2(inner(velocity, runner.facing), inner(velocity, right)) * (1.0 / runner.speed);
     }
-    const glm::dvec2 full = full_velocity(state, direction.x, direction.y);
-    runner.full_speed = length_of(full);
-    if (runner.full_speed == 0.0) {
-        runner.full_speed = state.forward;
-    }
-    if (runner.idle) {
-        runner.target = {0.0, 0.0};
-        runner.target_speed = 0.0;
-        return;
-    }
-    const glm::dvec2 wanted = full * wish.length;
-    runner.target = ahead * wanted.x + right * wanted.y;
-    runner.target_speed = length_of(runner.target);
+    const double full = length_of(full_velocity(state, direction.x, direction.y));
+    return full > 0.0 ? full : state.forward;
 }
 
 }  // namespace cursimeter::detail

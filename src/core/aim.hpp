@@ -20,8 +20,12 @@ bool take_look(RunnerState& runner, double yaw, double pitch);
 /// The facts about the wanted movement (fact::all_moving).
 [[nodiscard]] std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner);
 
-/// Computes the velocity that the present state aims for: speed by direction (an ellipse through the
-/// forward or back speed and the side speed) times the length of the move.
-void aim(const ChartData& chart, RunnerState& runner);
+/// Computes the velocity that the present state aims for, relative to the facing: speed by direction
+/// (an ellipse through the forward or back speed and the side speed) times the length of the move.
+void plan_wanted(const ChartData& chart, RunnerState& runner);
+/// The wanted velocity turned into the world, by the present facing.
+[[nodiscard]] glm::dvec2 target_of(const RunnerState& runner);
+/// Speed at full stick in the direction of the move, or while coasting in that of travel, m/s.
+[[nodiscard]] double full_speed_of(const ChartData& chart, const RunnerState& runner);
 
 }  // namespace cursimeter::detail

@@ -11,7 +11,7 @@ namespace cursimeter::detail {
 struct Choice {
     std::uint8_t state = 0;
     bool change = false;
-    Cause cause;
+    Cause cause{};
     std::uint64_t used_up = 0;  ///< momentary facts that brought the state about
 };
 

@@ -112,14 +112,23 @@ double log_natural(double x) {
         m *= 0.5;
         exponent += 1;
     }
-    // ln m = 2 artanh(s); s is at most 0.172, the first term left out is below 1e-19.
+    // ln m = 2 artanh(s); s is at most 0.172, the first term left out is below 1e-19. Even and odd powers
+    // of z are summed apart, so that a processor can work on both at once.
     const double s = (m - 1.0) / (m + 1.0);
     const double z = s * s;
-    double sum = 1.0 / 23.0;
-    for (int odd = 21; odd >= 3; odd -= 2) {
-        sum = sum * z + 1.0 / odd;
-    }
-    return exponent * ln_two + 2.0 * (s + s * (z * sum));
+    const double y = z * z;
+    double even = 1.0 / 23.0;
+    even = even * y + 1.0 / 19.0;
+    even = even * y + 1.0 / 15.0;
+    even = even * y + 1.0 / 11.0;
+    even = even * y + 1.0 / 7.0;
+    even = even * y + 1.0 / 3.0;
+    double odd = 1.0 / 21.0;
+    odd = odd * y + 1.0 / 17.0;
+    odd = odd * y + 1.0 / 13.0;
+    odd = odd * y + 1.0 / 9.0;
+    odd = odd * y + 1.0 / 5.0;
+    return exponent * ln_two + 2.0 * (s + s * (z * (even + z * odd)));
 }
 
 double log_two(double x) {

@@ -18,7 +18,7 @@ void enter(Instant& instant, const Choice& choice) {
     runner.state = choice.state;
     runner.state_since = runner.clock;
     instant.emit(EventKind::entered, runner.state, runner.distance, choice.cause);
-    instant.aim_changed = true;
+    instant.wanted_changed = true;
     instant.momentary &= ~choice.used_up;  // a press brings about one change
 }
 
@@ -28,7 +28,7 @@ std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     // width of an instant counts as crossed.
     const double reach = runner.trend == Trend::level
                              ? 0.0
-                             : steepest_change(runner) * instant_width.value + 1e-12;
+                             : steepest_change(chart, runner) * instant_width.value + 1e-12;
     const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
     for (const SpeedMark& mark : chart.speed_marks) {
         if (speed >= mark.value) {
@@ -36,24 +36,6 @@ std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
         }
     }
     return bits;
-}
-
-double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t above) {
-    if (runner.trend == Trend::level || chart.speed_marks.empty()) {
-        return never;
-    }
-    const LegShape leg = shape_of(runner);
-    const double last_speed = speed_after(leg, std::max(0.0, runner.leg_due - runner.clock));
-    double due = never;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (above & mark.derived_bit) != 0;
-        const bool crosses = runner.trend == Trend::rising ? !is_above && last_speed > mark.value
-                                                           : is_above && last_speed < mark.value;
-        if (crosses) {
-            due = std::min(due, runner.clock + time_to_speed(leg, runner.trend, mark.value));
-        }
-    }
-    return due;
 }
 
 double next_time(const ChartData& chart, const RunnerState& runner) {
@@ -112,11 +94,14 @@ void take_change(Instant& instant, const Change& change) {
             break;
         case ChangeKind::move:
             defined = take_move(instant.runner, change.x, change.y);
-            instant.aim_changed = true;
+            instant.wanted_changed = true;
+            if (moving_facts(instant.chart, instant.runner) != (instant.runner.facts.fixed & fact::all_moving)) {
+                instant.facts_changed = true;
+            }
             break;
         case ChangeKind::look:
             defined = take_look(instant.runner, change.x, change.y);
-            instant.aim_changed = true;
+            instant.turned = true;
             break;
         default:
             defined = false;
@@ -166,36 +151,54 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
     return facts;
 }
 
+namespace {
+
+/// Computes the target anew as far as needed, and the leg towards it. Returns whether the speed made a
+/// jump, as it does under the instant law.
+bool plan_motion(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const double speed = runner.speed;
+    if (instant.wanted_changed) {
+        plan_wanted(instant.chart, runner);
+    }
+    instant.wanted_changed = false;
+    instant.turned = false;
+    plan_leg(instant.chart, runner);
+    return runner.trend == Trend::level && runner.speed != speed;
+}
+
+/// Meters and times: everything that is due for other reasons than motion.
+void plan_other(const ChartData& chart, RunnerState& runner) {
+    plan_meters(chart, runner);
+    double due = next_time(chart, runner);
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        due = std::min(due, runner.meters[i].due);
+    }
+    runner.other_due = due;
+}
+
+}  // namespace
+
 void settle_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    if (reach_marks(chart, runner,
-                    [&](MeterEvent event) { instant.emit(event); })) {
-        instant.facts_changed = true;
-    }
+    reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); });
     std::uint32_t entered = 0;
-    Facts before = runner.facts;
-    // Each pass enters a state (at most once each) or is one of the few in which a leg's start moves
-    // the speed across a mark.
-    const std::size_t most_passes = chart.states.size() + 3;
+    bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
+    // Each pass but the last enters a state (each once at most) or follows a jump of the speed.
+    const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
-        const Facts now = gather(chart, runner, instant.momentary);
-        const Choice choice = choose(chart, runner.state, before, now, entered);
-        runner.facts = now;
-        before = now;
+        const Facts before = runner.facts;
+        runner.facts = gather(chart, runner, instant.momentary);
+        const Choice choice = choose(chart, runner.state, before, runner.facts, entered);
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
             enter(instant, choice);
         }
-        const bool moved_on = instant.aim_changed || runner.leg_due <= runner.clock;
-        if (instant.aim_changed) {
-            aim(chart, runner);
-            instant.aim_changed = false;
-        }
-        if (moved_on) {
-            plan_leg(chart, runner);
-        }
-        if (!choice.change && !moved_on) {
+        motion_changed = motion_changed || choice.change;
+        const bool jumped = motion_changed && plan_motion(instant);
+        motion_changed = false;
+        if (!choice.change && !jumped) {
             break;
         }
     }
@@ -204,18 +207,29 @@ void settle_instant(Instant& instant) {
     instant.momentary = 0;
     instant.facts_changed = false;
     refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
-    plan_dues(chart, runner);
+    plan_other(chart, runner);
+    plan_crossing(chart, runner);
+    runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
 }
 
-void plan_dues(const ChartData& chart, RunnerState& runner) {
-    runner.crossing_due = next_crossing(chart, runner, runner.facts.derived);
-    runner.time_due = next_time(chart, runner);
-    plan_meters(chart, runner);
-    double due = std::min({runner.leg_due, runner.crossing_due, runner.time_due});
-    for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        due = std::min(due, runner.meters[i].due);
+void continue_leg(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const bool retargeted = instant.wanted_changed || (instant.turned && !runner.idle);
+    instant.turned = false;
+    if (!retargeted && runner.leg_due > runner.clock) {
+        return;
     }
-    runner.next_due = due;
+    if (!retargeted && runner.leg_arrives) {
+        arrive(runner);
+    } else {
+        // A jump of the speed may have crossed a mark.
+        instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();
+        plan_crossing(instant.chart, runner);
+    }
+    if (runner.by_distance != 0) {
+        plan_other(instant.chart, runner);
+    }
+    runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
 }
 
 }  // namespace cursimeter::detail

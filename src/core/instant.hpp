@@ -18,7 +18,8 @@ struct Instant {
     double at = 0.0;              ///< s after the tick's start
     std::uint64_t momentary = 0;  ///< keys pressed and released at this very instant
     bool facts_changed = false;   ///< facts may differ from those last gathered
-    bool aim_changed = false;     ///< the target must be computed anew
+    bool wanted_changed = false;  ///< the wanted velocity must be computed anew
+    bool turned = false;          ///< the wanted velocity must be turned into the world anew
 
     void emit(EventKind kind, std::uint8_t subject, double value = 0.0, Cause cause = {});
     /// For the functions of meters.hpp.
@@ -38,7 +39,7 @@ void take_start(Instant& instant, const Intent& intent);
 /// once at most), and everything planned anew.
 void settle_instant(Instant& instant);
 
-/// Finds the due times for the present leg, rates and state.
-void plan_dues(const ChartData& chart, RunnerState& runner);
+/// Plans the leg anew where no fact has changed: a turn of the look or the stick, or a leg's end.
+void continue_leg(Instant& instant);
 
 }  // namespace cursimeter::detail

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
+#include "core/aim.hpp"
 #include "core/meters.hpp"
 #include "core/plane.hpp"
 
@@ -24,15 +25,20 @@ constexpr double turning_gap = 1e-9;
 /// its displacement.
 constexpr double straight_limit = 1e-10;
 
-double inverse_hyperbolic_sine(double x) {
-    const double magnitude = std::fabs(x);
-    const double value = detmath::log_natural(magnitude + std::sqrt(magnitude * magnitude + 1.0));
-    return x < 0.0 ? -value : value;
+/// One end of a path: the component along the line and the speed.
+struct PathEnd {
+    double w = 0.0, r = 0.0;
+};
+
+/// asinh(w1/p) - asinh(w0/p) = ln[(w1 + r1)/(w0 + r0)]; for w < 0, w + r = p^2/(r - w) keeps its digits.
+double sine_difference(PathEnd from, PathEnd to, double p) {
+    const auto sum = [p](PathEnd end) { return end.w >= 0.0 ? end.w + end.r : p * p / (end.r - end.w); };
+    return detmath::log_natural(sum(to) / sum(from));
 }
 
-/// Antiderivative of sqrt(w^2 + p^2) dw.
-double ramp_integral(double w, double p) {
-    return 0.5 * (w * std::sqrt(w * w + p * p) + p * p * inverse_hyperbolic_sine(w / p));
+/// Path of a ramp: integral of sqrt(w^2 + p^2) dw over the acceleration.
+double ramp_path(PathEnd from, PathEnd to, double p, double acceleration) {
+    return 0.5 * ((to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p)) / acceleration;
 }
 
 /// ln(p^2 + c w + q r) with q = sqrt(p^2 + c^2), r = sqrt(p^2 + w^2), up to a constant. Where c and w
@@ -57,9 +63,15 @@ double ease_path(const LegShape& leg, double t) {
     const double r0 = std::sqrt(p * p + w0 * w0), r1 = std::sqrt(p * p + w1 * w1);
     const bool opposite = c * (w0 + w1) < 0.0;  // neither end by itself: one of them may be about 0
     const double rest =
-        (r1 - r0) + c * (inverse_hyperbolic_sine(w1 / p) - inverse_hyperbolic_sine(w0 / p)) -
+        (r1 - r0) + c * sine_difference({w0, r0}, {w1, r1}, p) -
         q * (ease_logarithm(w1, c, p, q, r1, opposite) - ease_logarithm(w0, c, p, q, r0, opposite));
     return q * t - leg.half_life / ln_two * rest;
+}
+
+/// The gain law's numbers for the present leg.
+const GainRate& rate_of(const ChartData& chart, const RunnerState& runner) {
+    const CompiledGain& gain = chart.states[runner.state].gain;
+    return runner.idle ? gain.idle : runner.trend == Trend::falling ? gain.down : gain.up;
 }
 
 /// What limits a leg besides its target: the component along its line at which to plan anew, and the
@@ -72,7 +84,7 @@ struct Stretch {
 /// The piece of a gain curve that holds `speed`, and where along the line the leg leaves it.
 Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const RunnerState& runner,
                       const LegShape& leg, bool slowing, double until) {
-    const double full = runner.full_speed;
+    const double full = full_speed_of(chart, runner);
     // Half a step in the direction of travel decides which piece a border belongs to.
     const double fraction = runner.speed / full + (slowing ? -turning_gap : turning_gap);
     const CurvePiece* first = chart.pieces.data() + rate.first_piece;
@@ -93,7 +105,7 @@ Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const Runner
 
 }  // namespace
 
-LegShape shape_of(const RunnerState& runner) {
+LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
     LegShape leg;
     leg.kind = runner.leg;
     const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
@@ -101,8 +113,8 @@ LegShape shape_of(const RunnerState& runner) {
         leg.across = runner.speed;
         return leg;
     }
-    const glm::dvec2 line =
-        runner.leg == LegKind::ramp ? runner.acceleration : runner.target - velocity;
+    const glm::dvec2 target = target_of(runner);
+    const glm::dvec2 line = runner.leg == LegKind::ramp ? runner.acceleration : target - velocity;
     const double size = length_of(line);
     if (size <= 0.0) {
         leg.kind = LegKind::steady;
@@ -112,9 +124,9 @@ LegShape shape_of(const RunnerState& runner) {
     const glm::dvec2 direction = line * (1.0 / size);
     leg.along = inner(velocity, direction);
     leg.across = runner.straight ? 0.0 : std::fabs(outer(velocity, direction));
-    leg.target = inner(runner.target, direction);
+    leg.target = inner(target, direction);
     leg.acceleration = size;
-    leg.half_life = runner.half_life;
+    leg.half_life = rate_of(chart, runner).value;
     return leg;
 }
 
@@ -142,9 +154,8 @@ double path_length(const LegShape& leg, double t) {
     }
     if (leg.across > straight_limit) {
         if (leg.kind == LegKind::ramp) {
-            return (ramp_integral(along_after(leg, t), leg.across) -
-                    ramp_integral(leg.along, leg.across)) /
-                   leg.acceleration;
+            return ramp_path({leg.along, speed_after(leg, 0.0)}, {along_after(leg, t), speed_after(leg, t)},
+                             leg.across, leg.acceleration);
         }
         return ease_path(leg, t);
     }
@@ -168,13 +179,13 @@ double time_to_speed(const LegShape& leg, Trend trend, double speed) {
     return left > 0.0 ? std::max(0.0, -leg.half_life * detmath::log_two(left)) : never;
 }
 
-double steepest_change(const RunnerState& runner) {
+double steepest_change(const ChartData& chart, const RunnerState& runner) {
     switch (runner.leg) {
         case LegKind::ramp:
             return length_of(runner.acceleration);
         case LegKind::ease: {
             const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-            return length_of(runner.target - velocity) * (ln_two / runner.half_life);
+            return length_of(target_of(runner) - velocity) * (ln_two / rate_of(chart, runner).value);
         }
         case LegKind::steady:
             break;
@@ -183,20 +194,22 @@ double steepest_change(const RunnerState& runner) {
 }
 
 void arrive(RunnerState& runner) {
-    runner.velocity.x = runner.target.x;
-    runner.velocity.y = runner.target.y;
+    const glm::dvec2 target = target_of(runner);
+    runner.velocity.x = target.x;
+    runner.velocity.y = target.y;
     runner.speed = runner.target_speed;
     runner.leg = LegKind::steady;
     runner.trend = Trend::level;
     runner.straight = true;
     runner.acceleration = {0.0, 0.0};
     runner.leg_due = never;
+    runner.crossing_due = never;
 }
 
 void plan_leg(const ChartData& chart, RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
     const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-    const glm::dvec2 gap = runner.target - velocity;
+    const glm::dvec2 gap = target_of(runner) - velocity;
     const double size = length_of(gap);
     if (gain.law == GainLaw::instant || size <= arrival_gap) {
         arrive(runner);
@@ -206,34 +219,52 @@ void plan_leg(const ChartData& chart, RunnerState& runner) {
     LegShape leg;
     leg.along = inner(velocity, direction);
     leg.across = std::fabs(outer(velocity, direction));
-    leg.target = inner(runner.target, direction);
+    leg.target = leg.along + size;
 
     // The line of velocities comes nearest to standing still where `along` is 0: the speed falls
     // before and rises after it, so braking and turning round use the rate for slowing down until
     // there and the rate for speeding up from there.
     const bool slowing = leg.along < -turning_gap;
-    const GainRate& rate = runner.idle ? gain.idle : slowing ? gain.down : gain.up;
+    runner.trend = slowing ? Trend::falling : Trend::rising;
+    const GainRate& rate = rate_of(chart, runner);
     Stretch stretch{slowing && leg.target > 0.0 ? 0.0 : leg.target, rate.value};
     if (gain.law == GainLaw::curve) {
         stretch = curve_stretch(chart, rate, runner, leg, slowing, stretch.until);
     }
 
-    runner.trend = slowing ? Trend::falling : Trend::rising;
     runner.straight = leg.across <= straight_limit;
+    runner.leg_arrives = stretch.until == leg.target;
     if (gain.law == GainLaw::ease) {
         runner.leg = LegKind::ease;
-        runner.half_life = rate.value;
         const double rest = std::max(leg.target - stretch.until, arrival_gap);
         runner.leg_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
+    } else {
+        if (size <= stretch.rate * instant_width.value) {
+            arrive(runner);
+            return;
+        }
+        runner.leg = LegKind::ramp;
+        runner.acceleration = direction * stretch.rate;
+        runner.leg_due = runner.clock + (stretch.until - leg.along) / stretch.rate;
+    }
+    runner.leg_last_squared = stretch.until * stretch.until + leg.across * leg.across;
+}
+
+void plan_crossing(const ChartData& chart, RunnerState& runner) {
+    runner.crossing_due = never;
+    if (runner.trend == Trend::level) {
         return;
     }
-    if (size <= stretch.rate * instant_width.value) {
-        arrive(runner);
-        return;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+        const double squared = mark.value * mark.value;
+        const bool crosses = runner.trend == Trend::rising ? !is_above && runner.leg_last_squared > squared
+                                                           : is_above && runner.leg_last_squared < squared;
+        if (crosses) {
+            const double seconds = time_to_speed(shape_of(chart, runner), runner.trend, mark.value);
+            runner.crossing_due = std::min(runner.crossing_due, runner.clock + seconds);
+        }
     }
-    runner.leg = LegKind::ramp;
-    runner.acceleration = direction * stretch.rate;
-    runner.leg_due = runner.clock + (stretch.until - leg.along) / stretch.rate;
 }
 
 void glide(const ChartData& chart, RunnerState& runner, double dt) {
@@ -247,27 +278,34 @@ void glide(const ChartData& chart, RunnerState& runner, double dt) {
         case LegKind::ramp: {
             const double half = 0.5 * dt * dt;
             const double before = runner.speed;
-            const LegShape leg = runner.straight ? LegShape{} : shape_of(runner);
+            const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
             runner.position.x += runner.velocity.x * dt + runner.acceleration.x * half;
             runner.position.y += runner.velocity.y * dt + runner.acceleration.y * half;
             runner.velocity.x += runner.acceleration.x * dt;
             runner.velocity.y += runner.acceleration.y * dt;
             runner.speed = length_of({runner.velocity.x, runner.velocity.y});
-            // On a straight ramp the speed is linear in time, so its mean is that of its ends.
-            travelled = runner.straight ? 0.5 * (before + runner.speed) * dt : path_length(leg, dt);
+            if (runner.straight) {  // the speed is linear in time, so its mean is that of its ends
+                travelled = 0.5 * (before + runner.speed) * dt;
+            } else {
+                const double size = length_of(runner.acceleration);
+                const double along = inner(velocity, runner.acceleration) / size;
+                const double across = std::fabs(outer(velocity, runner.acceleration)) / size;
+                travelled = ramp_path({along, before}, {along + size * dt, runner.speed}, across, size);
+            }
             break;
         }
         case LegKind::ease: {
-            const LegShape leg = runner.straight ? LegShape{} : shape_of(runner);
-            const glm::dvec2 gap =
-                glm::dvec2(runner.velocity.x, runner.velocity.y) - runner.target;
-            const double left = detmath::power_of_two(-dt / runner.half_life);
-            const double reach = (1.0 - left) * (runner.half_life / ln_two);
-            const glm::dvec2 moved = runner.target * dt + gap * reach;
+            const LegShape leg = runner.straight ? LegShape{} : shape_of(chart, runner);
+            const double half_life = rate_of(chart, runner).value;
+            const glm::dvec2 target = target_of(runner);
+            const glm::dvec2 gap = glm::dvec2(runner.velocity.x, runner.velocity.y) - target;
+            const double left = detmath::power_of_two(-dt / half_life);
+            const double reach = (1.0 - left) * (half_life / ln_two);
+            const glm::dvec2 moved = target * dt + gap * reach;
             runner.position.x += moved.x;
             runner.position.y += moved.y;
-            runner.velocity.x = runner.target.x + gap.x * left;
-            runner.velocity.y = runner.target.y + gap.y * left;
+            runner.velocity.x = target.x + gap.x * left;
+            runner.velocity.y = target.y + gap.y * left;
             runner.speed = length_of({runner.velocity.x, runner.velocity.y});
             travelled = runner.straight ? length_of(moved) : path_length(leg, dt);
             break;
@@ -275,7 +313,7 @@ void glide(const ChartData& chart, RunnerState& runner, double dt) {
     }
     runner.distance += travelled;
     runner.clock += dt;
-    if (runner.metered) {
+    if (runner.flowing != 0) {
         flow_meters(chart, runner, dt, travelled);
     }
 }

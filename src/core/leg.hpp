@@ -18,7 +18,7 @@ struct LegShape {
     double half_life = 0.0;     ///< s of an ease
 };
 
-[[nodiscard]] LegShape shape_of(const RunnerState& runner);
+[[nodiscard]] LegShape shape_of(const ChartData& chart, const RunnerState& runner);
 
 /// Component along the leg's line after t seconds.
 [[nodiscard]] double along_after(const LegShape& leg, double t);
@@ -26,17 +26,20 @@ struct LegShape {
 [[nodiscard]] double speed_after(const LegShape& leg, double t);
 /// Length of the path walked in t seconds, m. The component along must not change its sign in between.
 [[nodiscard]] double path_length(const LegShape& leg, double t);
-/// Seconds until the speed equals `speed` while it keeps rising or falling; `never` if it does not.
+/// Seconds until the speed, rising or falling as `trend` says, equals `speed`; `never` if it does not.
 [[nodiscard]] double time_to_speed(const LegShape& leg, Trend trend, double speed);
 
-/// Chooses the leg from the present velocity to the target and its end (`leg_due`).
+/// Chooses the leg from the present velocity to the target, and its end (`leg_due`).
 void plan_leg(const ChartData& chart, RunnerState& runner);
+/// Finds when the speed next crosses a value that something reads (`crossing_due`), given by the facts
+/// on which side of each it is now.
+void plan_crossing(const ChartData& chart, RunnerState& runner);
 /// Sets the velocity to the target and keeps it.
 void arrive(RunnerState& runner);
 /// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
 void glide(const ChartData& chart, RunnerState& runner, double dt);
 
 /// Rate at which the speed changes at most now, m/s^2.
-[[nodiscard]] double steepest_change(const RunnerState& runner);
+[[nodiscard]] double steepest_change(const ChartData& chart, const RunnerState& runner);
 
 }  // namespace cursimeter::detail

@@ -11,7 +11,10 @@ namespace cursimeter::detail {
 inline void flow_meters(const ChartData& chart, RunnerState& runner, double dt, double travelled) {
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         MeterState& meter = runner.meters[i];
-        const double level = meter.level + (meter.rate * dt + meter.per_metre * travelled);
+        double level = meter.level + meter.rate * dt;
+        if ((runner.by_distance >> i & 1U) != 0) {
+            level -= chart.states[runner.state].drains[i].per_metre * travelled;
+        }
         const double capacity = chart.meters[i].capacity;
         meter.level = level < 0.0 ? 0.0 : level > capacity ? capacity : level;
     }
@@ -25,16 +28,15 @@ struct MeterEvent {
 
 /// Puts every meter whose mark is due now exactly on it and passes the events to `emit`.
 template <class Emit>
-bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
-    bool any = false;
+void reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         MeterState& meter = runner.meters[i];
         if (meter.due > runner.clock + instant_width.value) {
             continue;
         }
-        any = true;
         meter.due = never;
         if (runner.mark[i] == no_mark) {
+            runner.waiting = static_cast<std::uint8_t>(runner.waiting & ~(1U << i));
             continue;  // the wait is over; the refill begins when rates are refreshed
         }
         const CompiledMeter& compiled = chart.meters[i];
@@ -61,7 +63,6 @@ bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
             }
         }
     }
-    return any;
 }
 
 /// The meters that the present state drains at the present speed, a bit each.

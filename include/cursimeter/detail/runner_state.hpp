@@ -26,16 +26,14 @@ enum class Trend : std::uint8_t { level, rising, falling };
 
 struct MeterState {
     double level = 0.0;
-    double rate = 0.0;         ///< per second; negative while draining
-    double per_metre = 0.0;    ///< 0 or negative
-    double refill_from = 0.0;  ///< runner clock
-    double due = 0.0;          ///< runner clock at which `mark` is reached
+    double rate = 0.0;  ///< per second; negative while draining. A drain by the metre comes on top
+    double due = 0.0;   ///< runner clock at which `mark` is reached, or at which a wait ends
 };
 
 struct RunnerState {
     // Read or written by every tick.
     double clock = 0.0;
-    double next_due = 0.0;  ///< the earliest of all due times
+    double next_due = 0.0;  ///< the earliest of leg_due, crossing_due and other_due
     glm::dvec3 position{0.0};
     glm::dvec3 velocity{0.0};
     glm::dvec2 acceleration{0.0};  ///< of a ramp leg
@@ -51,25 +49,27 @@ struct RunnerState {
     bool idle = true;      ///< no move wanted
     std::uint8_t state = 0;
     std::uint8_t meter_count = 0;
-    bool stale = true;  ///< facts must be gathered before time goes on
-    bool metered = false;  ///< some meter's level is changing
+    std::uint8_t flowing = 0;      ///< bit per meter whose level is changing
+    std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
     std::array<MeterState, limits::meters> meters{};
 
     // Read or written at instants.
     Facts facts;
     glm::dvec2 facing{1.0, 0.0};
-    glm::dvec2 target{0.0};  ///< velocity aimed for, m/s
+    glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
     double target_speed = 0.0;
-    double half_life = 0.0;         ///< of an ease leg
-    double full_speed = 0.0;        ///< m/s at full stick in the current direction
     double leg_due = 0.0;           ///< end of the leg
+    double leg_last_squared = 0.0;  ///< square of the speed at the leg's end
     double crossing_due = 0.0;      ///< the speed crosses a value that something reads
-    double time_due = 0.0;          ///< the time in the state reaches a value that a term reads
+    double other_due = 0.0;         ///< a meter's mark, a wait's end, a time in the state that a term reads
     double state_since = 0.0;
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;
     std::uint8_t draining = 0;  ///< bit per meter
+    std::uint8_t waiting = 0;   ///< bit per meter whose refill has not begun
     std::uint8_t spent = 0;     ///< bit per meter
+    bool leg_arrives = false;   ///< the leg ends on its target
+    bool stale = true;          ///< facts must be gathered before time goes on
     std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
 };
 

@@ -29,7 +29,7 @@ struct Visit {
     double at = 0.0;        ///< s
     double seconds = 0.0;   ///< until the next visit or the end of the run
     double distance = 0.0;  ///< m walked meanwhile
-    Cause cause;
+    Cause cause{};
 };
 
 /// An event with its time from the start of the run.
