@@ -36,8 +36,18 @@ double sine_difference(PathEnd from, PathEnd to, double p) {
     return detmath::log_natural(sum(to) / sum(from));
 }
 
-/// Path of a ramp: integral of sqrt(w^2 + p^2) dw over the acceleration.
+/// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
+double short_integral(double x) {
+    const double z = x * x;
+    return x * (1.0 + z * (1.0 / 6.0 - z * (1.0 / 40.0 - z * (1.0 / 112.0 - z * (5.0 / 1152.0)))));
+}
+
+/// Path of a ramp: integral of sqrt(w^2 + p^2) dw over the acceleration. Gentle turns, such as a look
+/// that follows a mouse makes in every tick, take the series, which is quicker and loses no digits.
 double ramp_path(PathEnd from, PathEnd to, double p, double acceleration) {
+    if (std::fabs(from.w) <= 0.05 * p && std::fabs(to.w) <= 0.05 * p) {
+        return p * p * (short_integral(to.w / p) - short_integral(from.w / p)) / acceleration;
+    }
     return 0.5 * ((to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p)) / acceleration;
 }
 
