@@ -54,6 +54,7 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     find_change_time();
 
     std::size_t standstills = 0;
+    bool at_start = true;
     for (;;) {
         // 1. What happens now.
         instant.at = runner.clock - begin;
@@ -64,7 +65,9 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
             ++next;
             find_change_time();
         }
-        const bool due = !capped && conditions_due(runner) <= runner.clock + width;
+        const bool left_to_next = !at_start && runner.clock >= end - width;
+        const bool due = !capped && !left_to_next && conditions_due(runner) <= runner.clock + width;
+        at_start = false;
         if (!instant.facts_changed && !due) {
             detail::continue_leg(instant);
         }

@@ -62,11 +62,12 @@ Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
             }
             continue;
         }
-        if ((barred >> candidate & 1U) != 0 || (state.from >> current & 1U) == 0) {
+        const int clause = (state.from >> current & 1U) != 0 ? holding_clause(chart, state.enter, now) : -1;
+        if (clause == -1) {
             continue;
         }
-        const int clause = holding_clause(chart, state.enter, now);
-        if (clause == -1) {
+        if ((barred >> candidate & 1U) != 0) {
+            choice.barred = true;
             continue;
         }
         choice.state = candidate;

@@ -11,6 +11,7 @@ namespace cursimeter::detail {
 struct Choice {
     std::uint8_t state = 0;
     bool change = false;
+    bool barred = false;  ///< a state would have been taken, had it not been entered in this instant already
     Cause cause{};
     std::uint64_t used_up = 0;  ///< momentary facts that brought the state about
 };

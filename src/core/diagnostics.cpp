@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cursimeter/diagnostics.hpp>
 #include <numeric>
+#include <utility>
 
 namespace cursimeter {
 namespace {
@@ -18,17 +19,18 @@ std::string joined(const std::vector<Diagnostic>& diagnostics) {
     return text;
 }
 
-/// Edit distance (Levenshtein 1966) in one row.
+/// Edit distance in which two neighbours that have changed places count once (Damerau 1964).
 std::size_t distance(std::string_view a, std::string_view b) {
-    std::vector<std::size_t> row(b.size() + 1);
+    std::vector<std::size_t> before, last, row(b.size() + 1);
     std::iota(row.begin(), row.end(), std::size_t{0});
-    for (std::size_t i = 0; i < a.size(); ++i) {
-        std::size_t diagonal = row[0];
-        row[0] = i + 1;
-        for (std::size_t j = 0; j < b.size(); ++j) {
-            const std::size_t substituted = diagonal + (a[i] == b[j] ? 0 : 1);
-            diagonal = row[j + 1];
-            row[j + 1] = std::min({substituted, row[j] + 1, row[j + 1] + 1});
+    for (std::size_t i = 1; i <= a.size(); ++i) {
+        before = std::exchange(last, row);
+        row[0] = i;
+        for (std::size_t j = 1; j <= b.size(); ++j) {
+            row[j] = std::min({last[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1), row[j - 1] + 1, last[j] + 1});
+            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) {
+                row[j] = std::min(row[j], before[j - 2] + 1);
+            }
         }
     }
     return row.back();

@@ -13,7 +13,7 @@ std::uint64_t digest(const Runner& runner) {
          {s.clock, s.next_due, s.position.x, s.position.y, s.position.z, s.velocity.x, s.velocity.y,
           s.velocity.z, s.acceleration.x, s.acceleration.y, s.speed, s.distance, s.move_forward,
           s.move_side, s.look_yaw, s.look_pitch, s.facing.x, s.facing.y, s.wanted.x, s.wanted.y,
-          s.target_speed, s.leg_due, s.leg_last_squared, s.crossing_due, s.other_due, s.state_since}) {
+          s.target_speed, s.leg_due, s.leg_last_squared, s.crossing_due, s.other_due, s.retry_due, s.state_since}) {
         digest.add(value);
     }
     for (const std::uint64_t word :

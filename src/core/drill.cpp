@@ -20,6 +20,10 @@ class DrillCompiler {
         for (std::size_t i = 0; i < spec_.steps.size(); ++i) {
             const std::string path = fmt::format("step[{}]", i + 1);
             check_order(path, spec_.steps[i].at, last);
+            if (spec_.steps[i].at > spec_.seconds) {
+                findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", spec_.steps[i].at),
+                              fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+            }
             add(path, spec_.steps[i], 0.0);
         }
         for (std::size_t i = 0; i < spec_.repeats.size(); ++i) {
@@ -60,6 +64,11 @@ class DrillCompiler {
                               fmt::format("a pass lasts `every` = {} s", repeat.every));
             }
         }
+        const double last_pass = repeat.from + (repeat.times - 1) * repeat.every;
+        if (last_pass + last > spec_.seconds) {
+            findings_.add(path, fmt::format("its last pass begins at {} s and lies beyond the drill's end", last_pass),
+                          fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+        }
         for (int pass = 0; pass < repeat.times; ++pass) {
             for (std::size_t k = 0; k < repeat.steps.size(); ++k) {
                 const std::size_t before = findings_.size();
@@ -74,10 +83,6 @@ class DrillCompiler {
 
     void add(const std::string& path, const StepSpec& step, double offset) {
         const double at = offset + step.at;
-        if (at > spec_.seconds) {
-            findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", at),
-                          fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
-        }
         keys(path + ".release", step.release, [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
         keys(path + ".hold", step.hold, [&](ActionId id) { changes_.push_back(Change::press(id, at)); });
         keys(path + ".press", step.press, [&](ActionId id) {

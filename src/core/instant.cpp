@@ -167,10 +167,15 @@ bool plan_motion(Instant& instant) {
     return runner.trend == Trend::level && runner.speed != speed;
 }
 
+/// A state that was entered in an instant already may not be entered in it again. Where a chart asks
+/// for that (two states that undo each other's conditions), it is asked again after this pause, s: such
+/// a chart changes back and forth a hundred times a second at most, at any tick rate.
+constexpr double barred_pause = 0.01;
+
 /// Meters and times: everything that is due for other reasons than motion.
 void plan_other(const ChartData& chart, RunnerState& runner) {
     plan_meters(chart, runner);
-    double due = next_time(chart, runner);
+    double due = std::min(next_time(chart, runner), runner.retry_due);
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         due = std::min(due, runner.meters[i].due);
     }
@@ -187,6 +192,7 @@ void settle_instant(Instant& instant) {
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
     // Each pass but the last enters a state (each once at most) or follows a jump of the speed.
     const std::size_t most_passes = 2 * chart.states.size() + 2;
+    runner.retry_due = never;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         const Facts before = runner.facts;
         runner.facts = gather(chart, runner, instant.momentary);
@@ -194,6 +200,9 @@ void settle_instant(Instant& instant) {
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
             enter(instant, choice);
+        }
+        if (choice.barred && !choice.change) {
+            runner.retry_due = runner.clock + barred_pause;
         }
         motion_changed = motion_changed || choice.change;
         const bool jumped = motion_changed && plan_motion(instant);

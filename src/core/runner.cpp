@@ -21,7 +21,7 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size());
-    state.leg_due = state.crossing_due = state.other_due = detail::never;
+    state.leg_due = state.crossing_due = state.other_due = state.retry_due = detail::never;
     state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];

@@ -62,6 +62,7 @@ struct RunnerState {
     double leg_last_squared = 0.0;  ///< square of the speed at the leg's end
     double crossing_due = 0.0;      ///< the speed crosses a value that something reads
     double other_due = 0.0;         ///< a meter's mark, a wait's end, a time in the state that a term reads
+    double retry_due = 0.0;         ///< when a state that was barred for an instant is tried again
     double state_since = 0.0;
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;

@@ -1,0 +1,109 @@
+#include <catch2/catch.hpp>
+
+#include "support/bearer.hpp"
+
+using namespace support;
+
+namespace {
+
+DrillSpec simple(std::vector<StepSpec> steps) {
+    DrillSpec spec;
+    spec.name = "drill";
+    spec.seconds = 10.0;
+    spec.steps = std::move(steps);
+    return spec;
+}
+
+StepSpec at(double seconds) {
+    StepSpec step;
+    step.at = seconds;
+    return step;
+}
+
+}  // namespace
+
+TEST_CASE("a drill lays its steps and repeats out in order of time") {
+    const Chart chart = compile(bearer());
+    StepSpec press = at(1.0), late = at(4.0);
+    press.press = {"sprint"};
+    late.move = Move{1.0, 0.0};
+    DrillSpec spec = simple({press, late});
+    spec.press_seconds = 0.2;
+    StepSpec down = at(0.0), up = at(0.1);
+    down.hold = {"sprint"};
+    up.release = {"sprint"};
+    spec.repeats = {{.from = 2.0, .every = 0.5, .times = 2, .steps = {down, up}}};
+    const Drill drill(spec, chart);
+    std::vector<std::pair<double, ChangeKind>> found;
+    for (const Change& change : drill.changes()) {
+        found.emplace_back(change.at, change.kind);
+    }
+    const std::vector<std::pair<double, ChangeKind>> expected{
+        {1.0, ChangeKind::press}, {1.2, ChangeKind::release}, {2.0, ChangeKind::press}, {2.1, ChangeKind::release},
+        {2.5, ChangeKind::press}, {2.6, ChangeKind::release}, {4.0, ChangeKind::move}};
+    CHECK(found == expected);
+    CHECK(drill.length().value == 10.0);
+}
+
+TEST_CASE("a player hands each change to the tick in which it lies, once") {
+    const Chart chart = compile(bearer());
+    StepSpec first = at(0.0), border = at(0.1), inside = at(0.15);
+    first.move = Move{0.5, 0.0};
+    border.hold = {"sprint"};
+    inside.look = LookSpec{Degrees{90.0}, Degrees{0.0}};
+    const Drill drill(simple({first, border, inside}), chart);
+    const Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    Intent intent = player.intent(0.0, 0.1);
+    REQUIRE(intent.changes.size() == 1);
+    CHECK(intent.move == Move{});
+    intent = player.intent(0.1, 0.2);
+    REQUIRE(intent.changes.size() == 2);
+    CHECK(intent.move == Move{0.5, 0.0});
+    CHECK(intent.held == 0);
+    CHECK(intent.changes[0].at == 0.0);
+    CHECK(near(intent.changes[1].at, 0.05, 1e-15));
+    intent = player.intent(0.2, 0.3);
+    CHECK(intent.changes.empty());
+    CHECK(intent.held == 1);
+    CHECK(near(intent.look.yaw, 1.5707963267948966, 1e-15));
+}
+
+TEST_CASE("a drill starts its runner where and how it says") {
+    const Chart chart = compile(bearer());
+    DrillSpec spec = simple({});
+    spec.start.position = {1.0, 2.0, 3.0};
+    spec.start.yaw = Degrees{180.0};
+    spec.set_toggle = {"sprint"};
+    const Runner runner = Drill(spec, chart).spawn(chart);
+    CHECK(runner.position() == glm::dvec3(1.0, 2.0, 3.0));
+    CHECK(near(runner.yaw(), 3.141592653589793, 1e-15));
+    CHECK(runner.press_mode(chart.action("sprint")) == PressMode::toggle);
+}
+
+TEST_CASE("every mistake in a drill is told") {
+    const Chart chart = compile(bearer());
+    const auto about = [&](const DrillSpec& spec) {
+        return complaint([&] { static_cast<void>(Drill(spec, chart)); });
+    };
+    StepSpec wrong = at(1.0);
+    wrong.hold = {"sprnt"};
+    CHECK(about(simple({wrong})) ==
+          "step[1].hold[1]: the chart has no action named 'sprnt'; did you mean 'sprint'?");
+    CHECK(about(simple({at(2.0), at(1.0)})) ==
+          "step[2].at: 1 s comes after a step at 2 s; put the steps in order of time");
+    CHECK(about(simple({at(11.0)})) ==
+          "step[1].at: 11 s lies beyond the drill's end; the drill lasts `seconds` = 10");
+    DrillSpec repeat = simple({});
+    repeat.repeats = {{.from = 1.0, .every = 0.1, .times = 2, .steps = {at(0.2)}}};
+    CHECK(about(repeat) == "repeat[1].step[1].at: 0.2 s lies beyond the pass; a pass lasts `every` = 0.1 s");
+    repeat.repeats = {{.from = 9.9, .every = 0.1, .times = 5, .steps = {at(0.0)}}};
+    CHECK(about(repeat) ==
+          "repeat[1]: its last pass begins at 10.3 s and lies beyond the drill's end; the drill lasts `seconds` = 10");
+    DrillSpec mode = simple({});
+    mode.set_hold = {"jump"};
+    CHECK(about(mode) == "set_hold[1]: the chart has no action named 'jump'; known: sprint");
+    DrillSpec length = simple({});
+    length.seconds = 0.0;
+    CHECK(about(length) == "seconds: 0 is out of range; 0 < seconds <= 86400 s");
+}

@@ -1,0 +1,181 @@
+#include <catch2/catch.hpp>
+
+#include "support/bearer.hpp"
+
+using namespace support;
+
+namespace {
+
+const Move ahead{.forward = 1.0, .side = 0.0};
+constexpr double ln_two = 0.6931471805599453;
+
+/// Position and speed after `seconds` of moving ahead, by ticks of any length.
+void check_after(const ChartSpec& spec, double seconds, double distance, double speed) {
+    const Chart chart = compile(spec);
+    for (const double dt : {0.001, 1.0 / 144.0, 1.0 / 60.0, 1.0 / 20.0, 0.1}) {
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, seconds, dt);
+        CAPTURE(dt, seconds);
+        CHECK(near(runner.position().x, distance, 1e-11));
+        CHECK(near(runner.distance(), distance, 1e-11));
+        CHECK(near(runner.speed(), speed, 1e-11));
+        CHECK(runner.position().y == 0.0);
+    }
+}
+
+}  // namespace
+
+TEST_CASE("instant: the speed is the target from the first moment on") {
+    check_after(walker({.forward = 3.0, .side = {}, .back = {}}), 0.7, 2.1, 3.0);
+}
+
+TEST_CASE("ramp: v = a t, x = a t^2 / 2, top speed after v / a") {
+    const ChartSpec spec = walker({.forward = 6.0, .side = {}, .back = {}}, ramp(12.0, 16.0, 10.0));
+    check_after(spec, 0.3, 0.5 * 12.0 * 0.09, 3.6);
+    // Top speed after 0.5 s and 1.5 m; from then on steady.
+    check_after(spec, 0.5, 1.5, 6.0);
+    check_after(spec, 1.25, 1.5 + 0.75 * 6.0, 6.0);
+}
+
+TEST_CASE("ramp: letting go brakes at the idle rate: v^2 / 2a") {
+    const Chart chart = compile(walker({.forward = 6.0, .side = {}, .back = {}}, ramp(12.0, 16.0, 10.0)));
+    for (const double dt : {0.001, 0.017, 0.1}) {
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, 1.0, dt);
+        const double before = runner.position().x;
+        pass(chart, runner, {}, 0.6 + 0.3, dt);  // 6 / 10 = 0.6 s to stop
+        CHECK(near(runner.position().x - before, 36.0 / 20.0, 1e-11));
+        CHECK(runner.speed() == 0.0);
+    }
+}
+
+TEST_CASE("ramp: turning round brakes at `down` to a stop, then speeds up at `up`") {
+    const Chart chart = compile(walker({.forward = 6.0, .side = 6.0, .back = 4.0}, ramp(12.0, 16.0, 10.0)));
+    const Move back{.forward = -1.0, .side = 0.0};
+    for (const double dt : {0.001, 0.013, 0.1}) {
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, 1.0, dt);
+        const double start = runner.position().x, walked = runner.distance();
+        const double braking = 6.0 / 16.0, speeding = 4.0 / 12.0;
+        pass(chart, runner, back, braking + speeding, dt);
+        CHECK(near(runner.velocity().x, -4.0, 1e-11));
+        const double forth = 36.0 / 32.0, hither = 16.0 / 24.0;
+        CHECK(near(runner.position().x - start, forth - hither, 1e-11));
+        CHECK(near(runner.distance() - walked, forth + hither, 1e-11));
+    }
+}
+
+TEST_CASE("ramp: a turn walks the arc of its velocities, whose length has a closed form") {
+    // From 3 m/s ahead to 3 m/s to the left at 9 m/s^2 on all counts: the velocity runs along the
+    // chord, w from -3/sqrt2 to 3/sqrt2 with p = 3/sqrt2. The path is p^2 (sqrt2 + asinh 1) / a.
+    const Chart chart = compile(walker({.forward = 3.0, .side = 3.0, .back = 3.0}, ramp(9.0, 9.0, 9.0)));
+    for (const double dt : {0.001, 0.0123, 0.1}) {
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, 1.0, dt);
+        const double before = runner.distance();
+        const double seconds = 3.0 * std::sqrt(2.0) / 9.0;
+        pass(chart, runner, {.forward = 0.0, .side = -1.0}, seconds, dt);
+        const double p = 3.0 / std::sqrt(2.0);
+        CHECK(near(runner.distance() - before, p * p * (std::sqrt(2.0) + std::asinh(1.0)) / 9.0, 1e-11));
+        CHECK(near(runner.velocity().y, 3.0, 1e-11));
+        CHECK(near(runner.velocity().x, 0.0, 1e-11));
+    }
+}
+
+TEST_CASE("ease: the difference halves in each half-life") {
+    const double h = 0.2, v = 4.0;
+    const ChartSpec spec = walker({.forward = v, .side = {}, .back = {}}, ease(h, 0.1, 0.05));
+    for (const double t : {0.05, 0.2, 0.6, 2.0}) {
+        const double left = std::exp2(-t / h);
+        check_after(spec, t, v * t - v * (1.0 - left) * h / ln_two, v * (1.0 - left));
+    }
+}
+
+TEST_CASE("ease: it arrives, so that nothing creeps for ever") {
+    const Chart chart = compile(walker({.forward = 4.0, .side = {}, .back = {}}, ease(0.1, 0.1, 0.1)));
+    Runner runner = spawn(chart);
+    pass(chart, runner, ahead, 10.0);
+    CHECK(runner.speed() == 4.0);
+    pass(chart, runner, {}, 10.0);
+    CHECK(runner.speed() == 0.0);
+    const double there = runner.position().x;
+    pass(chart, runner, {}, 1.0);
+    CHECK(runner.position().x == there);
+}
+
+TEST_CASE("ease: the path of a turn agrees with a numeric integral") {
+    const Chart chart = compile(walker({.forward = 3.0, .side = 2.0, .back = 1.0}, ease(0.3, 0.2, 0.1)));
+    Runner fine = spawn(chart), coarse = fine;
+    pass(chart, fine, ahead, 3.0, 0.1);
+    coarse = fine;
+    const Move turn{.forward = -0.4, .side = 0.9};
+    double sum = 0.0;
+    // Simpson's rule over many small ticks, from the speeds alone.
+    const int steps = 4000;
+    const double dt = 0.8 / steps;
+    double last = fine.speed(), start = fine.distance();
+    for (int i = 0; i < steps; i += 2) {
+        static_cast<void>(tick(chart, fine, turn, {}, dt));
+        const double middle = fine.speed();
+        static_cast<void>(tick(chart, fine, turn, {}, dt));
+        sum += dt / 3.0 * (last + 4.0 * middle + fine.speed());
+        last = fine.speed();
+    }
+    pass(chart, coarse, turn, 0.8, 0.1);
+    CHECK(near(coarse.distance() - start, sum, 1e-7));  // the rule's own error at the bend
+    CHECK(near(coarse.distance(), fine.distance(), 1e-11));
+}
+
+TEST_CASE("curve: key points are met at their times, with straight lines between") {
+    const ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}},
+                                  curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}}));
+    check_after(spec, 0.1, 0.5 * 0.1 * 1.5, 1.5);
+    check_after(spec, 0.2, 0.5 * 0.2 * 3.0, 3.0);
+    check_after(spec, 0.6, 0.3 + 0.4 * (3.0 + 4.0) / 2.0, 4.0);
+    check_after(spec, 1.0, 0.3 + 0.8 * 4.0, 5.0);
+    check_after(spec, 2.0, 0.3 + 3.2 + 5.0, 5.0);
+}
+
+TEST_CASE("curve: letting go half-way goes back from where it is, without a jump in speed") {
+    const Chart chart = compile(walker({.forward = 5.0, .side = {}, .back = {}},
+                                       curve({{0.0, 0.0}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}})));
+    Runner runner = spawn(chart);
+    pass(chart, runner, ahead, 0.7, 0.01);
+    CHECK(near(runner.speed(), 3.5, 1e-11));
+    static_cast<void>(tick(chart, runner, {}, {}, 1e-6));
+    CHECK(near(runner.speed(), 3.5, 1e-4));
+    // From 0.7 on the falling curve: 0.16 s to 0.5, then 0.1 s to standing.
+    pass(chart, runner, {}, 0.16 - 1e-6, 0.01);
+    CHECK(near(runner.speed(), 2.5, 1e-10));
+    pass(chart, runner, {}, 0.1, 0.01);
+    CHECK(near(runner.speed(), 0.0, 1e-10));
+    // And up again from half-way down.
+    pass(chart, runner, ahead, 0.5, 0.01);
+    pass(chart, runner, {}, 0.02, 0.01);
+    const double speed = runner.speed();
+    pass(chart, runner, ahead, 0.1, 0.01);
+    CHECK(near(runner.speed(), speed + 0.5, 1e-10));
+}
+
+TEST_CASE("curve: without a falling curve the rising one runs backwards") {
+    GainSpec gain;
+    gain.law = GainLaw::curve;
+    gain.up_curve = {{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}};
+    const Chart chart = compile(walker({.forward = 5.0, .side = {}, .back = {}}, gain));
+    Runner runner = spawn(chart);
+    pass(chart, runner, ahead, 2.0);
+    pass(chart, runner, {}, 0.8);
+    CHECK(near(runner.speed(), 3.0, 1e-10));
+    pass(chart, runner, {}, 0.2);
+    CHECK(near(runner.speed(), 0.0, 1e-10));
+}
+
+TEST_CASE("curve: half a stick takes the time at which the curve reaches half") {
+    const Chart chart = compile(walker({.forward = 5.0, .side = {}, .back = {}},
+                                       curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.5, 0.0}})));
+    Runner runner = spawn(chart);
+    pass(chart, runner, {.forward = 0.5, .side = 0.0}, 0.1, 0.01);
+    CHECK(near(runner.speed(), 1.5, 1e-11));
+    pass(chart, runner, {.forward = 0.5, .side = 0.0}, 0.2, 0.01);
+    CHECK(near(runner.speed(), 2.5, 1e-11));
+}

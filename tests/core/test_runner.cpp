@@ -1,0 +1,80 @@
+#include <catch2/catch.hpp>
+#include <cstring>
+#include <type_traits>
+
+#include "support/bearer.hpp"
+
+using namespace support;
+
+TEST_CASE("a runner is a small value that may be copied as bytes") {
+    STATIC_REQUIRE(std::is_trivially_copyable_v<Runner>);
+    STATIC_REQUIRE(sizeof(Runner) <= 512);
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    Runner runner = spawn(chart);
+    pass(chart, runner, {1.0, 0.2}, 0.31, 0.01, {chart.action("sprint")});
+    alignas(Runner) unsigned char bytes[sizeof(Runner)];
+    std::memcpy(bytes, &runner, sizeof(Runner));
+    Runner restored = spawn(chart);
+    std::memcpy(&restored, bytes, sizeof(Runner));
+    CHECK(digest(restored) == digest(runner));
+    pass(chart, runner, {0.5, 0.2}, 1.0);
+    pass(chart, restored, {0.5, 0.2}, 1.0);
+    CHECK(digest(restored) == digest(runner));
+}
+
+TEST_CASE("spawning places the runner and nothing else") {
+    const Chart chart = compile(bearer());
+    const Runner runner = spawn(chart, {{1.0, -2.0, 3.0}, 1.5});
+    CHECK(runner.position() == glm::dvec3(1.0, -2.0, 3.0));
+    CHECK(runner.yaw() == 1.5);
+    CHECK(runner.velocity() == glm::dvec3(0.0));
+    CHECK(runner.clock().value == 0.0);
+    CHECK(runner.time_in_state().value == 0.0);
+    CHECK(runner.distance() == 0.0);
+}
+
+TEST_CASE("the digest sees every difference that matters") {
+    const Chart chart = compile(bearer());
+    const Runner base = spawn(chart);
+    CHECK(digest(base) == digest(spawn(chart)));
+    Runner moved = spawn(chart, {{1e-12, 0.0, 0.0}, 0.0});
+    CHECK(digest(moved) != digest(base));
+    Runner other_mode = base;
+    set_press_mode(other_mode, ActionId{0}, PressMode::toggle);
+    CHECK(digest(other_mode) != digest(base));
+    Runner later = base;
+    static_cast<void>(tick(chart, later, {}, {}, 1e-9));
+    CHECK(digest(later) != digest(base));
+    CHECK(digest(spawn(chart, {{-0.0, 0.0, 0.0}, 0.0})) == digest(base));  // zero is zero
+}
+
+TEST_CASE("reports tell displacement and time") {
+    const Chart chart = compile(bearer());
+    Runner runner = spawn(chart);
+    const Report report = tick(chart, runner, {0.0, -1.0}, {}, 0.05);
+    CHECK(report.seconds == 0.05);
+    CHECK(report.displacement == runner.position());
+    CHECK(near(report.displacement.y, 0.105, 1e-15));
+    CHECK(report.refusal == Refusal::none);
+}
+
+TEST_CASE("a tick without an instant reports none") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    Runner runner = spawn(chart);
+    CHECK(tick(chart, runner, {1.0, 0.0}).instants >= 1);
+    CHECK(tick(chart, runner, {1.0, 0.0}).instants == 0);
+}
+
+TEST_CASE("the self-test passes here, and names what is wrong elsewhere") {
+    const NumericHealth health = numeric_self_test();
+    CHECK(health.rounding_ok);
+    CHECK(health.contraction_ok);
+    CHECK(health.denormals_ok);
+    CHECK(health.digest_ok);
+    CHECK(health.text() == "numeric self-test passed");
+    NumericHealth sick = health;
+    sick.denormals_ok = false;
+    CHECK_FALSE(sick.ok());
+    CHECK(sick.text() ==
+          "numeric self-test failed: denormals are flushed to zero (was the program linked with -ffast-math?)");
+}

@@ -1,0 +1,13 @@
+# The source must compile without the case and must not compile with it.
+foreach(dir ${INCLUDES})
+    list(APPEND flags -I${dir})
+endforeach()
+list(APPEND flags -std=c++20 -fsyntax-only -Werror=unused-result)
+execute_process(COMMAND ${COMPILER} ${flags} ${SOURCE} RESULT_VARIABLE plain ERROR_VARIABLE errors)
+if(NOT plain EQUAL 0)
+    message(FATAL_ERROR "the source does not compile even without a case:\n${errors}")
+endif()
+execute_process(COMMAND ${COMPILER} ${flags} -D${CASE} ${SOURCE} RESULT_VARIABLE misused ERROR_VARIABLE errors)
+if(misused EQUAL 0)
+    message(FATAL_ERROR "'${CASE}' compiles, and must not")
+endif()
