@@ -56,7 +56,10 @@ toml::table parse_toml(std::string_view text, const std::string& name) {
         return toml::parse(text, std::string_view(name));
     } catch (const toml::parse_error& error) {
         const toml::source_position at = error.source().begin;
-        throw ChartError({{"", std::string(error.description()), "mend the TOML there; nothing after it was read",
+        std::string_view complaint = error.description();
+        constexpr std::string_view opening = "Error while parsing ";
+        complaint.remove_prefix(complaint.starts_with(opening) ? opening.size() : 0);
+        throw ChartError({{"", fmt::format("is not TOML: {}", complaint), "mend it there; nothing after it was read",
                            name, static_cast<int>(at.line), static_cast<int>(at.column)}});
     }
 }

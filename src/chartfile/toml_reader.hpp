@@ -84,13 +84,12 @@ class TomlReader {
         for (const Entry& entry : in_file_order(*node)) {
             const std::string place = path(key) + "." + entry.name;
             sources_.set(place, entry.position);
-            const toml::table* item = entry.node->as_table();
-            if (item == nullptr) {
+            list.emplace_back().name = entry.name;  // even if it is wrong: others may name it
+            if (const toml::table* item = entry.node->as_table()) {
+                within(*item, place, list.back(), describe);
+            } else {
                 complain(place, wrong_type(*entry.node, "a table"), "write { ... }");
-                continue;
             }
-            list.emplace_back().name = entry.name;
-            within(*item, place, list.back(), describe);
         }
     }
     template <class Spec, class Describe>

@@ -114,6 +114,10 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
         compiled.refill_rate = meter.refill ? meter.refill->rate : 0.0;
         compiled.refill_wait = meter.refill ? meter.refill->wait : 0.0;
         compiled.spent = meter.spent;
+        if (!(meter.capacity > 0.0)) {  // said already; nothing can be compared with it
+            chart.meters.push_back(std::move(compiled));
+            continue;
+        }
         if (compiled.start > meter.capacity) {
             findings.add(path + ".start", fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
                          "start at the capacity or below");

@@ -254,7 +254,7 @@ class ConditionCompiler {
         switch (fact.quantity) {
             case Quantity::meter: {
                 const double capacity = chart_.meters[fact.index].capacity;
-                if (value > capacity || (strict && value == capacity)) {
+                if (capacity > 0.0 && (value > capacity || (strict && value == capacity))) {
                     findings_.add(path, fmt::format("'{}': {} holds at most {}", text, name, capacity),
                                   fmt::format("compare with less than {}", capacity));
                     return std::nullopt;

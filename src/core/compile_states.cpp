@@ -79,7 +79,7 @@ class LikeResolver {
         if (found == names_.end()) {
             findings_.add(path, fmt::format("no state is named '{}'", *state.like),
                           advise_name(*state.like, names_));
-            done_[index] = true;
+            give_up(index);
             return;
         }
         const auto other = static_cast<std::size_t>(found - names_.begin());
@@ -92,7 +92,7 @@ class LikeResolver {
             findings_.add(path, fmt::format("goes round in a circle: {}{}", ring, state.name),
                           "let one of them say everything itself");
             for (auto it = begin; it != open_.end(); ++it) {
-                done_[*it] = true;
+                give_up(*it);
             }
             return;
         }
@@ -103,6 +103,14 @@ class LikeResolver {
             take_over(state, states_[other]);
             done_[index] = true;
         }
+    }
+
+    /// What the state would have taken over is unknown, and not missing: complain of nothing else.
+    void give_up(std::size_t index) {
+        StateSpec& state = states_[index];
+        state.kind = state.kind.value_or(StateKind::ground);
+        state.speed.forward = state.speed.forward.value_or(1.0);
+        done_[index] = true;
     }
 
     std::vector<StateSpec> states_;

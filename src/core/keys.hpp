@@ -102,10 +102,10 @@ void describe_refill(Visitor& visitor, Spec& refill) {
 
 template <class Visitor, class Spec>
 void describe_spent(Visitor& visitor, Spec& spent) {
-    visitor.number({.name = "at", .unit = "meter", .fallback = "0",
+    visitor.number({.name = "at", .fallback = "0",
                     .meaning = "the meter becomes spent when it falls to this level", .least = 0.0, .most = 1e6},
                    spent.at);
-    visitor.number({.name = "until", .unit = "meter", .fallback = "required",
+    visitor.number({.name = "until", .fallback = "required",
                     .meaning = "it stays spent until it has refilled to this level; above `at`",
                     .least = 0.0, .most = 1e6, .above_least = true},
                    spent.until);
@@ -116,10 +116,10 @@ void describe_spent(Visitor& visitor, Spec& spent) {
 
 template <class Visitor, class Spec>
 void describe_meter(Visitor& visitor, Spec& meter) {
-    visitor.number({.name = "capacity", .unit = "meter", .fallback = "required",
+    visitor.number({.name = "capacity", .fallback = "required",
                     .meaning = "level of the full meter, in a unit of your own", .least = 0.001, .most = 1e6},
                    meter.capacity);
-    visitor.number({.name = "start", .unit = "meter", .fallback = "the capacity",
+    visitor.number({.name = "start", .fallback = "the capacity",
                     .meaning = "level at spawn; at most the capacity", .least = 0.0, .most = 1e6},
                    meter.start);
     visitor.table(plain_key("refill", "none", "how the meter comes back"), meter.refill,

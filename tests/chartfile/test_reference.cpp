@@ -1,1 +1,111 @@
 #include <catch2/catch.hpp>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/drill_file.hpp>
+#include <fstream>
+#include <sstream>
+
+#include "core/keys.hpp"
+
+using namespace cursimeter;
+
+namespace {
+
+std::string read(const std::string& file) {
+    std::ifstream in(std::string(CURSIMETER_SOURCE_DIR) + "/" + file);
+    std::ostringstream text;
+    text << in.rdbuf();
+    return text.str();
+}
+
+/// Compares the default that the table promises with the default that a fresh spec has.
+class DefaultCheck {
+  public:
+    int checked = 0;
+    void number(const keys::Key& key, double value) {
+        if (!key.required() && key.fallback.find_first_not_of("0123456789.") == std::string_view::npos) {
+            CAPTURE(key.name);
+            CHECK(value == std::stod(std::string(key.fallback)));
+            ++checked;
+        }
+    }
+    void number(const keys::Key& /*key*/, const std::optional<double>& value) { CHECK_FALSE(value); }
+    void count(const keys::Key& key, int value) { number(key, static_cast<double>(value)); }
+    void angle(const keys::Key& key, Degrees value) { number(key, value.value); }
+    void truth(const keys::Key& key, bool value) {
+        CHECK(value == (key.fallback == "true"));
+        ++checked;
+    }
+    void text(const keys::Key& /*key*/, const std::string& value) { CHECK(value.empty()); }
+    void text(const keys::Key& /*key*/, const std::optional<std::string>& value) { CHECK_FALSE(value); }
+    template <class Enum, class Names>
+    void choice(const keys::Key& key, const Enum& value, const Names& names) {
+        for (const auto& name : names) {
+            if (name.name == key.fallback) {
+                CHECK(name.value == value);
+                ++checked;
+            }
+        }
+    }
+    template <class Enum, class Names>
+    void choice(const keys::Key& /*key*/, const std::optional<Enum>& value, const Names& /*names*/) {
+        CHECK_FALSE(value);
+    }
+    template <class Names>
+    void names(const keys::Key& /*key*/, const Names& /*value*/) {}
+    void condition(const keys::Key& /*key*/, const std::optional<Condition>& value) { CHECK_FALSE(value); }
+    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& value) { CHECK_FALSE(value); }
+    void rates(const keys::Key& /*key*/, const std::vector<RateSpec>& value) { CHECK(value.empty()); }
+    void vector3(const keys::Key& /*key*/, const std::array<double, 3>& value) {
+        CHECK(value == std::array<double, 3>{});
+    }
+    template <class Spec, class Describe>
+    void table(const keys::Key& /*key*/, const Spec& spec, Describe describe) {
+        describe(*this, spec);
+    }
+    template <class Spec, class Describe>
+    void table(const keys::Key& /*key*/, const std::optional<Spec>& /*spec*/, Describe describe) {
+        const Spec fresh{};
+        describe(*this, fresh);
+    }
+    template <class Spec, class Describe>
+    void each(const keys::Key& /*key*/, const std::vector<Spec>& /*list*/, Describe describe) {
+        const Spec fresh{};
+        describe(*this, fresh);
+    }
+    template <class Spec, class Describe>
+    void list(const keys::Key& key, const std::vector<Spec>& list, Describe describe) {
+        each(key, list, describe);
+    }
+};
+
+}  // namespace
+
+TEST_CASE("the references in docs/ are those of the key table") {
+    // Write them anew with: cursimeter reference chart > docs/chart-reference.md (and drill likewise).
+    CHECK(read("docs/chart-reference.md") == chart_reference());
+    CHECK(read("docs/drill-reference.md") == drill_reference());
+}
+
+TEST_CASE("a reference has a row for every key, with its unit, default and range") {
+    const std::string chart = chart_reference();
+    for (const char* row :
+         {"| `format` | whole number |  | required | from 1 to 1 | version of the file format |",
+          "| `forward_within` | number | deg | 60 | from 1 to 89 |",
+          "| `press` | text |  | hold | \"hold\", \"toggle\" |", "| `capacity` | number |  | required | from 0.001 to 1000000 |",
+          "| `wait` | number | s | 0 | from 0 to 3600 |", "## `[states.NAME.gain]`",
+          "| `up` | number | m/s^2 | required for ramp | above 0 to 10000 |",
+          "| `drain` | table: meter = number | per second | none | from 0 to 1000000 |"}) {
+        CAPTURE(row);
+        CHECK(chart.find(row) != std::string::npos);
+    }
+    CHECK(drill_reference().find("## `[repeat.step]`") != std::string::npos);
+}
+
+TEST_CASE("the defaults that the table promises are those of the specs") {
+    DefaultCheck check;
+    const ChartSpec chart;
+    const DrillSpec drill;
+    keys::describe_chart(check, chart);
+    keys::describe_drill(check, drill);
+    CHECK(check.checked >= 10);
+}

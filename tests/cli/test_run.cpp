@@ -1,1 +1,111 @@
 #include <catch2/catch.hpp>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+
+using namespace support;
+using nlohmann::json;
+
+namespace {
+const std::string demo = "run demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+}
+
+TEST_CASE("the summary tells the run's story") {
+    const Outcome outcome = run_program(demo);
+    CHECK(outcome.code == 0);
+    CHECK(outcome.errors.empty());
+    for (const char* line :
+         {"bearer through \"quay boards\": 60 s at 60 ticks a second (3600 ticks)", "distance  162.020 m",
+          "stamina      0.00     69.50       100", "    9.000  sprint     enter: moving forward",
+          "   17.354  walk       stay failed: stamina > 0", "   19.721  sprint     enter: not stamina spent",
+          "   38.000  399 changes, each state for less than 0.25 s, until 41.990", "   17.354  stamina emptied",
+          "sprint pressed 203 times, released 203 times", "tread pressed 2 times, released 2 times"}) {
+        CAPTURE(line);
+        CHECK(outcome.out.find(line) != std::string::npos);
+    }
+}
+
+TEST_CASE("--json prints exactly one object with everything in it") {
+    const Outcome outcome = run_program(demo + " --json --rate 144 --seconds 20");
+    CHECK(outcome.code == 0);
+    const json run = json::parse(outcome.out);
+    CHECK(run.at("chart") == "bearer");
+    CHECK(run.at("drill") == "quay boards");
+    CHECK(run.at("rate") == 144.0);
+    CHECK(run.at("seconds") == 20.0);
+    CHECK(run.at("ticks") == 2880);
+    CHECK(run.at("digest").get<std::string>().find_first_not_of("0123456789abcdef") == std::string::npos);
+    CHECK(run.at("digest").get<std::string>().size() == 16);
+    CHECK(run.at("final").at("state") == "sprint");
+    CHECK(run.at("final").at("position").size() == 3);
+    CHECK(run.at("final").at("velocity").size() == 3);
+    CHECK(run.at("final").at("meters").at("stamina").get<double>() > 20.0);
+    CHECK(run.at("distance").get<double>() > 60.0);
+    CHECK(run.at("states").at(0) ==
+          json({{"state", "walk"}, {"at", 0.0}, {"seconds", 9.0}, {"distance", run["states"][0]["distance"]}, {"cause", "start"}}));
+    CHECK(run.at("states").at(1).at("cause") == "enter: moving forward");
+    bool emptied = false;
+    for (const json& event : run.at("events")) {
+        if (event.at("event") == "emptied") {
+            emptied = true;
+            CHECK(event.at("of") == "stamina");
+            CHECK(std::fabs(event.at("at").get<double>() - run["states"][2]["at"].get<double>()) < 1e-9);
+        }
+    }
+    CHECK(emptied);
+    // Times are printed with all their digits.
+    CHECK(outcome.out.find("17.35") != std::string::npos);
+    const std::size_t at = outcome.out.find("17.35");
+    CHECK(outcome.out.find_first_not_of("0123456789.", at) - at >= 10);
+}
+
+TEST_CASE("the same call prints the same bytes") {
+    CHECK(run_program(demo + " --json").out == run_program(demo + " --json").out);
+}
+
+TEST_CASE("--trace writes a table, --picture draws it, and both are named") {
+    const Folder folder("outputs");
+    for (const std::string ending : {"png", "svg"}) {
+        const std::string picture = folder.file("p." + ending), trace = folder.file("t.csv");
+        const Outcome outcome = run_program(demo + " --trace '" + trace + "' --picture '" + picture + "'");
+        CHECK(outcome.code == 0);
+        CHECK(outcome.out.find("wrote " + trace + "\nwrote " + picture + "\n") != std::string::npos);
+        const std::string csv = read_file(trace);
+        CHECK(std::count(csv.begin(), csv.end(), '\n') == 3602);
+    }
+    const std::string png = read_file(folder.file("p.png"));
+    REQUIRE(png.size() > 10000);
+    CHECK(png.substr(1, 3) == "PNG");
+    const auto number = [&](std::size_t at) {  // big-endian, as PNG has it
+        unsigned value = 0;
+        for (std::size_t i = 0; i < 4; ++i) {
+            value = value * 256 + static_cast<unsigned char>(png[at + i]);
+        }
+        return value;
+    };
+    CHECK(number(16) == 1280);
+    CHECK(number(20) == 800);
+    const std::string svg = read_file(folder.file("p.svg"));
+    CHECK(svg.find("<svg") != std::string::npos);
+    CHECK(svg.find("width=\"1280pt\"") != std::string::npos);
+}
+
+TEST_CASE("a chart without meters and actions runs and is drawn") {
+    const Folder folder("plain");
+    const std::string chart = folder.write(
+        "c.toml", "format = 1\nname = \"plain\"\nrank = [\"walk\"]\n[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n");
+    const std::string drill = folder.write("d.toml", "format = 1\nname = \"d\"\nseconds = 1\n[[step]]\nat = 0\nmove = { forward = 1 }\n");
+    const Outcome outcome =
+        run_program("run '" + chart + "' --drill '" + drill + "' --picture '" + folder.file("p.png") + "'");
+    CHECK(outcome.code == 0);
+    CHECK(outcome.out.find("distance  2.000 m") != std::string::npos);
+    CHECK(read_file(folder.file("p.png")).substr(1, 3) == "PNG");
+}
+
+TEST_CASE("help, version and the references") {
+    CHECK(run_program("--version").out == "0.1.0\n");
+    CHECK(run_program("run --help").out.find("--picture") != std::string::npos);
+    CHECK(run_program("reference chart").out == read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/chart-reference.md"));
+    CHECK(run_program("reference drill").out == read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/drill-reference.md"));
+}

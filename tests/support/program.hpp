@@ -1,0 +1,64 @@
+#pragma once
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <array>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+#include <string>
+
+namespace support {
+
+struct Outcome {
+    int code = -1;
+    std::string out, errors;
+};
+
+inline std::string read_file(const std::filesystem::path& file) {
+    std::ifstream in(file, std::ios::binary);
+    std::ostringstream text;
+    text << in.rdbuf();
+    return text.str();
+}
+
+/// A folder of its own for one test, removed afterwards.
+class Folder {
+  public:
+    explicit Folder(const std::string& name)
+        : path_(std::filesystem::temp_directory_path() / ("cursimeter_" + name + "_" + std::to_string(::getpid()))) {
+        std::filesystem::create_directories(path_);
+    }
+    Folder(const Folder&) = delete;
+    Folder& operator=(const Folder&) = delete;
+    ~Folder() { std::filesystem::remove_all(path_); }
+    [[nodiscard]] std::string file(const std::string& name) const { return (path_ / name).string(); }
+    [[nodiscard]] std::string write(const std::string& name, const std::string& text) const {
+        std::ofstream(path_ / name) << text;
+        return file(name);
+    }
+
+  private:
+    std::filesystem::path path_;
+};
+
+/// Runs the built program in the source folder.
+inline Outcome run_program(const std::string& arguments) {
+    const Folder folder("errors");
+    const std::string errors = folder.file("stderr");
+    const std::string command = std::string("cd '") + CURSIMETER_SOURCE_DIR + "' && '" + CURSIMETER_PROGRAM + "' " +
+                                arguments + " 2>'" + errors + "'";
+    Outcome outcome;
+    FILE* pipe = popen(command.c_str(), "r");
+    std::array<char, 4096> buffer{};
+    while (const std::size_t n = fread(buffer.data(), 1, buffer.size(), pipe)) {
+        outcome.out.append(buffer.data(), n);
+    }
+    outcome.code = WEXITSTATUS(pclose(pipe));
+    outcome.errors = read_file(errors);
+    return outcome;
+}
+
+}  // namespace support
