@@ -10,7 +10,8 @@ struct SineCosine {
     double cosine = 1.0;
 };
 
-/// Sine and cosine of an angle in radians, |angle| <= 1e6; larger angles lose accuracy in proportion.
+/// Sine and cosine of an angle in radians. Accurate for |angle| <= 1e6; from there to 1e9 accuracy is lost
+/// in proportion, and beyond, or for an undefined angle, the answer is that for 0.
 [[nodiscard]] SineCosine sine_cosine(double angle);
 
 /// 2^x; 0 below -1022 and infinity from 1024 on.

@@ -50,6 +50,9 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     };
 
     detail::take_start(instant, intent);
+    if (intent.changes.empty() && detail::follow_turn(instant, dt)) {
+        return;
+    }
     instant.facts_changed = instant.facts_changed || runner.stale;
     find_change_time();
 

@@ -14,6 +14,7 @@ namespace cursimeter::detmath {
 namespace {
 
 constexpr double ln_two = 0.6931471805599453;
+constexpr double largest_angle = 1e9;
 constexpr double half_pi_inverse = 0.6366197723675814;
 // pi/2 in three parts of 33 bits (Cody and Waite 1980): the product of any quadrant number below 2^20
 // with each of the first two is exact, so the reduction loses nothing up to angles of about 1e6.
@@ -47,29 +48,36 @@ double cosine_near_zero(double x) {
     return 1.0 - (0.5 * z - z * (z * sum));
 }
 
-double with_exponent(int exponent) {
+/// By conversion: the standard's floor is a library call where a processor's instruction for it may not
+/// be relied on.
+std::int64_t nearest_whole(double x) { return static_cast<std::int64_t>(x < 0.0 ? x - 0.5 : x + 0.5); }
+
+double with_exponent(std::int64_t exponent) {
     return std::bit_cast<double>(static_cast<std::uint64_t>(exponent + 1023) << 52U);
 }
 
 }  // namespace
 
 SineCosine sine_cosine(double angle) {
-    const double quadrant = std::floor(angle * half_pi_inverse + 0.5);
+    if (!(std::fabs(angle) <= largest_angle)) {
+        return {};
+    }
+    const std::int64_t turn = nearest_whole(angle * half_pi_inverse);
+    const auto quadrant = static_cast<double>(turn);
     const double rest =
         ((angle - quadrant * half_pi_high) - quadrant * half_pi_middle) - quadrant * half_pi_low;
     const double s = sine_near_zero(rest);
     const double c = cosine_near_zero(rest);
-    const double turn = quadrant - 4.0 * std::floor(quadrant * 0.25);
-    if (turn < 0.5) {
-        return {s, c};
+    switch (turn & 3) {
+        case 0:
+            return {s, c};
+        case 1:
+            return {c, -s};
+        case 2:
+            return {-s, -c};
+        default:
+            return {-c, s};
     }
-    if (turn < 1.5) {
-        return {c, -s};
-    }
-    if (turn < 2.5) {
-        return {-s, -c};
-    }
-    return {-c, s};
 }
 
 double power_of_two(double x) {
@@ -79,8 +87,8 @@ double power_of_two(double x) {
     if (!(x >= -1022.0)) {
         return 0.0;
     }
-    const double whole = std::floor(x + 0.5);
-    const double y = (x - whole) * ln_two;  // |y| <= 0.35
+    const std::int64_t exponent = nearest_whole(x);
+    const double y = (x - static_cast<double>(exponent)) * ln_two;  // |y| <= 0.35
     double sum = 1.0 / 6227020800.0;
     sum = sum * y + 1.0 / 479001600.0;
     sum = sum * y + 1.0 / 39916800.0;
@@ -94,7 +102,6 @@ double power_of_two(double x) {
     sum = sum * y + 1.0 / 6.0;
     sum = sum * y + 0.5;
     const double value = 1.0 + (y + y * (y * sum));
-    const int exponent = static_cast<int>(whole);
     // 2^1024 is no double, though value * 2^1024 may be: scale in two steps there.
     return exponent > 1023 ? value * with_exponent(1023) * 2.0 : value * with_exponent(exponent);
 }

@@ -221,6 +221,23 @@ void settle_instant(Instant& instant) {
     runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
 }
 
+bool follow_turn(Instant& instant, double dt) {
+    RunnerState& runner = instant.runner;
+    if (instant.facts_changed || runner.stale || runner.other_due <= runner.clock + dt) {
+        return false;
+    }
+    if (instant.wanted_changed) {
+        plan_wanted(instant.chart, runner);
+        instant.wanted_changed = false;
+        instant.turned = true;
+    }
+    if (!instant.turned || !follow_ramp(instant.chart, runner, dt)) {
+        return false;
+    }
+    runner.next_due = std::min(runner.leg_due, runner.other_due);
+    return true;
+}
+
 void continue_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
     const bool retargeted = instant.wanted_changed || (instant.turned && !runner.idle);

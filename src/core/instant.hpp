@@ -39,6 +39,10 @@ void take_start(Instant& instant, const Intent& intent);
 /// once at most), and everything planned anew.
 void settle_instant(Instant& instant);
 
+/// Lets dt seconds pass at once if the wanted velocity has changed, no fact has, and none will in them.
+/// Returns false if time must be let pass step by step.
+bool follow_turn(Instant& instant, double dt);
+
 /// Plans the leg anew where no fact has changed: a turn of the look or the stick, or a leg's end.
 void continue_leg(Instant& instant);
 

@@ -26,7 +26,7 @@ TEST_CASE("the summary tells the run's story") {
     }
 }
 
-TEST_CASE("--json prints exactly one object with everything in it") {
+TEST_CASE("the option --json prints exactly one object with everything in it") {
     const Outcome outcome = run_program(demo + " --json --rate 144 --seconds 20");
     CHECK(outcome.code == 0);
     const json run = json::parse(outcome.out);
@@ -64,7 +64,7 @@ TEST_CASE("the same call prints the same bytes") {
     CHECK(run_program(demo + " --json").out == run_program(demo + " --json").out);
 }
 
-TEST_CASE("--trace writes a table, --picture draws it, and both are named") {
+TEST_CASE("the options --trace and --picture write a table and draw it, and both are named") {
     const Folder folder("outputs");
     for (const std::string ending : {"png", "svg"}) {
         const std::string picture = folder.file("p." + ending), trace = folder.file("t.csv");

@@ -30,6 +30,16 @@ TEST_CASE("sine and cosine are exact at zero and odd or even about it") {
     }
 }
 
+TEST_CASE("absurd angles give an answer that is harmless") {
+    for (const double x : {1e10, -1e300, std::numeric_limits<double>::infinity(),
+                           std::numeric_limits<double>::quiet_NaN()}) {
+        CHECK(sine_cosine(x).sine == 0.0);
+        CHECK(sine_cosine(x).cosine == 1.0);
+    }
+    const SineCosine large = sine_cosine(9e8);
+    CHECK(large.sine * large.sine + large.cosine * large.cosine == Approx(1.0).epsilon(1e-14));
+}
+
 TEST_CASE("powers of two are exact for whole numbers and close to 1e-15 otherwise") {
     for (int i = -1022; i < 1024; ++i) {
         REQUIRE(power_of_two(i) == std::ldexp(1.0, i));
