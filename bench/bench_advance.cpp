@@ -62,7 +62,9 @@ void rivals(benchmark::State& state, bench::Looking looking) {
     state.SetItemsProcessed(state.iterations() * state.range(0));
 }
 
-void crowds(benchmark::internal::Benchmark* b) { b->Arg(1)->Arg(1000)->Arg(100000); }
+void crowds(benchmark::internal::Benchmark* b) {
+    b->Arg(1)->Arg(1000)->Arg(100000);
+}
 
 BENCHMARK_CAPTURE(rivals, look_at_times, bench::Looking::at_times)->Apply(crowds);
 BENCHMARK_CAPTURE(ours, look_at_times, bench::Looking::at_times)->Apply(crowds);

@@ -16,11 +16,13 @@ int main() {
         const Report report = advance(chart, runner, intent, Seconds{1.0 / 60.0});
         for (const Event& event : report.events()) {
             if (event.kind == EventKind::entered) {
-                std::printf("%s (%s)\n", subject_name(chart, event).c_str(), chart.describe(event.cause).c_str());
+                std::printf("%s (%s)\n", subject_name(chart, event).c_str(),
+                            chart.describe(event.cause).c_str());
             }
         }
     }
-    std::printf("%.2f m, stamina %.1f\n", runner.position().x, read_meter(chart, runner, chart.meter("stamina")).level);
+    std::printf("%.2f m, stamina %.1f\n", runner.position().x,
+                read_meter(chart, runner, chart.meter("stamina")).level);
 }
 // expected output:
 // sprint (enter: sprint on)

@@ -12,8 +12,8 @@ int main() {
     for (const double rate : {20.0, 60.0, 240.0}) {
         const survey::Run run = survey::run(chart, drill, survey::even_ticks(rate, drill.length()));
         const survey::Visit& second_run = run.visits.at(3);
-        std::printf("%3.0f Hz: %s again at %.6f s, %.6f m in all\n", rate, chart.name(second_run.state).c_str(),
-                    second_run.at, run.runner.distance());
+        std::printf("%3.0f Hz: %s again at %.6f s, %.6f m in all\n", rate,
+                    chart.name(second_run.state).c_str(), second_run.at, run.runner.distance());
     }
 }
 // expected output:

@@ -15,7 +15,9 @@ std::string ending_of(const std::string& file) {
     return ending;
 }
 
-std::string fresh_name(const std::string& file) { return file + ".new"; }
+std::string fresh_name(const std::string& file) {
+    return file + ".new";
+}
 
 void replace_file(const std::string& file, bool written) {
     std::error_code error;
@@ -25,7 +27,8 @@ void replace_file(const std::string& file, bool written) {
     if (!written || error) {
         std::error_code ignored;
         std::filesystem::remove(fresh_name(file), ignored);
-        throw ChartError({{"", "cannot be written", "check that its folder exists and may be written to", file, 0, 0}});
+        throw ChartError(
+            {{"", "cannot be written", "check that its folder exists and may be written to", file, 0, 0}});
     }
 }
 

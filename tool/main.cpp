@@ -29,7 +29,8 @@ int run_program(int argc, char** argv) {
     run_app->add_flag("--json", run.json, "print one JSON object instead of the summary");
 
     std::string which;
-    CLI::App* reference_app = app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
+    CLI::App* reference_app =
+        app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
     reference_app->add_option("FORMAT", which, "chart or drill")
         ->required()
         ->check(CLI::IsMember({"chart", "drill"}));

@@ -12,7 +12,8 @@
 namespace cursimeter::tool {
 
 int run_command(const RunOptions& options) {
-    if (!options.picture.empty() && ending_of(options.picture) != ".png" && ending_of(options.picture) != ".svg") {
+    if (!options.picture.empty() && ending_of(options.picture) != ".png" &&
+        ending_of(options.picture) != ".svg") {
         throw ChartError({{"--picture", "is neither a .png nor a .svg file", "end its name in one of them",
                            options.picture, 0, 0}});
     }

@@ -9,7 +9,9 @@ namespace {
 
 using nlohmann::ordered_json;
 
-ordered_json triple(const glm::dvec3& v) { return ordered_json::array({v.x, v.y, v.z}); }
+ordered_json triple(const glm::dvec3& v) {
+    return ordered_json::array({v.x, v.y, v.z});
+}
 
 ordered_json final_json(const RunResult& result) {
     const Runner& runner = result.run.runner;

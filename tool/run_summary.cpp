@@ -43,12 +43,14 @@ class Summary {
         print("{} through \"{}\": {:g} s at {:g} ticks a second ({} ticks)\n\n", chart_.name(), result_.drill,
               run_.seconds, result_.rate, run_.ticks);
         print("distance  {:.3f} m\n", runner.distance());
-        print("ends      in {} at ({:.3f}, {:.3f}, {:.3f}) m, {:.3f} m/s\n", chart_.name(runner.state()), at.x, at.y,
-              at.z, runner.speed());
+        print("ends      in {} at ({:.3f}, {:.3f}, {:.3f}) m, {:.3f} m/s\n", chart_.name(runner.state()),
+              at.x, at.y, at.z, runner.speed());
         print("digest    {:016x}\n", run_.digest);
         if (run_.events_lost > 0 || run_.ticks_capped > 0) {
-            print("caution   {} events did not fit into their tick's report, {} ticks had more instants than allowed\n",
-                  run_.events_lost, run_.ticks_capped);
+            print(
+                "caution   {} events did not fit into their tick's report, {} ticks had more instants than "
+                "allowed\n",
+                run_.events_lost, run_.ticks_capped);
         }
     }
 
@@ -64,8 +66,8 @@ class Summary {
         }
         print("\n{:<{}}  visits      time   share    distance\n", "state", width);
         for (const auto& [state, total] : totals) {
-            print("{:<{}}  {:>6}  {:>6.2f} s  {:>4.0f} %  {:>8.2f} m\n", chart_.name(state), width, total.visits,
-                  total.seconds, 100.0 * total.seconds / run_.seconds, total.distance);
+            print("{:<{}}  {:>6}  {:>6.2f} s  {:>4.0f} %  {:>8.2f} m\n", chart_.name(state), width,
+                  total.visits, total.seconds, 100.0 * total.seconds / run_.seconds, total.distance);
         }
     }
 
@@ -94,12 +96,13 @@ class Summary {
                 ++end;
             }
             if (end - i >= 3) {
-                print("{:>9.3f}  {} changes, each state for less than {} s, until {:.3f}\n", visits[i].at, end - i,
-                      short_visit, visits[end - 1].at + visits[end - 1].seconds);
+                print("{:>9.3f}  {} changes, each state for less than {} s, until {:.3f}\n", visits[i].at,
+                      end - i, short_visit, visits[end - 1].at + visits[end - 1].seconds);
                 i = end;
                 continue;
             }
-            print("{:>9.3f}  {:<10} {}\n", visits[i].at, chart_.name(visits[i].state), chart_.describe(visits[i].cause));
+            print("{:>9.3f}  {:<10} {}\n", visits[i].at, chart_.name(visits[i].state),
+                  chart_.describe(visits[i].cause));
             ++i;
         }
     }
@@ -109,8 +112,8 @@ class Summary {
         std::map<std::pair<EventKind, std::uint8_t>, std::size_t> counts;
         for (const survey::TimedEvent& event : run_.events) {
             const EventKind kind = event.event.kind;
-            const bool told = kind == EventKind::emptied || kind == EventKind::filled || kind == EventKind::spent ||
-                              kind == EventKind::recovered;
+            const bool told = kind == EventKind::emptied || kind == EventKind::filled ||
+                              kind == EventKind::spent || kind == EventKind::recovered;
             if (told) {
                 print("{:>9.3f}  {} {}\n", event.at, subject_name(chart_, event.event), to_string(kind));
             }
@@ -132,6 +135,8 @@ class Summary {
 
 }  // namespace
 
-std::string summary_text(const RunResult& result) { return Summary(result).text(); }
+std::string summary_text(const RunResult& result) {
+    return Summary(result).text();
+}
 
 }  // namespace cursimeter::tool

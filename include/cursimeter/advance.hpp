@@ -19,7 +19,6 @@ namespace cursimeter {
 /// An intent with undefined values is mended (no move, last look), never fatal.
 ///
 /// Allocates nothing, throws nothing, locks nothing. Tens of nanoseconds in a tick without instant.
-[[nodiscard]] Report advance(const Chart& chart, Runner& runner, const Intent& intent,
-                             Seconds dt) noexcept;
+[[nodiscard]] Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept;
 
 }  // namespace cursimeter

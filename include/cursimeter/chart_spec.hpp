@@ -118,8 +118,8 @@ struct StateSpec {
     std::optional<StateKind> kind;
     SpeedSpec speed;
     GainSpec gain;
-    std::optional<Condition> enter;  ///< always, if not said
-    std::optional<Condition> stay;   ///< as `enter` without its momentary terms, if not said
+    std::optional<Condition> enter;                ///< always, if not said
+    std::optional<Condition> stay;                 ///< as `enter` without its momentary terms, if not said
     std::optional<std::vector<std::string>> from;  ///< any state, if not said
     std::vector<RateSpec> drain;                   ///< per second
     std::vector<RateSpec> drain_per_metre;

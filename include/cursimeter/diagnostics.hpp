@@ -36,7 +36,6 @@ class ChartError : public std::runtime_error {
 
 /// The candidate that is spelt most like `name`, or an empty view if none is near (more than about a
 /// third of the letters differ). For messages.
-[[nodiscard]] std::string_view nearest_name(std::string_view name,
-                                            std::span<const std::string> candidates);
+[[nodiscard]] std::string_view nearest_name(std::string_view name, std::span<const std::string> candidates);
 
 }  // namespace cursimeter

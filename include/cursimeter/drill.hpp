@@ -21,7 +21,7 @@ struct LookSpec {
 
 /// What happens at one time of a drill. Within a step: release, then hold, then press, move, look.
 struct StepSpec {
-    double at = 0.0;  ///< s
+    double at = 0.0;                   ///< s
     std::vector<std::string> hold;     ///< keys that go down and stay down
     std::vector<std::string> release;  ///< keys that go up
     std::vector<std::string> press;    ///< keys that go down and up again after `press_seconds`

@@ -10,9 +10,7 @@ struct NumericHealth {
     bool contraction_ok = false;  ///< the library was built without fused multiply-add
     bool denormals_ok = false;    ///< denormals are not flushed (some flags set that process-wide)
     bool digest_ok = false;       ///< a short built-in run gives the known digest
-    [[nodiscard]] bool ok() const {
-        return rounding_ok && contraction_ok && denormals_ok && digest_ok;
-    }
+    [[nodiscard]] bool ok() const { return rounding_ok && contraction_ok && denormals_ok && digest_ok; }
     /// One sentence for a log.
     [[nodiscard]] std::string text() const;
 };

@@ -32,8 +32,8 @@ enum class EventSubject : std::uint8_t { state, action, meter };
 
 /// Something that happened, with its time inside the tick.
 struct Event {
-    double at;             ///< s after the tick's start
-    double value;          ///< by kind, see there; otherwise 0
+    double at;     ///< s after the tick's start
+    double value;  ///< by kind, see there; otherwise 0
     EventKind kind;
     std::uint8_t subject;  ///< index of a state, an action or a meter, by kind
     Cause cause;           ///< of `entered`; meaningless for others

@@ -47,7 +47,8 @@ void save_chart(const ChartSpec& spec, const std::filesystem::path& file) {
     if (!out || error) {
         std::error_code ignored;
         std::filesystem::remove(fresh, ignored);
-        throw ChartError({{"", "cannot be written", "check the path and its permissions", file.string(), 0, 0}});
+        throw ChartError(
+            {{"", "cannot be written", "check the path and its permissions", file.string(), 0, 0}});
     }
 }
 

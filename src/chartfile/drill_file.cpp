@@ -27,6 +27,8 @@ DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {
     return parse_drill(chartfile::read_text(file), file.string(), chart);
 }
 
-std::string format_drill(const DrillSpec& spec) { return chartfile::TomlWriter().write(spec, describe_drill); }
+std::string format_drill(const DrillSpec& spec) {
+    return chartfile::TomlWriter().write(spec, describe_drill);
+}
 
 }  // namespace cursimeter

@@ -16,9 +16,8 @@ class ReferenceWriter {
   public:
     template <class Spec, class Describe>
     std::string write(const std::string& heading, Describe describe) {
-        section<Spec>(heading, describe, [&] {
-            row(keys::format_key, "whole number", range(keys::format_key));
-        });
+        section<Spec>(heading, describe,
+                      [&] { row(keys::format_key, "whole number", range(keys::format_key)); });
         std::string text;
         for (const std::string& part : done_) {
             text += part;
@@ -53,8 +52,12 @@ class ReferenceWriter {
     void curve(const Key& key, const std::optional<std::vector<CurvePoint>>& /*value*/) {
         row(key, "list of points", fmt::format("2 to {} points, 0 to 60 s, 0 to 1", limits::curve_points));
     }
-    void rates(const Key& key, const std::vector<RateSpec>& /*value*/) { row(key, "table: meter = number", range(key)); }
-    void vector3(const Key& key, const std::array<double, 3>& /*value*/) { row(key, "list of three numbers", range(key)); }
+    void rates(const Key& key, const std::vector<RateSpec>& /*value*/) {
+        row(key, "table: meter = number", range(key));
+    }
+    void vector3(const Key& key, const std::array<double, 3>& /*value*/) {
+        row(key, "list of three numbers", range(key));
+    }
     template <class Spec, class Describe>
     void table(const Key& key, const Spec& /*spec*/, Describe describe) {
         row(key, "table", "");
@@ -78,7 +81,8 @@ class ReferenceWriter {
 
   private:
     static std::string range(const Key& key) {
-        return fmt::format("{} {} {}", key.above_least ? "above" : "from", key.least, fmt::format("to {}", key.most));
+        return fmt::format("{} {} {}", key.above_least ? "above" : "from", key.least,
+                           fmt::format("to {}", key.most));
     }
     static std::string count_limit(std::string_view name) {
         const std::size_t most = name == "states"    ? limits::states
@@ -87,7 +91,8 @@ class ReferenceWriter {
         return fmt::format("up to {}", most);
     }
     [[nodiscard]] std::string inner_heading(std::string_view name) const {
-        return heading_.find(' ') != std::string::npos ? std::string(name) : heading_ + "." + std::string(name);
+        return heading_.find(' ') != std::string::npos ? std::string(name)
+                                                       : heading_ + "." + std::string(name);
     }
     void row(const Key& key, std::string_view type, const std::string& range_text) {
         rows_ += fmt::format("| `{}` | {} | {} | {} | {} | {} |\n", key.name, type, key.unit, key.fallback,
@@ -107,9 +112,10 @@ class ReferenceWriter {
         const Spec spec{};
         describe(*this, spec);
         const std::string title = heading.find(' ') != std::string::npos ? heading : "`[" + heading + "]`";
-        done_.push_back(fmt::format("\n## {}\n\n| key | type | unit | default | range | meaning |\n"
-                                    "| --- | --- | --- | --- | --- | --- |\n{}",
-                                    title, rows_));
+        done_.push_back(
+            fmt::format("\n## {}\n\n| key | type | unit | default | range | meaning |\n"
+                        "| --- | --- | --- | --- | --- | --- |\n{}",
+                        title, rows_));
         std::vector<std::function<void()>> inner = std::move(pending_);
         pending_ = std::move(outer);
         for (const auto& write_inner : inner) {

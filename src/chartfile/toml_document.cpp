@@ -59,8 +59,9 @@ toml::table parse_toml(std::string_view text, const std::string& name) {
         std::string_view complaint = error.description();
         constexpr std::string_view opening = "Error while parsing ";
         complaint.remove_prefix(complaint.starts_with(opening) ? opening.size() : 0);
-        throw ChartError({{"", fmt::format("is not TOML: {}", complaint), "mend it there; nothing after it was read",
-                           name, static_cast<int>(at.line), static_cast<int>(at.column)}});
+        throw ChartError(
+            {{"", fmt::format("is not TOML: {}", complaint), "mend it there; nothing after it was read", name,
+              static_cast<int>(at.line), static_cast<int>(at.column)}});
     }
 }
 
@@ -84,9 +85,9 @@ void compile_located(std::vector<Diagnostic> reading, const SourceMap& sources, 
         compile();
     } catch (const ChartError& error) {
         for (const Diagnostic& diagnostic : error.diagnostics()) {
-            const bool said = std::any_of(
-                reading.begin(), reading.begin() + static_cast<std::ptrdiff_t>(read_count),
-                [&](const Diagnostic& earlier) { return inside(diagnostic.path, earlier.path); });
+            const bool said =
+                std::any_of(reading.begin(), reading.begin() + static_cast<std::ptrdiff_t>(read_count),
+                            [&](const Diagnostic& earlier) { return inside(diagnostic.path, earlier.path); });
             if (!said) {
                 reading.push_back(diagnostic);
             }

@@ -1,12 +1,12 @@
 #pragma once
 
+#include <toml++/toml.h>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <filesystem>
 #include <functional>
 #include <string>
 #include <string_view>
-#include <toml++/toml.h>
 #include <vector>
 
 namespace cursimeter::chartfile {

@@ -51,7 +51,8 @@ std::vector<TomlReader::Entry> TomlReader::in_file_order(const toml::table& tabl
     std::vector<Entry> entries;
     for (const auto& [key, node] : table) {
         const toml::source_position at = key.source().begin;
-        entries.push_back({std::string(key.str()), &node, {static_cast<int>(at.line), static_cast<int>(at.column)}});
+        entries.push_back(
+            {std::string(key.str()), &node, {static_cast<int>(at.line), static_cast<int>(at.column)}});
     }
     std::sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
         return std::pair(a.position.line, a.position.column) < std::pair(b.position.line, b.position.column);
@@ -123,8 +124,9 @@ bool TomlReader::read_number(const toml::node& node, const std::string& place, c
         value = *number;
         return true;
     }
-    complain(place, wrong_type(node, "a number"),
-             unit.empty() ? "write a number such as 1.5" : fmt::format("write a number in {}, such as 1.5", unit));
+    complain(
+        place, wrong_type(node, "a number"),
+        unit.empty() ? "write a number such as 1.5" : fmt::format("write a number in {}, such as 1.5", unit));
     return false;
 }
 
@@ -149,8 +151,10 @@ void TomlReader::count(const keys::Key& key, int& value) {
     }
     const auto whole = node->value_exact<std::int64_t>();
     if (!whole || static_cast<double>(*whole) < key.least || static_cast<double>(*whole) > key.most) {
-        complain(path(key), whole ? fmt::format("{} is out of range", *whole) : wrong_type(*node, "a whole number in range"),
-                 fmt::format("a whole number, {} <= {} <= {}", key.least, key.name, key.most));
+        complain(
+            path(key),
+            whole ? fmt::format("{} is out of range", *whole) : wrong_type(*node, "a whole number in range"),
+            fmt::format("a whole number, {} <= {} <= {}", key.least, key.name, key.most));
         return;
     }
     value = static_cast<int>(*whole);
@@ -185,7 +189,8 @@ void TomlReader::text(const keys::Key& key, std::string& value) {
     value = word.value_or(value);
 }
 
-bool TomlReader::read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts) {
+bool TomlReader::read_texts(const toml::node& node, const std::string& place,
+                            std::vector<std::string>& texts) {
     const toml::array* array = node.as_array();
     if (array == nullptr) {
         complain(place, wrong_type(node, "a list of text"), "write [\"...\", \"...\"]");
@@ -258,7 +263,8 @@ void TomlReader::curve(const keys::Key& key, std::optional<std::vector<CurvePoin
         const std::string place = fmt::format("{}[{}]", path(key), i + 1);
         sources_.set(place, position_of(*array->get(i)));
         const toml::array* pair = array->get(i)->as_array();
-        if (pair == nullptr || pair->size() != 2 || !pair->get(0)->is_number() || !pair->get(1)->is_number()) {
+        if (pair == nullptr || pair->size() != 2 || !pair->get(0)->is_number() ||
+            !pair->get(1)->is_number()) {
             complain(place, "is not a pair of numbers", "write [seconds, fraction], such as [0.5, 1]");
             continue;
         }
@@ -287,8 +293,9 @@ void TomlReader::vector3(const keys::Key& key, std::array<double, 3>& value) {
         return;
     }
     const toml::array* array = node->as_array();
-    const bool fits = array != nullptr && array->size() == 3 &&
-                      std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_number(); });
+    const bool fits =
+        array != nullptr && array->size() == 3 &&
+        std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_number(); });
     if (!fits) {
         complain(path(key), "is not a list of three numbers", "write [x, y, z] in m");
         return;

@@ -2,12 +2,12 @@
 
 #include <fmt/format.h>
 
+#include <toml++/toml.h>
 #include <cmath>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <optional>
 #include <string>
-#include <toml++/toml.h>
 #include <vector>
 
 #include "core/keys.hpp"
@@ -109,8 +109,7 @@ class TomlReader {
             }
         }
         if (array == nullptr) {
-            complain(path(key), wrong_type(*node, "a list of tables"),
-                     fmt::format("write [[{}]]", key.name));
+            complain(path(key), wrong_type(*node, "a list of tables"), fmt::format("write [[{}]]", key.name));
         }
     }
 
@@ -136,10 +135,12 @@ class TomlReader {
     /// The key's value, noting its place; complains if it is required and missing.
     const toml::node* find(const keys::Key& key);
     const toml::table* find_table(const keys::Key& key);
-    bool read_number(const toml::node& node, const std::string& place, const std::string& unit, double& value);
+    bool read_number(const toml::node& node, const std::string& place, const std::string& unit,
+                     double& value);
     bool read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts);
     void complain(std::string place, std::string what, std::string mend);
-    void complain_of_choice(const keys::Key& key, const std::string& word, const std::vector<std::string>& known);
+    void complain_of_choice(const keys::Key& key, const std::string& word,
+                            const std::vector<std::string>& known);
     void complain_of_unlisted();
 
     template <class Spec, class Describe>

@@ -22,7 +22,9 @@ using detail::Instant;
 using detail::never;
 using detail::RunnerState;
 
-double conditions_due(const RunnerState& runner) { return std::min(runner.crossing_due, runner.other_due); }
+double conditions_due(const RunnerState& runner) {
+    return std::min(runner.crossing_due, runner.other_due);
+}
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
 double time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
@@ -44,9 +46,8 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     std::size_t next = 0;
     double change_time = never;
     const auto find_change_time = [&] {
-        change_time = next < intent.changes.size()
-                          ? time_of(intent.changes[next], runner, begin, dt, report)
-                          : never;
+        change_time =
+            next < intent.changes.size() ? time_of(intent.changes[next], runner, begin, dt, report) : never;
     };
 
     detail::take_start(instant, intent);
@@ -114,9 +115,9 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     report.seconds = std::min(dt, longest_tick).value;
     const glm::dvec3 before = state.position;
 
-    const bool as_before = intent.move.forward == state.move_forward &&
-                           intent.move.side == state.move_side && intent.held == state.held &&
-                           intent.look.yaw == state.look_yaw && intent.look.pitch == state.look_pitch;
+    const bool as_before = intent.move.forward == state.move_forward && intent.move.side == state.move_side &&
+                           intent.held == state.held && intent.look.yaw == state.look_yaw &&
+                           intent.look.pitch == state.look_pitch;
     if (as_before && intent.changes.empty() && state.clock + report.seconds < state.next_due) [[likely]] {
         detail::glide(data, state, report.seconds);
     } else {

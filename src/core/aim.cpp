@@ -32,8 +32,9 @@ Wish read_wish(const RunnerState& runner) {
     return {forward / size, side / size, length > 0.0 ? length : std::min(size, 1.0)};
 }
 
-/// Full speed in the unit direction (f, s), as a vector: the radius of the ellipse with the half-axes `ahead` and `aside`. Where
-/// a half-axis is 0 the chart has no movement that way, and only the other component counts.
+/// Full speed in the unit direction (f, s), as a vector: the radius of the ellipse with the half-axes `ahead`
+/// and `aside`. Where a half-axis is 0 the chart has no movement that way, and only the other component
+/// counts.
 glm::dvec2 full_velocity(const CompiledState& state, double f, double s) {
     const double ahead = f >= 0.0 ? state.forward : state.back;
     const double aside = state.side;

@@ -15,26 +15,52 @@ std::uint8_t index_of(const std::vector<Named>& list, std::string_view name, con
             return static_cast<std::uint8_t>(i);
         }
     }
-    throw ChartError({{"", fmt::format("the chart has no {} named '{}'", kind, name),
-                       detail::advise_name(name, detail::names_of(list)), {}, 0, 0}});
+    throw ChartError({{"",
+                       fmt::format("the chart has no {} named '{}'", kind, name),
+                       detail::advise_name(name, detail::names_of(list)),
+                       {},
+                       0,
+                       0}});
 }
 
 }  // namespace
 
-const std::string& Chart::name() const { return data_->name; }
-std::size_t Chart::state_count() const { return data_->states.size(); }
-std::size_t Chart::action_count() const { return data_->actions.size(); }
-std::size_t Chart::meter_count() const { return data_->meters.size(); }
+const std::string& Chart::name() const {
+    return data_->name;
+}
+std::size_t Chart::state_count() const {
+    return data_->states.size();
+}
+std::size_t Chart::action_count() const {
+    return data_->actions.size();
+}
+std::size_t Chart::meter_count() const {
+    return data_->meters.size();
+}
 
-const std::string& Chart::name(StateId id) const { return data_->states.at(id.index).name; }
-const std::string& Chart::name(ActionId id) const { return data_->actions.at(id.index).name; }
-const std::string& Chart::name(MeterId id) const { return data_->meters.at(id.index).name; }
+const std::string& Chart::name(StateId id) const {
+    return data_->states.at(id.index).name;
+}
+const std::string& Chart::name(ActionId id) const {
+    return data_->actions.at(id.index).name;
+}
+const std::string& Chart::name(MeterId id) const {
+    return data_->meters.at(id.index).name;
+}
 
-StateId Chart::state(std::string_view name) const { return {index_of(data_->states, name, "state")}; }
-ActionId Chart::action(std::string_view name) const { return {index_of(data_->actions, name, "action")}; }
-MeterId Chart::meter(std::string_view name) const { return {index_of(data_->meters, name, "meter")}; }
+StateId Chart::state(std::string_view name) const {
+    return {index_of(data_->states, name, "state")};
+}
+ActionId Chart::action(std::string_view name) const {
+    return {index_of(data_->actions, name, "action")};
+}
+MeterId Chart::meter(std::string_view name) const {
+    return {index_of(data_->meters, name, "meter")};
+}
 
-double Chart::capacity(MeterId id) const { return data_->meters.at(id.index).capacity; }
+double Chart::capacity(MeterId id) const {
+    return data_->meters.at(id.index).capacity;
+}
 std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
     std::vector<MeterThreshold> thresholds;
     for (const detail::Mark& mark : data_->meters.at(id.index).marks) {
@@ -49,9 +75,15 @@ std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
     return thresholds;
 }
 
-std::optional<SpentSpec> Chart::spent(MeterId id) const { return data_->meters.at(id.index).spent; }
-PressMode Chart::press_mode(ActionId id) const { return data_->actions.at(id.index).press; }
-std::uint64_t Chart::digest() const { return data_->digest; }
+std::optional<SpentSpec> Chart::spent(MeterId id) const {
+    return data_->meters.at(id.index).spent;
+}
+PressMode Chart::press_mode(ActionId id) const {
+    return data_->actions.at(id.index).press;
+}
+std::uint64_t Chart::digest() const {
+    return data_->digest;
+}
 
 std::string Chart::describe(Cause cause) const {
     switch (cause.kind) {

@@ -20,7 +20,6 @@ struct Term {
     bool derived = false;  ///< in which word of Facts
     std::uint8_t bit = 0;
     bool negated = false;
-    bool momentary = false;
     std::string text;
     std::string path;
 
@@ -58,7 +57,7 @@ struct CurvePiece {
 
 /// A gain law's numbers for one case (speeding up, slowing down, no move wanted).
 struct GainRate {
-    double value = 0.0;           ///< m/s^2 of a ramp, s of an ease
+    double value = 0.0;             ///< m/s^2 of a ramp, s of an ease
     std::uint16_t first_piece = 0;  ///< of a curve
     std::uint16_t piece_count = 0;
 };
@@ -78,10 +77,10 @@ struct CompiledState {
     double forward = 0.0, side = 0.0, back = 0.0;  ///< m/s
     CompiledGain gain;
     CompiledCondition enter, stay;
-    std::uint32_t from = 0;  ///< bit per state from which it may be entered
+    std::uint32_t from = 0;                      ///< bit per state from which it may be entered
     std::array<Drain, limits::meters> drains{};  ///< by meter
     std::uint8_t drained = 0;                    ///< bit per meter with a drain
-    std::optional<std::uint8_t> drain_gate;  ///< derived bit "fast enough to drain"; none: always
+    std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always
 };
 
 /// Levels of a meter at which something changes. A level below `from` counts as below the mark, any

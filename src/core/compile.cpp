@@ -119,7 +119,8 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
             continue;
         }
         if (compiled.start > meter.capacity) {
-            findings.add(path + ".start", fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
+            findings.add(path + ".start",
+                         fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
                          "start at the capacity or below");
         }
         if (meter.spent) {
@@ -151,7 +152,8 @@ void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
         }
         const auto index = static_cast<std::size_t>(found - names.begin());
         if (ranked[index]) {
-            findings.add(path, fmt::format("'{}' stands in the rank twice", spec.rank[i]), "keep one of them");
+            findings.add(path, fmt::format("'{}' stands in the rank twice", spec.rank[i]),
+                         "keep one of them");
             continue;
         }
         ranked[index] = true;

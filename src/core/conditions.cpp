@@ -7,8 +7,8 @@ namespace {
 
 /// The first term of the current state's `stay` that fails now, in the clause that held before if
 /// there is one.
-std::uint16_t failed_stay_term(const ChartData& chart, const CompiledCondition& stay,
-                               const Facts& before, const Facts& now) {
+std::uint16_t failed_stay_term(const ChartData& chart, const CompiledCondition& stay, const Facts& before,
+                               const Facts& now) {
     int clause = holding_clause(chart, stay, before);
     if (clause < 0) {
         clause = stay.first_clause;

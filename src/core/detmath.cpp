@@ -50,7 +50,9 @@ double cosine_near_zero(double x) {
 
 /// By conversion: the standard's floor is a library call where a processor's instruction for it may not
 /// be relied on.
-std::int64_t nearest_whole(double x) { return static_cast<std::int64_t>(x < 0.0 ? x - 0.5 : x + 0.5); }
+std::int64_t nearest_whole(double x) {
+    return static_cast<std::int64_t>(x < 0.0 ? x - 0.5 : x + 0.5);
+}
 
 double with_exponent(std::int64_t exponent) {
     return std::bit_cast<double>(static_cast<std::uint64_t>(exponent + 1023) << 52U);

@@ -21,7 +21,8 @@ class DrillCompiler {
             const std::string path = fmt::format("step[{}]", i + 1);
             check_order(path, spec_.steps[i].at, last);
             if (spec_.steps[i].at > spec_.seconds) {
-                findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", spec_.steps[i].at),
+                findings_.add(path + ".at",
+                              fmt::format("{} s lies beyond the drill's end", spec_.steps[i].at),
                               fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
             }
             add(path, spec_.steps[i], 0.0);
@@ -66,8 +67,9 @@ class DrillCompiler {
         }
         const double last_pass = repeat.from + (repeat.times - 1) * repeat.every;
         if (last_pass + last > spec_.seconds) {
-            findings_.add(path, fmt::format("its last pass begins at {} s and lies beyond the drill's end", last_pass),
-                          fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+            findings_.add(
+                path, fmt::format("its last pass begins at {} s and lies beyond the drill's end", last_pass),
+                fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
         }
         for (int pass = 0; pass < repeat.times; ++pass) {
             for (std::size_t k = 0; k < repeat.steps.size(); ++k) {
@@ -83,7 +85,8 @@ class DrillCompiler {
 
     void add(const std::string& path, const StepSpec& step, double offset) {
         const double at = offset + step.at;
-        keys(path + ".release", step.release, [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
+        keys(path + ".release", step.release,
+             [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
         keys(path + ".hold", step.hold, [&](ActionId id) { changes_.push_back(Change::press(id, at)); });
         keys(path + ".press", step.press, [&](ActionId id) {
             changes_.push_back(Change::press(id, at));
@@ -115,7 +118,8 @@ class DrillCompiler {
 Drill::Drill(const DrillSpec& spec, const Chart& chart)
     : name_(spec.name),
       seconds_(spec.seconds),
-      start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]}, spec.start.yaw.radians()} {
+      start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
+             spec.start.yaw.radians()} {
     detail::Findings findings;
     detail::check_limits(spec, findings);
     if (findings.empty()) {

@@ -19,7 +19,9 @@ inline constexpr unsigned grounded = 52;
 
 static_assert(limits::actions <= 16, "each group of action bits has 16 places");
 
-constexpr std::uint64_t bit(unsigned index) { return std::uint64_t{1} << index; }
+constexpr std::uint64_t bit(unsigned index) {
+    return std::uint64_t{1} << index;
+}
 
 /// Facts that hold for one instant only.
 inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;

@@ -26,9 +26,8 @@ std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
     // A crossing found by closed form is met up to rounding: whatever will be crossed within the
     // width of an instant counts as crossed.
-    const double reach = runner.trend == Trend::level
-                             ? 0.0
-                             : steepest_change(chart, runner) * instant_width.value + 1e-12;
+    const double reach =
+        runner.trend == Trend::level ? 0.0 : steepest_change(chart, runner) * instant_width.value + 1e-12;
     const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
     for (const SpeedMark& mark : chart.speed_marks) {
         if (speed >= mark.value) {
@@ -95,7 +94,8 @@ void take_change(Instant& instant, const Change& change) {
         case ChangeKind::move:
             defined = take_move(instant.runner, change.x, change.y);
             instant.wanted_changed = true;
-            if (moving_facts(instant.chart, instant.runner) != (instant.runner.facts.fixed & fact::all_moving)) {
+            if (moving_facts(instant.chart, instant.runner) !=
+                (instant.runner.facts.fixed & fact::all_moving)) {
                 instant.facts_changed = true;
             }
             break;
@@ -127,8 +127,8 @@ void take_start(Instant& instant, const Intent& intent) {
 
 Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary) {
     Facts facts;
-    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary |
-                  moving_facts(chart, runner) | fact::bit(fact::grounded);
+    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary | moving_facts(chart, runner) |
+                  fact::bit(fact::grounded);
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         const CompiledMeter& meter = chart.meters[i];
         for (const Mark& mark : meter.marks) {

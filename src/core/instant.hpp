@@ -32,8 +32,7 @@ void take_change(Instant& instant, const Change& change);
 /// Takes the start of a tick in: whatever differs from what the runner remembers.
 void take_start(Instant& instant, const Intent& intent);
 
-[[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner,
-                           std::uint64_t momentary);
+[[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary);
 
 /// Meters on their marks, a state chosen (as often as states lead on to one another, each entered
 /// once at most), and everything planned anew.

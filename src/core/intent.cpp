@@ -3,7 +3,9 @@
 namespace cursimeter {
 namespace {
 
-std::uint32_t bit_of(ActionId action) { return std::uint32_t{1} << (action.index & 31U); }
+std::uint32_t bit_of(ActionId action) {
+    return std::uint32_t{1} << (action.index & 31U);
+}
 
 }  // namespace
 

@@ -51,15 +51,21 @@ inline constexpr std::array<ChoiceName<GainLaw>, 4> gain_laws{{{"instant", GainL
                                                                {"curve", GainLaw::curve}}};
 
 constexpr Key speed_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
-    return {.name = name, .unit = "m/s", .fallback = fallback, .meaning = meaning, .least = 0.0, .most = 500.0};
+    return {
+        .name = name, .unit = "m/s", .fallback = fallback, .meaning = meaning, .least = 0.0, .most = 500.0};
 }
 constexpr Key ramp_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
-    return {.name = name, .unit = "m/s^2", .fallback = fallback, .meaning = meaning,
-            .least = 0.0, .most = 10000.0, .above_least = true};
+    return {.name = name,
+            .unit = "m/s^2",
+            .fallback = fallback,
+            .meaning = meaning,
+            .least = 0.0,
+            .most = 10000.0,
+            .above_least = true};
 }
 constexpr Key ease_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
-    return {.name = name, .unit = "s", .fallback = fallback, .meaning = meaning,
-            .least = 0.001, .most = 60.0};
+    return {
+        .name = name, .unit = "s", .fallback = fallback, .meaning = meaning, .least = 0.001, .most = 60.0};
 }
 constexpr Key curve_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
     return {.name = name, .unit = "[s, fraction]", .fallback = fallback, .meaning = meaning};
@@ -69,16 +75,23 @@ constexpr Key plain_key(std::string_view name, std::string_view fallback, std::s
 }
 
 /// The first key of every file.
-inline constexpr Key format_key{.name = "format", .fallback = "required",
-                                .meaning = "version of the file format", .least = 1.0, .most = 1.0};
+inline constexpr Key format_key{.name = "format",
+                                .fallback = "required",
+                                .meaning = "version of the file format",
+                                .least = 1.0,
+                                .most = 1.0};
 
 template <class Visitor, class Spec>
 void describe_input(Visitor& visitor, Spec& input) {
-    visitor.angle({.name = "forward_within", .unit = "deg", .fallback = "60",
-                   .meaning = "\"moving forward\" holds while the move points within this angle of straight "
-                              "ahead, \"moving backward\" within it of straight back, \"moving sideways\" between",
-                   .least = 1.0, .most = 89.0},
-                  input.forward_within);
+    visitor.angle(
+        {.name = "forward_within",
+         .unit = "deg",
+         .fallback = "60",
+         .meaning = "\"moving forward\" holds while the move points within this angle of straight "
+                    "ahead, \"moving backward\" within it of straight back, \"moving sideways\" between",
+         .least = 1.0,
+         .most = 89.0},
+        input.forward_within);
 }
 
 template <class Visitor, class Spec>
@@ -91,23 +104,37 @@ void describe_action(Visitor& visitor, Spec& action) {
 
 template <class Visitor, class Spec>
 void describe_refill(Visitor& visitor, Spec& refill) {
-    visitor.number({.name = "rate", .unit = "per second", .fallback = "required",
+    visitor.number({.name = "rate",
+                    .unit = "per second",
+                    .fallback = "required",
                     .meaning = "how fast the meter refills while nothing drains it",
-                    .least = 0.0, .most = 1e6, .above_least = true},
+                    .least = 0.0,
+                    .most = 1e6,
+                    .above_least = true},
                    refill.rate);
-    visitor.number({.name = "wait", .unit = "s", .fallback = "0",
-                    .meaning = "how long after the last drain the refill begins", .least = 0.0, .most = 3600.0},
+    visitor.number({.name = "wait",
+                    .unit = "s",
+                    .fallback = "0",
+                    .meaning = "how long after the last drain the refill begins",
+                    .least = 0.0,
+                    .most = 3600.0},
                    refill.wait);
 }
 
 template <class Visitor, class Spec>
 void describe_spent(Visitor& visitor, Spec& spent) {
-    visitor.number({.name = "at", .fallback = "0",
-                    .meaning = "the meter becomes spent when it falls to this level", .least = 0.0, .most = 1e6},
+    visitor.number({.name = "at",
+                    .fallback = "0",
+                    .meaning = "the meter becomes spent when it falls to this level",
+                    .least = 0.0,
+                    .most = 1e6},
                    spent.at);
-    visitor.number({.name = "until", .fallback = "required",
+    visitor.number({.name = "until",
+                    .fallback = "required",
                     .meaning = "it stays spent until it has refilled to this level; above `at`",
-                    .least = 0.0, .most = 1e6, .above_least = true},
+                    .least = 0.0,
+                    .most = 1e6,
+                    .above_least = true},
                    spent.until);
     visitor.truth(plain_key("bars", "true",
                             "states that drain this meter can neither be entered nor kept while it is spent"),
@@ -116,24 +143,32 @@ void describe_spent(Visitor& visitor, Spec& spent) {
 
 template <class Visitor, class Spec>
 void describe_meter(Visitor& visitor, Spec& meter) {
-    visitor.number({.name = "capacity", .fallback = "required",
-                    .meaning = "level of the full meter, in a unit of your own", .least = 0.001, .most = 1e6},
+    visitor.number({.name = "capacity",
+                    .fallback = "required",
+                    .meaning = "level of the full meter, in a unit of your own",
+                    .least = 0.001,
+                    .most = 1e6},
                    meter.capacity);
-    visitor.number({.name = "start", .fallback = "the capacity",
-                    .meaning = "level at spawn; at most the capacity", .least = 0.0, .most = 1e6},
+    visitor.number({.name = "start",
+                    .fallback = "the capacity",
+                    .meaning = "level at spawn; at most the capacity",
+                    .least = 0.0,
+                    .most = 1e6},
                    meter.start);
     visitor.table(plain_key("refill", "none", "how the meter comes back"), meter.refill,
                   [](auto& v, auto& s) { describe_refill(v, s); });
-    visitor.table(plain_key("spent", "none",
-                            "the latch that keeps a drained meter from being used again at once"),
-                  meter.spent, [](auto& v, auto& s) { describe_spent(v, s); });
+    visitor.table(
+        plain_key("spent", "none", "the latch that keeps a drained meter from being used again at once"),
+        meter.spent, [](auto& v, auto& s) { describe_spent(v, s); });
 }
 
 template <class Visitor, class Spec>
 void describe_speed(Visitor& visitor, Spec& speed) {
-    visitor.number(speed_key("forward", "needed, or from `like`", "speed straight ahead at full stick"), speed.forward);
-    visitor.number(speed_key("side", "forward", "speed straight to the side; in between, the directions "
-                                                "blend as an ellipse"),
+    visitor.number(speed_key("forward", "needed, or from `like`", "speed straight ahead at full stick"),
+                   speed.forward);
+    visitor.number(speed_key("side", "forward",
+                             "speed straight to the side; in between, the directions "
+                             "blend as an ellipse"),
                    speed.side);
     visitor.number(speed_key("back", "side", "speed straight back"), speed.back);
 }
@@ -169,24 +204,33 @@ template <class Visitor, class Spec>
 void describe_state(Visitor& visitor, Spec& state) {
     visitor.text(plain_key("like", "none", "takes over from this state every key that is not said here"),
                  state.like);
-    visitor.choice(plain_key("kind", "needed, or from `like`", "how it moves; ground: along the ground"), state.kind,
-                   state_kinds);
-    visitor.table(plain_key("speed", "needed, or from `like`", "speed targets by direction, relative to the facing"),
-                  state.speed, [](auto& v, auto& s) { describe_speed(v, s); });
-    visitor.table(plain_key("gain", "instant", "how the real speed approaches its target; taken over by "
-                                               "`like` key by key unless the law differs"),
+    visitor.choice(plain_key("kind", "needed, or from `like`", "how it moves; ground: along the ground"),
+                   state.kind, state_kinds);
+    visitor.table(
+        plain_key("speed", "needed, or from `like`", "speed targets by direction, relative to the facing"),
+        state.speed, [](auto& v, auto& s) { describe_speed(v, s); });
+    visitor.table(plain_key("gain", "instant",
+                            "how the real speed approaches its target; taken over by "
+                            "`like` key by key unless the law differs"),
                   state.gain, [](auto& v, auto& s) { describe_gain(v, s); });
     visitor.condition(plain_key("enter", "always", "when the state may be entered"), state.enter);
-    visitor.condition(plain_key("stay", "enter without its pressed and released terms",
-                                "when the state may be kept"),
-                      state.stay);
+    visitor.condition(
+        plain_key("stay", "enter without its pressed and released terms", "when the state may be kept"),
+        state.stay);
     visitor.names(plain_key("from", "any state", "the states from which it may be entered"), state.from);
-    visitor.rates({.name = "drain", .unit = "per second", .fallback = "none",
+    visitor.rates({.name = "drain",
+                   .unit = "per second",
+                   .fallback = "none",
                    .meaning = "meters that it drains, each with its rate; only while really moving",
-                   .least = 0.0, .most = 1e6},
+                   .least = 0.0,
+                   .most = 1e6},
                   state.drain);
-    visitor.rates({.name = "drain_per_metre", .unit = "per metre", .fallback = "none",
-                   .meaning = "meters that it drains by the distance really moved", .least = 0.0, .most = 1e6},
+    visitor.rates({.name = "drain_per_metre",
+                   .unit = "per metre",
+                   .fallback = "none",
+                   .meaning = "meters that it drains by the distance really moved",
+                   .least = 0.0,
+                   .most = 1e6},
                   state.drain_per_metre);
     visitor.number(speed_key("drain_above", "0.1",
                              "\"really moving\": drains hold only above this real speed; 0: always"),
@@ -196,9 +240,10 @@ void describe_state(Visitor& visitor, Spec& state) {
 template <class Visitor, class Spec>
 void describe_chart(Visitor& visitor, Spec& chart) {
     visitor.text(plain_key("name", "required", "name of the chart"), chart.name);
-    visitor.names(plain_key("rank", "required",
-                            "all states, in the order in which they are tried; the first that may be is taken"),
-                  chart.rank);
+    visitor.names(
+        plain_key("rank", "required",
+                  "all states, in the order in which they are tried; the first that may be is taken"),
+        chart.rank);
     visitor.table(plain_key("input", "defaults", "how the intent is read"), chart.input,
                   [](auto& v, auto& s) { describe_input(v, s); });
     visitor.each(plain_key("actions", "none", "what the player can press; keys are bound elsewhere"),
@@ -211,29 +256,51 @@ void describe_chart(Visitor& visitor, Spec& chart) {
 
 template <class Visitor, class Spec>
 void describe_move(Visitor& visitor, Spec& move) {
-    visitor.number({.name = "forward", .fallback = "0", .meaning = "+ ahead, - back; 1 is full stick",
-                    .least = -1.0, .most = 1.0}, move.forward);
-    visitor.number({.name = "side", .fallback = "0", .meaning = "+ to the right, - to the left",
-                    .least = -1.0, .most = 1.0}, move.side);
+    visitor.number({.name = "forward",
+                    .fallback = "0",
+                    .meaning = "+ ahead, - back; 1 is full stick",
+                    .least = -1.0,
+                    .most = 1.0},
+                   move.forward);
+    visitor.number({.name = "side",
+                    .fallback = "0",
+                    .meaning = "+ to the right, - to the left",
+                    .least = -1.0,
+                    .most = 1.0},
+                   move.side);
 }
 
 template <class Visitor, class Spec>
 void describe_look(Visitor& visitor, Spec& look) {
-    visitor.angle({.name = "yaw", .unit = "deg", .fallback = "0",
-                   .meaning = "0 looks along +x, growing towards +y", .least = -3600.0, .most = 3600.0},
+    visitor.angle({.name = "yaw",
+                   .unit = "deg",
+                   .fallback = "0",
+                   .meaning = "0 looks along +x, growing towards +y",
+                   .least = -3600.0,
+                   .most = 3600.0},
                   look.yaw);
-    visitor.angle({.name = "pitch", .unit = "deg", .fallback = "0", .meaning = "positive upward",
-                   .least = -90.0, .most = 90.0}, look.pitch);
+    visitor.angle({.name = "pitch",
+                   .unit = "deg",
+                   .fallback = "0",
+                   .meaning = "positive upward",
+                   .least = -90.0,
+                   .most = 90.0},
+                  look.pitch);
 }
 
 template <class Visitor, class Spec>
 void describe_step(Visitor& visitor, Spec& step) {
-    visitor.number({.name = "at", .unit = "s", .fallback = "required",
-                    .meaning = "when; in a repeat, after the start of each pass", .least = 0.0, .most = 86400.0},
+    visitor.number({.name = "at",
+                    .unit = "s",
+                    .fallback = "required",
+                    .meaning = "when; in a repeat, after the start of each pass",
+                    .least = 0.0,
+                    .most = 86400.0},
                    step.at);
     visitor.names(plain_key("release", "none", "keys that go up"), step.release);
     visitor.names(plain_key("hold", "none", "keys that go down and stay down"), step.hold);
-    visitor.names(plain_key("press", "none", "keys that go down, and up again after `press_seconds`"), step.press);
+    visitor.names(plain_key("press", "none", "keys that go down, and up again after `press_seconds`"),
+                  step.press);
     visitor.table(plain_key("move", "as before", "the wanted move from now on"), step.move,
                   [](auto& v, auto& s) { describe_move(v, s); });
     visitor.table(plain_key("look", "as before", "the look from now on"), step.look,
@@ -242,36 +309,67 @@ void describe_step(Visitor& visitor, Spec& step) {
 
 template <class Visitor, class Spec>
 void describe_repeat(Visitor& visitor, Spec& repeat) {
-    visitor.number({.name = "from", .unit = "s", .fallback = "required", .meaning = "start of the first pass",
-                    .least = 0.0, .most = 86400.0}, repeat.from);
-    visitor.number({.name = "every", .unit = "s", .fallback = "required",
-                    .meaning = "from the start of one pass to the next", .least = 0.0, .most = 86400.0,
-                    .above_least = true}, repeat.every);
-    visitor.count({.name = "times", .fallback = "1", .meaning = "number of passes", .least = 1.0, .most = 100000.0},
-                  repeat.times);
+    visitor.number({.name = "from",
+                    .unit = "s",
+                    .fallback = "required",
+                    .meaning = "start of the first pass",
+                    .least = 0.0,
+                    .most = 86400.0},
+                   repeat.from);
+    visitor.number({.name = "every",
+                    .unit = "s",
+                    .fallback = "required",
+                    .meaning = "from the start of one pass to the next",
+                    .least = 0.0,
+                    .most = 86400.0,
+                    .above_least = true},
+                   repeat.every);
+    visitor.count(
+        {.name = "times", .fallback = "1", .meaning = "number of passes", .least = 1.0, .most = 100000.0},
+        repeat.times);
     visitor.list(plain_key("step", "required", "what happens in each pass, in order of time"), repeat.steps,
                  [](auto& v, auto& s) { describe_step(v, s); });
 }
 
 template <class Visitor, class Spec>
 void describe_start(Visitor& visitor, Spec& start) {
-    visitor.vector3({.name = "position", .unit = "m", .fallback = "[0, 0, 0]", .meaning = "of the feet",
-                     .least = -1e6, .most = 1e6}, start.position);
-    visitor.angle({.name = "yaw", .unit = "deg", .fallback = "0",
-                   .meaning = "the first look: 0 looks along +x, growing towards +y", .least = -3600.0,
-                   .most = 3600.0}, start.yaw);
+    visitor.vector3({.name = "position",
+                     .unit = "m",
+                     .fallback = "[0, 0, 0]",
+                     .meaning = "of the feet",
+                     .least = -1e6,
+                     .most = 1e6},
+                    start.position);
+    visitor.angle({.name = "yaw",
+                   .unit = "deg",
+                   .fallback = "0",
+                   .meaning = "the first look: 0 looks along +x, growing towards +y",
+                   .least = -3600.0,
+                   .most = 3600.0},
+                  start.yaw);
 }
 
 template <class Visitor, class Spec>
 void describe_drill(Visitor& visitor, Spec& drill) {
     visitor.text(plain_key("name", "required", "name of the drill"), drill.name);
-    visitor.number({.name = "seconds", .unit = "s", .fallback = "required", .meaning = "length of the drill",
-                    .least = 0.0, .most = 86400.0, .above_least = true}, drill.seconds);
-    visitor.number({.name = "press_seconds", .unit = "s", .fallback = "0.05",
-                    .meaning = "how long a `press` keeps its key down", .least = 0.0, .most = 60.0},
+    visitor.number({.name = "seconds",
+                    .unit = "s",
+                    .fallback = "required",
+                    .meaning = "length of the drill",
+                    .least = 0.0,
+                    .most = 86400.0,
+                    .above_least = true},
+                   drill.seconds);
+    visitor.number({.name = "press_seconds",
+                    .unit = "s",
+                    .fallback = "0.05",
+                    .meaning = "how long a `press` keeps its key down",
+                    .least = 0.0,
+                    .most = 60.0},
                    drill.press_seconds);
     visitor.names(plain_key("set_hold", "none", "actions that this player has set to hold"), drill.set_hold);
-    visitor.names(plain_key("set_toggle", "none", "actions that this player has set to toggle"), drill.set_toggle);
+    visitor.names(plain_key("set_toggle", "none", "actions that this player has set to toggle"),
+                  drill.set_toggle);
     visitor.table(plain_key("start", "defaults", "where the runner begins"), drill.start,
                   [](auto& v, auto& s) { describe_start(v, s); });
     visitor.list(plain_key("step", "none", "what happens when, in order of time"), drill.steps,

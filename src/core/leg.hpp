@@ -1,33 +1,23 @@
 #pragma once
 
 #include "core/chart_data.hpp"
+#include "core/leg_shape.hpp"
 
 /// A leg is a stretch of motion with one law: steady, a ramp (constant acceleration) or an ease
 /// (exponential approach). In the plane of velocities a leg runs along one straight line from the
 /// velocity towards the target, so everything about it has a closed form.
 namespace cursimeter::detail {
 
-/// A leg seen along its line. With unit vector d from the velocity to the target, a velocity has the
-/// component `along` d, which changes, and `across` d, which does not: speed^2 = along^2 + across^2.
-struct LegShape {
-    LegKind kind = LegKind::steady;
-    double along = 0.0;         ///< m/s now
-    double across = 0.0;        ///< m/s, >= 0
-    double acceleration = 0.0;  ///< m/s^2 of a ramp
-    double target = 0.0;        ///< m/s; component of the target along d (an ease ends there)
-    double half_life = 0.0;     ///< s of an ease
-};
+/// Velocities this near to the target count as arrived, m/s; an ease would otherwise never end. It is
+/// far above rounding, and well inside the 1e-9 m/s by which a speed that a condition reads is set off
+/// from the chart's number (term_reader.hpp), so arriving never crosses such a speed unseen.
+inline constexpr double arrival_gap = 1e-11;
 
+/// A speed that falls by less than this, m/s, has come to its turning point.
+inline constexpr double turning_gap = 1e-9;
+
+/// The present leg's shape.
 [[nodiscard]] LegShape shape_of(const ChartData& chart, const RunnerState& runner);
-
-/// Component along the leg's line after t seconds.
-[[nodiscard]] double along_after(const LegShape& leg, double t);
-/// Speed after t seconds, m/s.
-[[nodiscard]] double speed_after(const LegShape& leg, double t);
-/// Length of the path walked in t seconds, m. The component along must not change its sign in between.
-[[nodiscard]] double path_length(const LegShape& leg, double t);
-/// Seconds until the speed, rising or falling as `trend` says, equals `speed`; `never` if it does not.
-[[nodiscard]] double time_to_speed(const LegShape& leg, Trend trend, double speed);
 
 /// Chooses the leg from the present velocity to the target, and its end (`leg_due`).
 void plan_leg(const ChartData& chart, RunnerState& runner);
@@ -44,6 +34,8 @@ void arrive(RunnerState& runner);
 /// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
 void glide(const ChartData& chart, RunnerState& runner, double dt);
 
+/// The gain law's numbers for the present leg.
+[[nodiscard]] const GainRate& rate_of(const ChartData& chart, const RunnerState& runner);
 /// Rate at which the speed changes at most now, m/s^2.
 [[nodiscard]] double steepest_change(const ChartData& chart, const RunnerState& runner);
 

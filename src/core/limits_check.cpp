@@ -76,8 +76,11 @@ class LimitsCheck {
     }
     void rates(const Key& key, const std::vector<RateSpec>& rates) {
         for (const RateSpec& rate : rates) {
-            const Key named{.name = rate.meter, .unit = key.unit, .meaning = key.meaning,
-                            .least = key.least, .most = key.most};
+            const Key named{.name = rate.meter,
+                            .unit = key.unit,
+                            .meaning = key.meaning,
+                            .least = key.least,
+                            .most = key.most};
             const std::string outer = prefix_;
             prefix_ = path(key);
             number(named, rate.rate);

@@ -36,7 +36,8 @@ double time_to_drain(const ChartData& chart, const RunnerState& runner, const Dr
 }
 
 /// The next mark on the way up, and when it is reached.
-void plan_rise(const CompiledMeter& compiled, const RunnerState& runner, MeterState& meter, std::uint8_t& mark) {
+void plan_rise(const CompiledMeter& compiled, const RunnerState& runner, MeterState& meter,
+               std::uint8_t& mark) {
     for (std::size_t k = 0; k < compiled.marks.size(); ++k) {
         if (compiled.marks[k].from > meter.level) {
             mark = static_cast<std::uint8_t>(k);
@@ -54,7 +55,8 @@ void plan_fall(const ChartData& chart, const RunnerState& runner, std::size_t in
     for (std::size_t k = compiled.marks.size(); k-- > 0;) {
         if (compiled.marks[k].from <= meter.level) {
             mark = static_cast<std::uint8_t>(k);
-            meter.due = runner.clock + time_to_drain(chart, runner, drain, meter.level - compiled.marks[k].below);
+            meter.due =
+                runner.clock + time_to_drain(chart, runner, drain, meter.level - compiled.marks[k].below);
             return;
         }
     }

@@ -75,7 +75,8 @@ std::string NumericHealth::text() const {
     }
     std::string text = "numeric self-test failed:";
     text += rounding_ok ? "" : " rounding is not to nearest;";
-    text += contraction_ok ? "" : " the library was built with fused multiply-add (-ffp-contract=off is missing);";
+    text += contraction_ok ? ""
+                           : " the library was built with fused multiply-add (-ffp-contract=off is missing);";
     text += denormals_ok ? "" : " denormals are flushed to zero (was the program linked with -ffast-math?);";
     text += digest_ok ? "" : " the built-in run gave another digest than on other machines;";
     text.pop_back();

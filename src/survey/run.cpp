@@ -93,12 +93,20 @@ class Recorder {
 
 std::vector<double> even_ticks(double rate, Seconds seconds) {
     if (!(rate >= 10.0 && rate <= 100000.0)) {
-        throw ChartError({{"rate", fmt::format("{} ticks a second is out of range", rate),
-                           "10 <= rate <= 100000", {}, 0, 0}});
+        throw ChartError({{"rate",
+                           fmt::format("{} ticks a second is out of range", rate),
+                           "10 <= rate <= 100000",
+                           {},
+                           0,
+                           0}});
     }
     if (!(seconds.value > 0.0 && seconds.value <= 86400.0)) {
-        throw ChartError({{"seconds", fmt::format("{} s is out of range", seconds.value),
-                           "0 < seconds <= 86400", {}, 0, 0}});
+        throw ChartError({{"seconds",
+                           fmt::format("{} s is out of range", seconds.value),
+                           "0 < seconds <= 86400",
+                           {},
+                           0,
+                           0}});
     }
     std::vector<double> ends;
     const auto count = static_cast<std::size_t>(std::ceil(seconds.value * rate - 1e-6));

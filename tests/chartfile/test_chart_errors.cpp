@@ -46,17 +46,21 @@ std::string about(const std::string& piece, const std::string& instead) {
 
 }  // namespace
 
-TEST_CASE("the sound chart is sound") { CHECK(about("bearer", "bearer") == "(no complaint)"); }
+TEST_CASE("the sound chart is sound") {
+    CHECK(about("bearer", "bearer") == "(no complaint)");
+}
 
 TEST_CASE("wrong types") {
     CHECK(about("capacity = 100", "capacity = \"100\"") ==
           "c.toml:9:1: meters.stamina.capacity: is text, not a number; write a number such as 1.5");
     CHECK(about("forward = 6.5", "forward = true") ==
-          "c.toml:20:11: states.sprint.speed.forward: is true or false, not a number; write a number in m/s, such as "
+          "c.toml:20:11: states.sprint.speed.forward: is true or false, not a number; write a number in m/s, "
+          "such as "
           "1.5");
     CHECK(about("speed = { forward = 6.5 }", "speed = 6.5") ==
           "c.toml:20:1: states.sprint.speed: is a number, not a table; write speed = { ... }");
-    CHECK(about("name   = \"bearer\"", "name = 7") == "c.toml:2:1: name: is a number, not text; write it in quotes");
+    CHECK(about("name   = \"bearer\"", "name = 7") ==
+          "c.toml:2:1: name: is a number, not text; write it in quotes");
     CHECK(about("enter = [\"sprint on\", \"moving forward\"]", "enter = \"sprint on\"") ==
           "c.toml:21:1: states.sprint.enter: is text, not a list of text; write [\"...\", \"...\"]");
     CHECK(about("\"moving forward\"]", "3]") ==
@@ -66,7 +70,8 @@ TEST_CASE("wrong types") {
     CHECK(about("sprint = { press = \"hold\" }", "sprint = \"hold\"") ==
           "c.toml:6:1: actions.sprint: is text, not a table; write { ... }");
     CHECK(about("drain = { stamina = 12 }", "drain = { stamina = \"fast\" }") ==
-          "c.toml:23:11: states.sprint.drain.stamina: is text, not a number; write a number in per second, such as "
+          "c.toml:23:11: states.sprint.drain.stamina: is text, not a number; write a number in per second, "
+          "such as "
           "1.5");
     CHECK(about("name   = \"bearer\"", "name = 2026-11-23") ==
           "c.toml:2:1: name: is a date or time, not text; write it in quotes");
@@ -78,72 +83,86 @@ TEST_CASE("unknown keys, with the nearest known one") {
     CHECK(about("forward = 6.5", "forwards = 6.5") ==
           "c.toml:20:11: states.sprint.speed.forwards: is not a known key here; did you mean 'forward'?");
     CHECK(about("[actions]", "colour = 3\n[actions]") ==
-          "c.toml:5:1: colour: is not a known key here; known: format, name, rank, input, actions, meters, states");
+          "c.toml:5:1: colour: is not a known key here; known: format, name, rank, input, actions, meters, "
+          "states");
 }
 
 TEST_CASE("unknown names in conditions, ranks, drains and likes") {
     CHECK(about("\"moving forward\"", "\"moving foward\"") ==
-          "c.toml:21:23: states.sprint.enter[2]: 'moving foward' is not a known fact or comparison; did you mean "
+          "c.toml:21:23: states.sprint.enter[2]: 'moving foward' is not a known fact or comparison; did you "
+          "mean "
           "'moving forward'?");
     CHECK(about("\"stamina > 0\"", "\"stammina > 0\"") ==
-          "c.toml:22:23: states.sprint.stay[2]: 'stammina > 0': nothing that can be compared is named 'stammina'; did "
+          "c.toml:22:23: states.sprint.stay[2]: 'stammina > 0': nothing that can be compared is named "
+          "'stammina'; did "
           "you mean 'stamina'?");
     CHECK(about("rank   = [\"sprint\", ", "rank   = [\"sprnt\", ") ==
           "c.toml:3:11: rank[1]: no state is named 'sprnt'; did you mean 'sprint'?\n"
           "c.toml:18:9: states.sprint: is not in the rank and could never be taken; add \"sprint\" to rank");
     CHECK(about("drain = { stamina = 12 }", "drain = { stam = 12 }") ==
           "c.toml:23:11: states.sprint.drain.stam: no meter is named 'stam'; known: stamina");
-    CHECK(about("like  = \"walk\"", "like = \"wakl\"").find(
-              "c.toml:19:1: states.sprint.like: no state is named 'wakl'; did you mean 'walk'?") == 0);
+    CHECK(about("like  = \"walk\"", "like = \"wakl\"")
+              .find("c.toml:19:1: states.sprint.like: no state is named 'wakl'; did you mean 'walk'?") == 0);
     CHECK(about("press = \"hold\"", "press = \"togle\"") ==
-          "c.toml:6:12: actions.sprint.press: \"togle\" is not one of the choices; did you mean \"toggle\"? known: "
+          "c.toml:6:12: actions.sprint.press: \"togle\" is not one of the choices; did you mean \"toggle\"? "
+          "known: "
           "hold, toggle");
-    CHECK(about("law = \"ramp\"", "law = \"spring\"").find(
-              "c.toml:16:11: states.walk.gain.law: \"spring\" is not one of the choices; known: instant, ramp, ease, "
-              "curve") == 0);
+    CHECK(about("law = \"ramp\"", "law = \"spring\"")
+              .find("c.toml:16:11: states.walk.gain.law: \"spring\" is not one of the choices; known: "
+                    "instant, ramp, ease, "
+                    "curve") == 0);
 }
 
 TEST_CASE("bad units and ranges") {
     CHECK(about("\"stamina > 0\"", "\"speed > 3 mph\"") ==
-          "c.toml:22:23: states.sprint.stay[2]: 'speed > 3 mph': 'mph' is not a unit for this; speeds are in m/s");
+          "c.toml:22:23: states.sprint.stay[2]: 'speed > 3 mph': 'mph' is not a unit for this; speeds are in "
+          "m/s");
     CHECK(about("up = 12", "up = -12") ==
           "c.toml:16:25: states.walk.gain.up: -12 is out of range; 0 < up <= 10000 m/s^2");
     CHECK(about("capacity = 100", "capacity = nan") ==
           "c.toml:9:1: meters.stamina.capacity: is not a finite number; 0.001 <= capacity <= 1000000");
     CHECK(about("until = 30", "until = 300") ==
-          "c.toml:11:22: meters.stamina.spent.until: 300 is above the capacity 100; the meter would stay spent for "
+          "c.toml:11:22: meters.stamina.spent.until: 300 is above the capacity 100; the meter would stay "
+          "spent for "
           "ever; let it open at the capacity or below");
-    CHECK(about("format = 1", "format = 2") == "c.toml:1:1: format: 2 is out of range; a whole number, 1 <= format <= 1");
-    CHECK(about("up = 12 }", "up = 12, up_curve = [[0, 0], [1]] }").find(
-              "c.toml:16:54: states.walk.gain.up_curve[2]: is not a pair of numbers; write [seconds, fraction], such "
-              "as [0.5, 1]") == 0);
+    CHECK(about("format = 1", "format = 2") ==
+          "c.toml:1:1: format: 2 is out of range; a whole number, 1 <= format <= 1");
+    CHECK(about("up = 12 }", "up = 12, up_curve = [[0, 0], [1]] }")
+              .find("c.toml:16:54: states.walk.gain.up_curve[2]: is not a pair of numbers; write [seconds, "
+                    "fraction], such "
+                    "as [0.5, 1]") == 0);
 }
 
 TEST_CASE("duplicates and missing keys") {
     CHECK(about("wait = 0.7 }", "wait = 0.7 }\ncapacity = 3") ==
-          "c.toml:11:12: is not TOML: key-value pair: cannot redefine existing integer 'capacity'; mend it there; "
+          "c.toml:11:12: is not TOML: key-value pair: cannot redefine existing integer 'capacity'; mend it "
+          "there; "
           "nothing after it was read");
     CHECK(about("[states.sprint]", "[states.walk]") ==
-          "c.toml:18:1: is not TOML: table header: cannot redefine existing table 'states.walk'; mend it there; "
+          "c.toml:18:1: is not TOML: table header: cannot redefine existing table 'states.walk'; mend it "
+          "there; "
           "nothing after it was read");
     CHECK(about("capacity = 100\n", "") ==
-          "c.toml:8:9: meters.stamina.capacity: is missing; say capacity = ...: level of the full meter, in a unit of "
+          "c.toml:8:9: meters.stamina.capacity: is missing; say capacity = ...: level of the full meter, in "
+          "a unit of "
           "your own");
     CHECK(about("format = 1\n", "") ==
           "c.toml:1:1: format: is missing; say format = ...: version of the file format");
     CHECK(about("rate = 18, ", "") ==
-          "c.toml:10:1: meters.stamina.refill.rate: is missing; say rate = ...: how fast the meter refills while "
+          "c.toml:10:1: meters.stamina.refill.rate: is missing; say rate = ...: how fast the meter refills "
+          "while "
           "nothing drains it");
     CHECK(about("kind  = \"ground\"\n", "") ==
           "c.toml:13:9: states.walk: has no kind; say kind = \"ground\", or be like a state that has one\n"
           "c.toml:17:9: states.sprint: has no kind; say kind = \"ground\", or be like a state that has one");
-    CHECK(about("law = \"ramp\", up = 12", "law = \"ramp\"").find("c.toml:16:1: states.walk.gain: law \"ramp\" needs up") ==
-          0);
+    CHECK(about("law = \"ramp\", up = 12", "law = \"ramp\"")
+              .find("c.toml:16:1: states.walk.gain: law \"ramp\" needs up") == 0);
 }
 
 TEST_CASE("circles of like") {
     CHECK(about("kind  = \"ground\"", "like = \"sprint\"\nkind  = \"ground\"") ==
-          "c.toml:14:1: states.walk.like: goes round in a circle: walk is like sprint is like walk; let one of them "
+          "c.toml:14:1: states.walk.like: goes round in a circle: walk is like sprint is like walk; let one "
+          "of them "
           "say everything itself");
 }
 
@@ -167,7 +186,9 @@ TEST_CASE("more than the limits") {
 TEST_CASE("everything that is wrong is told at once, in the order of the file") {
     std::string text = with("capacity = 100", "capacity = \"much\"");
     for (const auto& [piece, instead] : std::vector<std::pair<std::string, std::string>>{
-             {"wait = 0.7", "wayt = 0.7"}, {"up = 12", "up = 0"}, {"\"sprint on\", \"moving", "\"spring on\", \"moving"}}) {
+             {"wait = 0.7", "wayt = 0.7"},
+             {"up = 12", "up = 0"},
+             {"\"sprint on\", \"moving", "\"spring on\", \"moving"}}) {
         text.replace(text.find(piece), piece.size(), instead);
     }
     try {
@@ -183,9 +204,11 @@ TEST_CASE("everything that is wrong is told at once, in the order of the file") 
 }
 
 TEST_CASE("what is not TOML, not a file, or empty") {
-    CHECK(complaint([] { static_cast<void>(parse_chart("format = = 1", "c.toml")); }).find("c.toml:1:10: ") == 0);
+    CHECK(complaint([] { static_cast<void>(parse_chart("format = = 1", "c.toml")); }).find("c.toml:1:10: ") ==
+          0);
     CHECK(complaint([] { static_cast<void>(load_chart("/nowhere/at/all.toml")); }) ==
-          "/nowhere/at/all.toml: cannot be read: No such file or directory; check the path and its permissions");
+          "/nowhere/at/all.toml: cannot be read: No such file or directory; check the path and its "
+          "permissions");
     CHECK(complaint([] { static_cast<void>(load_chart("/")); }) == "/: is a directory; name a file");
     const std::string empty = complaint([] { static_cast<void>(parse_chart("", "c.toml")); });
     CHECK(empty.find("c.toml:1:1: format: is missing") == 0);
@@ -195,10 +218,12 @@ TEST_CASE("what is not TOML, not a file, or empty") {
 TEST_CASE("cut or garbled files are refused or read, never a crash") {
     const std::string whole = with("bearer", "bearer");
     for (std::size_t length = 0; length < whole.size(); ++length) {
-        static_cast<void>(complaint([&] { static_cast<void>(parse_chart(whole.substr(0, length), "c.toml")); }));
+        static_cast<void>(
+            complaint([&] { static_cast<void>(parse_chart(whole.substr(0, length), "c.toml")); }));
         std::string garbled = whole;
         garbled[length] = static_cast<char>(garbled[length] ^ 0x15);
         static_cast<void>(complaint([&] { static_cast<void>(parse_chart(garbled, "c.toml")); }));
     }
-    CHECK(complaint([&] { static_cast<void>(parse_chart(whole.substr(0, 200), "c.toml")); }) != "(no complaint)");
+    CHECK(complaint([&] { static_cast<void>(parse_chart(whole.substr(0, 200), "c.toml")); }) !=
+          "(no complaint)");
 }

@@ -22,7 +22,8 @@ ChartSpec full_spec() {
     spec.meters[0].spent->bars = false;
     spec.meters.push_back({.name = "breath", .capacity = 7.0, .start = {}, .refill = {}, .spent = {}});
     StateSpec tread = state("tread", {.forward = 1.1, .side = 0.1, .back = 1.0 / 3.0}, ease(0.1, 0.2, 0.3));
-    tread.enter = Condition(std::vector<std::vector<std::string>>{{"tread on", "moving"}, {"not moving", "tread on"}});
+    tread.enter =
+        Condition(std::vector<std::vector<std::string>>{{"tread on", "moving"}, {"not moving", "tread on"}});
     tread.stay = Condition{};
     tread.from = {{"walk", "sprint"}};
     StateSpec creep = state("creep", {.forward = 0.5, .side = {}, .back = {}},
@@ -68,7 +69,8 @@ TEST_CASE("random numbers survive saving to the last bit") {
     for (int round = 0; round < 300; ++round) {
         ChartSpec spec = full_spec();
         const auto number = [&] { return digit(random) * std::pow(10.0, exponent(random)); };
-        spec.states[0].speed = {.forward = std::min(number(), 500.0), .side = std::min(number(), 500.0), .back = 0.0};
+        spec.states[0].speed = {
+            .forward = std::min(number(), 500.0), .side = std::min(number(), 500.0), .back = 0.0};
         spec.states[0].gain.up = number() + 1e-9;
         spec.meters[0].refill = RefillSpec{.rate = number(), .wait = number()};
         spec.input.forward_within = Degrees{1.0 + 88.0 * digit(random) / 9.0};

@@ -50,18 +50,19 @@ TEST_CASE("every key of a drill is read, and what is formatted loads back equal"
     const std::string text = format_drill(spec);
     CAPTURE(text);
     CHECK(parse_drill(text, "d.toml", chart).spec == spec);
-    const DrillSpec demo =
-        load_drill(source_dir + "/demo/drills/quay_boards.toml", load_chart(source_dir + "/demo/charts/bearer.toml").chart)
-            .spec;
-    CHECK(parse_drill(format_drill(demo), "d.toml", load_chart(source_dir + "/demo/charts/bearer.toml").chart).spec ==
-          demo);
+    const DrillSpec demo = load_drill(source_dir + "/demo/drills/quay_boards.toml",
+                                      load_chart(source_dir + "/demo/charts/bearer.toml").chart)
+                               .spec;
+    CHECK(parse_drill(format_drill(demo), "d.toml", load_chart(source_dir + "/demo/charts/bearer.toml").chart)
+              .spec == demo);
 }
 
 TEST_CASE("mistakes in drills are told with their place") {
     CHECK(about(head + "[[step]]\nat = 1\nhold = [\"sprit\"]\n") ==
           "d.toml:6:9: step[1].hold[1]: the chart has no action named 'sprit'; did you mean 'sprint'?");
-    CHECK(about(head + "[[step]]\nhold = [\"sprint\"]\n") ==
-          "d.toml:4:1: step[1].at: is missing; say at = ...: when; in a repeat, after the start of each pass");
+    CHECK(
+        about(head + "[[step]]\nhold = [\"sprint\"]\n") ==
+        "d.toml:4:1: step[1].at: is missing; say at = ...: when; in a repeat, after the start of each pass");
     CHECK(about(head + "[[step]]\nat = 1\nmove = { forwrd = 1 }\n") ==
           "d.toml:6:10: step[1].move.forwrd: is not a known key here; did you mean 'forward'?");
     CHECK(about(head + "[[step]]\nat = 1\nmove = { forward = 2 }\n") ==
@@ -69,7 +70,8 @@ TEST_CASE("mistakes in drills are told with their place") {
     CHECK(about(head + "[step]\nat = 1\n") ==
           "d.toml:4:2: step: is a table, not a list of tables; write [[step]]");
     CHECK(about(head + "[[repeat]]\nfrom = 1\nevery = 1\ntimes = 1.5\nstep = []\n") ==
-          "d.toml:7:1: repeat[1].times: is a number, not a whole number in range; a whole number, 1 <= times <= "
+          "d.toml:7:1: repeat[1].times: is a number, not a whole number in range; a whole number, 1 <= times "
+          "<= "
           "100000");
     CHECK(about(head + "[start]\nposition = [1, 2]\n") ==
           "d.toml:5:1: start.position: is not a list of three numbers; write [x, y, z] in m");

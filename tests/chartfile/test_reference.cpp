@@ -53,7 +53,9 @@ class DefaultCheck {
     template <class Names>
     void names(const keys::Key& /*key*/, const Names& /*value*/) {}
     void condition(const keys::Key& /*key*/, const std::optional<Condition>& value) { CHECK_FALSE(value); }
-    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& value) { CHECK_FALSE(value); }
+    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& value) {
+        CHECK_FALSE(value);
+    }
     void rates(const keys::Key& /*key*/, const std::vector<RateSpec>& value) { CHECK(value.empty()); }
     void vector3(const keys::Key& /*key*/, const std::array<double, 3>& value) {
         CHECK(value == std::array<double, 3>{});
@@ -91,7 +93,8 @@ TEST_CASE("a reference has a row for every key, with its unit, default and range
     for (const char* row :
          {"| `format` | whole number |  | required | from 1 to 1 | version of the file format |",
           "| `forward_within` | number | deg | 60 | from 1 to 89 |",
-          "| `press` | text |  | hold | \"hold\", \"toggle\" |", "| `capacity` | number |  | required | from 0.001 to 1000000 |",
+          "| `press` | text |  | hold | \"hold\", \"toggle\" |",
+          "| `capacity` | number |  | required | from 0.001 to 1000000 |",
           "| `wait` | number | s | 0 | from 0 to 3600 |", "## `[states.NAME.gain]`",
           "| `up` | number | m/s^2 | required for ramp | above 0 to 10000 |",
           "| `drain` | table: meter = number | per second | none | from 0 to 1000000 |"}) {

@@ -25,24 +25,29 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("rum", "error: ");
     refuses("run", "error: CHART is required\n");
     refuses("run " + chart, "error: --drill is required\n");
-    refuses("run " + chart + " --drill " + drill + " --colour", "error: The following argument was not expected: --colour\n");
-    refuses("run " + chart + " --drill " + drill + " --rate fast", "error: Could not convert: --rate = fast\n");
+    refuses("run " + chart + " --drill " + drill + " --colour",
+            "error: The following argument was not expected: --colour\n");
+    refuses("run " + chart + " --drill " + drill + " --rate fast",
+            "error: Could not convert: --rate = fast\n");
     refuses("reference course", "error: FORMAT: course not in {chart,drill}\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
     refuses("run demo/charts/gone.toml --drill " + drill,
-            "error: demo/charts/gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
-    refuses("run " + chart + " --drill gone.toml",
-            "error: gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
+            "error: demo/charts/gone.toml: cannot be read: No such file or directory; check the path and its "
+            "permissions\n");
+    refuses(
+        "run " + chart + " --drill gone.toml",
+        "error: gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
     refuses("run " + drill + " --drill " + drill, "error: demo/drills/quay_boards.toml:");
     const Folder folder("broken");
     std::string text = read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + chart);
     text.replace(text.find("moving forward"), 14, "moving forwards");
     const std::string broken = folder.write("broken.toml", text);
     refuses("run '" + broken + "' --drill " + drill,
-            "error: " + broken + ":30:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
-                                 "did you mean 'moving forward'?\n");
+            "error: " + broken +
+                ":30:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
+                "did you mean 'moving forward'?\n");
 }
 
 TEST_CASE("numbers out of range") {
@@ -54,8 +59,10 @@ TEST_CASE("numbers out of range") {
 
 TEST_CASE("outputs that cannot be written, and old files that stay") {
     const std::string run = "run " + chart + " --drill " + drill;
-    refuses(run + " --picture p.gif", "error: p.gif: --picture: is neither a .png nor a .svg file; end its name in one of them\n");
-    for (const std::string option : {"--trace /nowhere/t.csv", "--picture /nowhere/p.png", "--picture /nowhere/p.svg"}) {
+    refuses(run + " --picture p.gif",
+            "error: p.gif: --picture: is neither a .png nor a .svg file; end its name in one of them\n");
+    for (const std::string option :
+         {"--trace /nowhere/t.csv", "--picture /nowhere/p.png", "--picture /nowhere/p.svg"}) {
         refuses(run + " " + option, "error: /nowhere/");
     }
     const Folder folder("old");

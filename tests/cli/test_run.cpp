@@ -19,8 +19,9 @@ TEST_CASE("the summary tells the run's story") {
          {"bearer through \"quay boards\": 60 s at 60 ticks a second (3600 ticks)", "distance  162.020 m",
           "stamina      0.00     69.50       100", "    9.000  sprint     enter: moving forward",
           "   17.354  walk       stay failed: stamina > 0", "   19.721  sprint     enter: not stamina spent",
-          "   38.000  399 changes, each state for less than 0.25 s, until 41.990", "   17.354  stamina emptied",
-          "sprint pressed 203 times, released 203 times", "tread pressed 2 times, released 2 times"}) {
+          "   38.000  399 changes, each state for less than 0.25 s, until 41.990",
+          "   17.354  stamina emptied", "sprint pressed 203 times, released 203 times",
+          "tread pressed 2 times, released 2 times"}) {
         CAPTURE(line);
         CHECK(outcome.out.find(line) != std::string::npos);
     }
@@ -42,8 +43,11 @@ TEST_CASE("the option --json prints exactly one object with everything in it") {
     CHECK(run.at("final").at("velocity").size() == 3);
     CHECK(run.at("final").at("meters").at("stamina").get<double>() > 20.0);
     CHECK(run.at("distance").get<double>() > 60.0);
-    CHECK(run.at("states").at(0) ==
-          json({{"state", "walk"}, {"at", 0.0}, {"seconds", 9.0}, {"distance", run["states"][0]["distance"]}, {"cause", "start"}}));
+    CHECK(run.at("states").at(0) == json({{"state", "walk"},
+                                          {"at", 0.0},
+                                          {"seconds", 9.0},
+                                          {"distance", run["states"][0]["distance"]},
+                                          {"cause", "start"}}));
     CHECK(run.at("states").at(1).at("cause") == "enter: moving forward");
     bool emptied = false;
     for (const json& event : run.at("events")) {
@@ -93,9 +97,12 @@ TEST_CASE("the options --trace and --picture write a table and draw it, and both
 
 TEST_CASE("a chart without meters and actions runs and is drawn") {
     const Folder folder("plain");
-    const std::string chart = folder.write(
-        "c.toml", "format = 1\nname = \"plain\"\nrank = [\"walk\"]\n[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n");
-    const std::string drill = folder.write("d.toml", "format = 1\nname = \"d\"\nseconds = 1\n[[step]]\nat = 0\nmove = { forward = 1 }\n");
+    const std::string chart =
+        folder.write("c.toml",
+                     "format = 1\nname = \"plain\"\nrank = [\"walk\"]\n[states.walk]\nkind = "
+                     "\"ground\"\nspeed = { forward = 2 }\n");
+    const std::string drill = folder.write(
+        "d.toml", "format = 1\nname = \"d\"\nseconds = 1\n[[step]]\nat = 0\nmove = { forward = 1 }\n");
     const Outcome outcome =
         run_program("run '" + chart + "' --drill '" + drill + "' --picture '" + folder.file("p.png") + "'");
     CHECK(outcome.code == 0);
@@ -106,6 +113,8 @@ TEST_CASE("a chart without meters and actions runs and is drawn") {
 TEST_CASE("help, version and the references") {
     CHECK(run_program("--version").out == "0.1.0\n");
     CHECK(run_program("run --help").out.find("--picture") != std::string::npos);
-    CHECK(run_program("reference chart").out == read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/chart-reference.md"));
-    CHECK(run_program("reference drill").out == read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/drill-reference.md"));
+    CHECK(run_program("reference chart").out ==
+          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/chart-reference.md"));
+    CHECK(run_program("reference drill").out ==
+          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/drill-reference.md"));
 }

@@ -18,7 +18,8 @@ Runner moving_runner(const Chart& chart) {
 
 bool valid(const Runner& runner) {
     const glm::dvec3 p = runner.position(), v = runner.velocity();
-    for (const double value : {p.x, p.y, p.z, v.x, v.y, v.z, runner.speed(), runner.distance(), runner.yaw()}) {
+    for (const double value :
+         {p.x, p.y, p.z, v.x, v.y, v.z, runner.speed(), runner.distance(), runner.yaw()}) {
         if (!std::isfinite(value)) {
             return false;
         }
@@ -30,7 +31,8 @@ bool valid(const Runner& runner) {
 
 TEST_CASE("an undefined move counts as none and is reported; the runner stays valid") {
     const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
-    for (const Move move : {Move{undefined, 0.0}, Move{0.0, undefined}, Move{infinity, 0.0}, Move{-infinity, infinity}}) {
+    for (const Move move :
+         {Move{undefined, 0.0}, Move{0.0, undefined}, Move{infinity, 0.0}, Move{-infinity, infinity}}) {
         Runner runner = moving_runner(chart);
         Runner idle = runner;
         CHECK(tick(chart, runner, move).intent_mended);
@@ -181,8 +183,10 @@ TEST_CASE("a runner of another chart is refused") {
 
 TEST_CASE("an undefined placement is refused") {
     const Chart chart = compile(bearer());
-    CHECK(complaint([&] { static_cast<void>(spawn(chart, {{undefined, 0.0, 0.0}, 0.0})); }) ==
-          "placement: is not finite; give a position in m and a yaw in rad");
-    CHECK(complaint([&] { static_cast<void>(spawn(chart, {{0.0, 0.0, 0.0}, infinity})); }) !=
-          "(no complaint)");
+    CHECK(complaint([&] {
+              static_cast<void>(spawn(chart, {{undefined, 0.0, 0.0}, 0.0}));
+          }) == "placement: is not finite; give a position in m and a yaw in rad");
+    CHECK(complaint([&] {
+              static_cast<void>(spawn(chart, {{0.0, 0.0, 0.0}, infinity}));
+          }) != "(no complaint)");
 }

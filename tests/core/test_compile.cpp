@@ -33,18 +33,21 @@ TEST_CASE("numbers out of range are told with their range") {
 }
 
 TEST_CASE("a latch that could never open, or open before it closes, is refused") {
-    CHECK(after([](ChartSpec& s) { s.meters[0].spent = SpentSpec{.at = 20.0, .until = 20.0}; }) ==
-          "meters.stamina.spent.until: 20 is not above `at`, 20; the latch must open at a higher level than it "
-          "closes");
+    CHECK(
+        after([](ChartSpec& s) { s.meters[0].spent = SpentSpec{.at = 20.0, .until = 20.0}; }) ==
+        "meters.stamina.spent.until: 20 is not above `at`, 20; the latch must open at a higher level than it "
+        "closes");
     CHECK(after([](ChartSpec& s) { s.meters[0].spent = SpentSpec{.at = 0.0, .until = 101.0}; }) ==
-          "meters.stamina.spent.until: 101 is above the capacity 100; the meter would stay spent for ever; let it "
+          "meters.stamina.spent.until: 101 is above the capacity 100; the meter would stay spent for ever; "
+          "let it "
           "open at the capacity or below");
 }
 
 TEST_CASE("names must be names, single, and no words of the conditions") {
-    CHECK(after([](ChartSpec& s) { s.actions[0].name = "Sprint!"; }).find(
-              "actions.Sprint!: 'Sprint!' cannot be a name; names are a letter, then letters, digits and _, all in "
-              "lower case") != std::string::npos);
+    CHECK(after([](ChartSpec& s) { s.actions[0].name = "Sprint!"; })
+              .find("actions.Sprint!: 'Sprint!' cannot be a name; names are a letter, then letters, digits "
+                    "and _, all in "
+                    "lower case") != std::string::npos);
     CHECK(after([](ChartSpec& s) { s.meters.push_back(s.meters[0]); }) ==
           "meters.stamina: there are two meters named 'stamina'; rename one of them");
     CHECK(after([](ChartSpec& s) { s.actions.push_back({.name = "speed"}); }) ==
@@ -53,11 +56,14 @@ TEST_CASE("names must be names, single, and no words of the conditions") {
 }
 
 TEST_CASE("the rank holds every state once") {
-    CHECK(after([](ChartSpec& s) { s.rank = {"sprint", "wlak"}; }) ==
+    CHECK(after([](ChartSpec& s) {
+              s.rank = {"sprint", "wlak"};
+          }) ==
           "rank[2]: no state is named 'wlak'; did you mean 'walk'?\n"
           "states.walk: is not in the rank and could never be taken; add \"walk\" to rank");
-    CHECK(after([](ChartSpec& s) { s.rank = {"sprint", "walk", "sprint"}; }) ==
-          "rank[3]: 'sprint' stands in the rank twice; keep one of them");
+    CHECK(after([](ChartSpec& s) {
+              s.rank = {"sprint", "walk", "sprint"};
+          }) == "rank[3]: 'sprint' stands in the rank twice; keep one of them");
     CHECK(after([](ChartSpec& s) {
               s.states.clear();
               s.rank.clear();
@@ -65,13 +71,15 @@ TEST_CASE("the rank holds every state once") {
 }
 
 TEST_CASE("like must name a state and not go round") {
-    CHECK(after([](ChartSpec& s) { s.states[1].like = "wlk"; }).find(
-              "states.sprint.like: no state is named 'wlk'; did you mean 'walk'?") != std::string::npos);
+    CHECK(after([](ChartSpec& s) {
+              s.states[1].like = "wlk";
+          }).find("states.sprint.like: no state is named 'wlk'; did you mean 'walk'?") != std::string::npos);
     CHECK(after([](ChartSpec& s) { s.states[0].like = "sprint"; }) ==
           "states.walk.like: goes round in a circle: walk is like sprint is like walk; let one of them say "
           "everything itself");
-    CHECK(after([](ChartSpec& s) { s.states[0].like = "walk"; }) ==
-          "states.walk.like: goes round in a circle: walk is like walk; let one of them say everything itself");
+    CHECK(
+        after([](ChartSpec& s) { s.states[0].like = "walk"; }) ==
+        "states.walk.like: goes round in a circle: walk is like walk; let one of them say everything itself");
 }
 
 TEST_CASE("what a state lacks is told") {
@@ -79,16 +87,18 @@ TEST_CASE("what a state lacks is told") {
           "states.walk: has no kind; say kind = \"ground\", or be like a state that has one");
     CHECK(after([](ChartSpec& s) { s.states[0].speed.forward.reset(); }) ==
           "states.walk: has no speed.forward; say speed = { forward = ... } in m/s");
-    CHECK(after([](ChartSpec& s) { s.states[0].gain.up.reset(); }).find(
-              "states.walk.gain: law \"ramp\" needs up; say up = ...") != std::string::npos);
+    CHECK(after([](ChartSpec& s) {
+              s.states[0].gain.up.reset();
+          }).find("states.walk.gain: law \"ramp\" needs up; say up = ...") != std::string::npos);
     CHECK(after([](ChartSpec& s) { s.states[1].gain.law = GainLaw::ease; }) ==
           "states.sprint.gain: law \"ease\" needs up_half_life; say up_half_life = ...");
     CHECK(after([](ChartSpec& s) { s.states[1].gain.law = GainLaw::curve; }) ==
           "states.sprint.gain: law \"curve\" needs up_curve; say up_curve = ...");
     CHECK(after([](ChartSpec& s) { s.states[1].from = {{"wlak"}}; }) ==
           "states.sprint.from[1]: no state is named 'wlak'; did you mean 'walk'?");
-    CHECK(after([](ChartSpec& s) { s.states[1].drain = {{"stamin", 1.0}}; }) ==
-          "states.sprint.drain.stamin: no meter is named 'stamin'; did you mean 'stamina'?");
+    CHECK(after([](ChartSpec& s) {
+              s.states[1].drain = {{"stamin", 1.0}};
+          }) == "states.sprint.drain.stamin: no meter is named 'stamin'; did you mean 'stamina'?");
 }
 
 TEST_CASE("curves must run from end to end, in order, within bounds") {
@@ -97,29 +107,33 @@ TEST_CASE("curves must run from end to end, in order, within bounds") {
     };
     const std::vector<CurvePoint> up{{0.0, 0.0}, {1.0, 1.0}}, down{{0.0, 1.0}, {1.0, 0.0}};
     CHECK(with_curve(up, down) == "(no complaint)");
-    CHECK(with_curve({{0.0, 0.0}}, down) ==
-          "states.sprint.gain.up_curve: has 1 key points; give 2 to 16");
+    CHECK(with_curve({{0.0, 0.0}}, down) == "states.sprint.gain.up_curve: has 1 key points; give 2 to 16");
     CHECK(with_curve({{0.0, 0.2}, {1.0, 1.0}}, down) ==
           "states.sprint.gain.up_curve: runs from [0, 0.2] to [1, 1]; begin at [0, 0] and end at fraction 1");
     CHECK(with_curve(up, {{0.0, 1.0}, {0.5, 0.1}}) ==
-          "states.sprint.gain.down_curve: runs from [0, 1] to [0.5, 0.1]; begin at [0, 1] and end at fraction 0");
+          "states.sprint.gain.down_curve: runs from [0, 1] to [0.5, 0.1]; begin at [0, 1] and end at "
+          "fraction 0");
     CHECK(with_curve({{0.0, 0.0}, {0.5, 0.4}, {0.4, 0.6}, {1.0, 1.0}}, down) ==
-          "states.sprint.gain.up_curve[3]: [0.4, 0.6] does not follow [0.5, 0.4]; let seconds and fractions both "
+          "states.sprint.gain.up_curve[3]: [0.4, 0.6] does not follow [0.5, 0.4]; let seconds and fractions "
+          "both "
           "rise");
-    CHECK(with_curve({{0.0, 0.0}, {0.5, 1.4}, {1.0, 1.0}}, down).find(
-              "states.sprint.gain.up_curve[2]: [0.5, 1.4] is out of range; 0 <= seconds <= 60 and 0 <= fraction <= "
-              "1") != std::string::npos);
+    CHECK(with_curve({{0.0, 0.0}, {0.5, 1.4}, {1.0, 1.0}}, down)
+              .find("states.sprint.gain.up_curve[2]: [0.5, 1.4] is out of range; 0 <= seconds <= 60 and 0 <= "
+                    "fraction <= "
+                    "1") != std::string::npos);
     CHECK(after([](ChartSpec& s) {
               s.states[1].speed.forward = 0.0;
               s.states[1].gain = curve({{0.0, 0.0}, {1.0, 1.0}}, {{0.0, 1.0}, {1.0, 0.0}});
-          }) == "states.sprint.gain: a curve needs a forward speed to be a fraction of; give speed.forward > 0 or "
-                "another law");
+          }) ==
+          "states.sprint.gain: a curve needs a forward speed to be a fraction of; give speed.forward > 0 or "
+          "another law");
 }
 
 TEST_CASE("more than the documented limits is refused by its count") {
     CHECK(after([](ChartSpec& s) {
               for (std::size_t i = 0; i < limits::states; ++i) {
-                  s.states.push_back(state("s" + std::to_string(i), {.forward = 1.0, .side = {}, .back = {}}));
+                  s.states.push_back(
+                      state("s" + std::to_string(i), {.forward = 1.0, .side = {}, .back = {}}));
                   s.rank.insert(s.rank.begin(), s.states.back().name);
               }
           }) == "states: there are 34 states; a chart can have 32");

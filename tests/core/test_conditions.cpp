@@ -13,16 +13,19 @@ std::string complaint_about(const std::string& term) {
     return complaint([&] { static_cast<void>(compile(spec)); });
 }
 
-bool accepted(const std::string& term) { return complaint_about(term) == "(no complaint)"; }
+bool accepted(const std::string& term) {
+    return complaint_about(term) == "(no complaint)";
+}
 
 }  // namespace
 
 TEST_CASE("every form of a term is read, with or without spaces and units") {
     for (const char* term :
-         {"sprint on", "not sprint on", "sprint pressed", "sprint released", "moving", "not moving", "moving forward",
-          "moving sideways", "moving backward", "grounded", "not stamina spent", "stamina >= 10",
-          "stamina>=10", "stamina > 0", "stamina < 99.5", "stamina <= 20 %", "stamina>25%", "speed > 4.5",
-          "speed >= 4.5 m/s", "speed<2m/s", "time < 0.18", "time >= 2 s", "not time < 1s", "  sprint   on  "}) {
+         {"sprint on",         "not sprint on",  "sprint pressed",  "sprint released",  "moving",
+          "not moving",        "moving forward", "moving sideways", "moving backward",  "grounded",
+          "not stamina spent", "stamina >= 10",  "stamina>=10",     "stamina > 0",      "stamina < 99.5",
+          "stamina <= 20 %",   "stamina>25%",    "speed > 4.5",     "speed >= 4.5 m/s", "speed<2m/s",
+          "time < 0.18",       "time >= 2 s",    "not time < 1s",   "  sprint   on  "}) {
         CAPTURE(term);
         CHECK(accepted(term));
     }
@@ -31,9 +34,10 @@ TEST_CASE("every form of a term is read, with or without spaces and units") {
 TEST_CASE("each mistake in a term is told with its place and a mend") {
     CHECK(complaint_about("sprnt on") ==
           "states.sprint.enter[1]: 'sprnt on': no action is named 'sprnt'; did you mean 'sprint'?");
-    CHECK(complaint_about("stamna > 3") ==
-          "states.sprint.enter[1]: 'stamna > 3': nothing that can be compared is named 'stamna'; did you mean "
-          "'stamina'?");
+    CHECK(
+        complaint_about("stamna > 3") ==
+        "states.sprint.enter[1]: 'stamna > 3': nothing that can be compared is named 'stamna'; did you mean "
+        "'stamina'?");
     CHECK(complaint_about("stamina = 3") ==
           "states.sprint.enter[1]: 'stamina = 3': '=' is not a comparison; use <, <=, > or >=");
     CHECK(complaint_about("speed > 4.5 km/h") ==
@@ -41,10 +45,12 @@ TEST_CASE("each mistake in a term is told with its place and a mend") {
     CHECK(complaint_about("time < 3 ms") ==
           "states.sprint.enter[1]: 'time < 3 ms': 'ms' is not a unit for this; times are in s");
     CHECK(complaint_about("stamina > 3 m") ==
-          "states.sprint.enter[1]: 'stamina > 3 m': 'm' is not a unit for this; levels have no unit, or % of the "
+          "states.sprint.enter[1]: 'stamina > 3 m': 'm' is not a unit for this; levels have no unit, or % of "
+          "the "
           "capacity");
-    CHECK(complaint_about("speed > fast") ==
-          "states.sprint.enter[1]: 'speed > fast': 'fast' is not a number of 0 or more; write it such as 4.5");
+    CHECK(
+        complaint_about("speed > fast") ==
+        "states.sprint.enter[1]: 'speed > fast': 'fast' is not a number of 0 or more; write it such as 4.5");
     CHECK(complaint_about("speed > -1") ==
           "states.sprint.enter[1]: 'speed > -1': '-1' is not a number of 0 or more; write it such as 4.5");
     CHECK(complaint_about("stamina >= 101") ==
@@ -56,7 +62,7 @@ TEST_CASE("each mistake in a term is told with its place and a mend") {
     CHECK(complaint_about("moving fowrard") ==
           "states.sprint.enter[1]: 'moving fowrard' is not a known fact or comparison; did you mean 'moving "
           "forward'?");
-    CHECK(complaint_about("") .find("'' is not a known fact or comparison") != std::string::npos);
+    CHECK(complaint_about("").find("'' is not a known fact or comparison") != std::string::npos);
     CHECK(complaint_about("not").find("'not' is not a known fact or comparison") != std::string::npos);
     CHECK(complaint_about("breath spent") ==
           "states.sprint.enter[1]: 'breath spent': no meter is named 'breath'; known: stamina");
@@ -74,19 +80,22 @@ TEST_CASE("a latch must exist to be read, and terms of one list must not contrad
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) == "(no complaint)");
     spec.states[1].enter = Condition{"stamina spent"};  // which sprint, draining it, may not be
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
-          "states.sprint.drain.stamina: 'not stamina spent' contradicts another term of this list; take one of them "
+          "states.sprint.drain.stamina: 'not stamina spent' contradicts another term of this list; take one "
+          "of them "
           "out; all terms of a list must hold together");
     spec = bearer();
     spec.states[1].enter = Condition{"sprint on", "not sprint on"};
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
-          "states.sprint.enter[2]: 'not sprint on' contradicts another term of this list; take one of them out; all "
+          "states.sprint.enter[2]: 'not sprint on' contradicts another term of this list; take one of them "
+          "out; all "
           "terms of a list must hold together");
 }
 
 TEST_CASE("any of several lists may hold; an empty list among them is a mistake") {
     ChartSpec spec = bearer();
     spec.actions.push_back({.name = "rush"});
-    spec.states[1].enter = Condition(std::vector<std::vector<std::string>>{{"sprint on", "moving"}, {"rush on"}});
+    spec.states[1].enter =
+        Condition(std::vector<std::vector<std::string>>{{"sprint on", "moving"}, {"rush on"}});
     spec.states[1].stay.reset();
     const Chart chart = compile(spec);
     Runner runner = spawn(chart);
@@ -101,7 +110,8 @@ TEST_CASE("any of several lists may hold; an empty list among them is a mistake"
 
     spec.states[0].enter = Condition(std::vector<std::vector<std::string>>{{"moving"}, {}});
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
-          "states.walk.enter[2]: this list of terms is empty; write [] alone for \"always\", or leave the empty list "
+          "states.walk.enter[2]: this list of terms is empty; write [] alone for \"always\", or leave the "
+          "empty list "
           "out");
 }
 

@@ -31,8 +31,8 @@ TEST_CASE("sine and cosine are exact at zero and odd or even about it") {
 }
 
 TEST_CASE("absurd angles give an answer that is harmless") {
-    for (const double x : {1e10, -1e300, std::numeric_limits<double>::infinity(),
-                           std::numeric_limits<double>::quiet_NaN()}) {
+    for (const double x :
+         {1e10, -1e300, std::numeric_limits<double>::infinity(), std::numeric_limits<double>::quiet_NaN()}) {
         CHECK(sine_cosine(x).sine == 0.0);
         CHECK(sine_cosine(x).cosine == 1.0);
     }

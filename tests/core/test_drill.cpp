@@ -39,8 +39,9 @@ TEST_CASE("a drill lays its steps and repeats out in order of time") {
         found.emplace_back(change.at, change.kind);
     }
     const std::vector<std::pair<double, ChangeKind>> expected{
-        {1.0, ChangeKind::press}, {1.2, ChangeKind::release}, {2.0, ChangeKind::press}, {2.1, ChangeKind::release},
-        {2.5, ChangeKind::press}, {2.6, ChangeKind::release}, {4.0, ChangeKind::move}};
+        {1.0, ChangeKind::press},   {1.2, ChangeKind::release}, {2.0, ChangeKind::press},
+        {2.1, ChangeKind::release}, {2.5, ChangeKind::press},   {2.6, ChangeKind::release},
+        {4.0, ChangeKind::move}};
     CHECK(found == expected);
     CHECK(drill.length().value == 10.0);
 }
@@ -99,7 +100,8 @@ TEST_CASE("every mistake in a drill is told") {
     CHECK(about(repeat) == "repeat[1].step[1].at: 0.2 s lies beyond the pass; a pass lasts `every` = 0.1 s");
     repeat.repeats = {{.from = 9.9, .every = 0.1, .times = 5, .steps = {at(0.0)}}};
     CHECK(about(repeat) ==
-          "repeat[1]: its last pass begins at 10.3 s and lies beyond the drill's end; the drill lasts `seconds` = 10");
+          "repeat[1]: its last pass begins at 10.3 s and lies beyond the drill's end; the drill lasts "
+          "`seconds` = 10");
     DrillSpec mode = simple({});
     mode.set_hold = {"jump"};
     CHECK(about(mode) == "set_hold[1]: the chart has no action named 'jump'; known: sprint");

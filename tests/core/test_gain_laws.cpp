@@ -127,8 +127,9 @@ TEST_CASE("ease: the path of a turn agrees with a numeric integral") {
 }
 
 TEST_CASE("curve: key points are met at their times, with straight lines between") {
-    const ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}},
-                                  curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}}));
+    const ChartSpec spec =
+        walker({.forward = 5.0, .side = {}, .back = {}},
+               curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}}));
     check_after(spec, 0.1, 0.5 * 0.1 * 1.5, 1.5);
     check_after(spec, 0.2, 0.5 * 0.2 * 3.0, 3.0);
     check_after(spec, 0.6, 0.3 + 0.4 * (3.0 + 4.0) / 2.0, 4.0);
@@ -137,8 +138,9 @@ TEST_CASE("curve: key points are met at their times, with straight lines between
 }
 
 TEST_CASE("curve: letting go half-way goes back from where it is, without a jump in speed") {
-    const Chart chart = compile(walker({.forward = 5.0, .side = {}, .back = {}},
-                                       curve({{0.0, 0.0}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}})));
+    const Chart chart =
+        compile(walker({.forward = 5.0, .side = {}, .back = {}},
+                       curve({{0.0, 0.0}, {1.0, 1.0}}, {{0.0, 1.0}, {0.4, 0.5}, {0.5, 0.0}})));
     Runner runner = spawn(chart);
     pass(chart, runner, ahead, 0.7, 0.01);
     CHECK(near(runner.speed(), 3.5, 1e-11));
@@ -171,8 +173,9 @@ TEST_CASE("curve: without a falling curve the rising one runs backwards") {
 }
 
 TEST_CASE("curve: half a stick takes the time at which the curve reaches half") {
-    const Chart chart = compile(walker({.forward = 5.0, .side = {}, .back = {}},
-                                       curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.5, 0.0}})));
+    const Chart chart =
+        compile(walker({.forward = 5.0, .side = {}, .back = {}},
+                       curve({{0.0, 0.0}, {0.2, 0.6}, {1.0, 1.0}}, {{0.0, 1.0}, {0.5, 0.0}})));
     Runner runner = spawn(chart);
     pass(chart, runner, {.forward = 0.5, .side = 0.0}, 0.1, 0.01);
     CHECK(near(runner.speed(), 1.5, 1e-11));

@@ -83,7 +83,8 @@ TEST_CASE("standing still with sprint held drains nothing") {
     CHECK(read_meter(chart, runner, chart.meter("stamina")).level == 100.0);
     // The drain begins at 0.1 m/s, 0.1 / 12 s after the move.
     pass(chart, runner, {1.0, 0.0}, 1.0, 0.01, {sprint});
-    CHECK(near(read_meter(chart, runner, chart.meter("stamina")).level, 100.0 - 12.0 * (1.0 - 0.1 / 12.0), 1e-7));
+    CHECK(near(read_meter(chart, runner, chart.meter("stamina")).level, 100.0 - 12.0 * (1.0 - 0.1 / 12.0),
+               1e-7));
 }
 
 TEST_CASE("drain_above sets how fast is really moving; 0 drains while standing") {
@@ -200,8 +201,10 @@ TEST_CASE("levels stay within their bounds by every bit, whatever is pressed") {
     for (int round = 0; round < 40; ++round) {
         ChartSpec spec = bearer(round % 2 == 0 ? ramp(20.0 * unit(random) + 1.0, 16.0, 10.0) : GainSpec{});
         spec.meters[0].capacity = 0.1 + 30.0 * unit(random);
-        spec.meters[0].spent = SpentSpec{.at = 0.0, .until = spec.meters[0].capacity * (0.1 + 0.9 * unit(random))};
-        spec.meters[0].refill = RefillSpec{.rate = 100.0 * unit(random) + 0.1, .wait = round % 3 == 0 ? 0.0 : unit(random)};
+        spec.meters[0].spent =
+            SpentSpec{.at = 0.0, .until = spec.meters[0].capacity * (0.1 + 0.9 * unit(random))};
+        spec.meters[0].refill =
+            RefillSpec{.rate = 100.0 * unit(random) + 0.1, .wait = round % 3 == 0 ? 0.0 : unit(random)};
         spec.states[1].enter = Condition{"sprint on"};
         spec.states[1].stay = Condition{"sprint on"};
         spec.states[1].drain = {{"stamina", 100.0 * unit(random)}};

@@ -29,16 +29,19 @@ GainSpec random_gain(std::mt19937& random) {
 
 ChartSpec random_chart(std::mt19937& random) {
     std::uniform_real_distribution<double> unit(0.0, 1.0);
-    const std::vector<std::string> terms{"a on",       "not a on",  "b on",          "moving",          "not moving",
-                                         "a pressed",  "speed > 2", "speed < 1.5",   "stamina >= 10",   "stamina < 60",
-                                         "time < 0.4", "time > 1",  "moving forward", "not stamina spent"};
+    const std::vector<std::string> terms{"a on",           "not a on",         "b on",       "moving",
+                                         "not moving",     "a pressed",        "speed > 2",  "speed < 1.5",
+                                         "stamina >= 10",  "stamina < 60",     "time < 0.4", "time > 1",
+                                         "moving forward", "not stamina spent"};
     ChartSpec spec;
     spec.name = "random";
     spec.actions = {{.name = "a"}, {.name = "b", .press = PressMode::toggle}};
     spec.meters = {stamina()};
     for (const char* name : {"s0", "s1", "s2", "s3", "s4"}) {
-        StateSpec made = state(name, {.forward = 8.0 * unit(random) + 0.1, .side = 5.0 * unit(random), .back = 3.0 * unit(random)},
-                               random_gain(random));
+        StateSpec made = state(
+            name,
+            {.forward = 8.0 * unit(random) + 0.1, .side = 5.0 * unit(random), .back = 3.0 * unit(random)},
+            random_gain(random));
         std::vector<std::string> enter{terms[static_cast<std::size_t>(unit(random) * 14.0)]};
         made.enter = Condition(std::vector<std::vector<std::string>>{enter});
         if (unit(random) < 0.5) {
@@ -95,7 +98,8 @@ TEST_CASE("random charts and inputs: always valid, in order, continuous and with
             REQUIRE(std::isfinite(now.position.x + now.position.y + now.speed + now.distance));
             REQUIRE(now.speed <= fastest + 1e-7);
             REQUIRE(near(std::hypot(now.velocity.x, now.velocity.y), now.speed, 1e-9));
-            const double moved = std::hypot(now.position.x - before.position.x, now.position.y - before.position.y);
+            const double moved =
+                std::hypot(now.position.x - before.position.x, now.position.y - before.position.y);
             REQUIRE(now.distance >= before.distance);
             REQUIRE(moved <= now.distance - before.distance + 1e-9);
             REQUIRE(now.distance - before.distance <= fastest * dt + 1e-7);

@@ -75,6 +75,7 @@ TEST_CASE("the self-test passes here, and names what is wrong elsewhere") {
     NumericHealth sick = health;
     sick.denormals_ok = false;
     CHECK_FALSE(sick.ok());
-    CHECK(sick.text() ==
-          "numeric self-test failed: denormals are flushed to zero (was the program linked with -ffast-math?)");
+    CHECK(
+        sick.text() ==
+        "numeric self-test failed: denormals are flushed to zero (was the program linked with -ffast-math?)");
 }

@@ -30,7 +30,8 @@ TEST_CASE("each change of state names its cause") {
     CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) == Lines{"sprint, enter: sprint on"});
     CHECK(changes(chart, tick(chart, runner, {-1.0, 0.0}, {sprint})) ==
           Lines{"walk, stay failed: moving forward"});
-    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) == Lines{"sprint, enter: moving forward"});
+    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) ==
+          Lines{"sprint, enter: moving forward"});
     CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {})) == Lines{"walk, stay failed: sprint on"});
 }
 
@@ -153,7 +154,8 @@ TEST_CASE("terms on time and speed hold from their exact instants on") {
     stop.move = Move{};
     drill.steps = {go, press, stop};
     for (const double rate : {20.0, 77.0, 1000.0}) {
-        const survey::Run run = survey::run(chart, Drill(drill, chart), survey::even_ticks(rate, Seconds{2.0}));
+        const survey::Run run =
+            survey::run(chart, Drill(drill, chart), survey::even_ticks(rate, Seconds{2.0}));
         REQUIRE(run.visits.size() == 5);
         CHECK(chart.name(run.visits[1].state) == "jog");
         CHECK(near(run.visits[1].at, 0.1 + 3.0 / 8.0, 1e-8));

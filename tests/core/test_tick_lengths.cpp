@@ -38,7 +38,8 @@ TEST_CASE("one drill gives one run at 20 to 1000 ticks a second and at random ti
         CHECK(base.events.size() > 40);
         for (const double rate : {20.0, 30.0, 60.0, 144.0, 240.0}) {
             CAPTURE(rate);
-            check_same_run(chart, base, survey::run(chart, drill, survey::even_ticks(rate, Seconds{60.0}), false));
+            check_same_run(chart, base,
+                           survey::run(chart, drill, survey::even_ticks(rate, Seconds{60.0}), false));
         }
         for (int round = 0; round < 3; ++round) {
             check_same_run(chart, base, survey::run(chart, drill, random_ticks(random, 60.0), false));
@@ -72,7 +73,8 @@ TEST_CASE("input exactly when a meter empties, a wait ends or a latch opens: one
         const survey::Run base = survey::run(chart, drill, survey::even_ticks(1000.0, Seconds{20.0}), false);
         for (const double rate : {20.0, 30.0, 33.3, 60.0, 120.0, 144.0, 240.0, 999.0}) {
             CAPTURE(at, rate);
-            check_same_run(chart, base, survey::run(chart, drill, survey::even_ticks(rate, Seconds{20.0}), false));
+            check_same_run(chart, base,
+                           survey::run(chart, drill, survey::even_ticks(rate, Seconds{20.0}), false));
         }
     }
 }
@@ -98,6 +100,7 @@ TEST_CASE("hammering gives one run at every rate") {
     CHECK(pressed == 1000);
     CHECK(base.lowest[0] >= 0.0);
     for (const double rate : {20.0, 60.0, 144.0}) {
-        check_same_run(chart, base, survey::run(chart, drill, survey::even_ticks(rate, Seconds{25.0}), false));
+        check_same_run(chart, base,
+                       survey::run(chart, drill, survey::even_ticks(rate, Seconds{25.0}), false));
     }
 }

@@ -86,7 +86,8 @@ int main() {
             input.release(action, dt * (0.4 + 0.2 * share));
         }
         if (dice.next() < 0.1) {
-            input.move_to({dice.next() < 0.6 ? 1.0 : 2.0 * dice.next() - 1.0, 1.4 * dice.next() - 0.7}, dt * 0.7);
+            input.move_to({dice.next() < 0.6 ? 1.0 : 2.0 * dice.next() - 1.0, 1.4 * dice.next() - 0.7},
+                          dt * 0.7);
         }
         if (dice.next() < 0.3) {
             input.look_to({.yaw = 20.0 * dice.next(), .pitch = 0.0}, dt * 0.9);
@@ -94,8 +95,8 @@ int main() {
         static_cast<void>(advance(chart, runner, input.intent(), Seconds{dt}));
         input.next_tick();
         if (tick % 2000 == 0) {
-            std::printf("%d %016llx %a %a\n", tick, static_cast<unsigned long long>(digest(runner)), runner.position().x,
-                        runner.distance());
+            std::printf("%d %016llx %a %a\n", tick, static_cast<unsigned long long>(digest(runner)),
+                        runner.position().x, runner.distance());
         }
     }
     return health.ok() ? 0 : 1;

@@ -6,4 +6,6 @@
 
 bool passes_self_test();
 
-int main() { return passes_self_test() ? 0 : 1; }
+int main() {
+    return passes_self_test() ? 0 : 1;
+}

@@ -4,4 +4,6 @@
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/trace.hpp>
 
-bool passes_self_test() { return cursimeter::numeric_self_test().ok(); }
+bool passes_self_test() {
+    return cursimeter::numeric_self_test().ok();
+}

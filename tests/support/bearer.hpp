@@ -101,7 +101,9 @@ inline void pass(const Chart& chart, Runner& runner, Move move, double seconds, 
     }
 }
 
-inline bool near(double a, double b, double margin) { return std::fabs(a - b) <= margin; }
+inline bool near(double a, double b, double margin) {
+    return std::fabs(a - b) <= margin;
+}
 
 /// The first event of a kind in a report, or null.
 inline const Event* find(const Report& report, EventKind kind) {

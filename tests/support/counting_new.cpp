@@ -8,7 +8,9 @@ namespace {
 std::atomic<std::size_t> count{0};
 }
 
-std::size_t support::allocations() { return count; }
+std::size_t support::allocations() {
+    return count;
+}
 
 // In a source of their own, where no caller inlines one of the pair without the other.
 void* operator new(std::size_t size) {
@@ -18,5 +20,9 @@ void* operator new(std::size_t size) {
     }
     throw std::bad_alloc();
 }
-void operator delete(void* memory) noexcept { std::free(memory); }
-void operator delete(void* memory, std::size_t /*size*/) noexcept { std::free(memory); }
+void operator delete(void* memory) noexcept {
+    std::free(memory);
+}
+void operator delete(void* memory, std::size_t /*size*/) noexcept {
+    std::free(memory);
+}

@@ -28,7 +28,8 @@ inline std::string read_file(const std::filesystem::path& file) {
 class Folder {
   public:
     explicit Folder(const std::string& name)
-        : path_(std::filesystem::temp_directory_path() / ("cursimeter_" + name + "_" + std::to_string(::getpid()))) {
+        : path_(std::filesystem::temp_directory_path() /
+                ("cursimeter_" + name + "_" + std::to_string(::getpid()))) {
         std::filesystem::create_directories(path_);
     }
     Folder(const Folder&) = delete;
@@ -48,8 +49,8 @@ class Folder {
 inline Outcome run_program(const std::string& arguments) {
     const Folder folder("errors");
     const std::string errors = folder.file("stderr");
-    const std::string command = std::string("cd '") + CURSIMETER_SOURCE_DIR + "' && '" + CURSIMETER_PROGRAM + "' " +
-                                arguments + " 2>'" + errors + "'";
+    const std::string command = std::string("cd '") + CURSIMETER_SOURCE_DIR + "' && '" + CURSIMETER_PROGRAM +
+                                "' " + arguments + " 2>'" + errors + "'";
     Outcome outcome;
     FILE* pipe = popen(command.c_str(), "r");
     std::array<char, 4096> buffer{};

@@ -35,7 +35,8 @@ TEST_CASE("even ticks end where they should, at any rate and length") {
 
 TEST_CASE("visits tell when, how long, how far and why") {
     const Chart chart = compile(bearer());
-    const survey::Run run = survey::run(chart, sprint_for(chart, 9.0), survey::even_ticks(60.0, Seconds{9.0}));
+    const survey::Run run =
+        survey::run(chart, sprint_for(chart, 9.0), survey::even_ticks(60.0, Seconds{9.0}));
     REQUIRE(run.visits.size() == 3);
     const double empty = 100.0 / 12.0;
     CHECK(chart.name(run.visits[1].state) == "sprint");
@@ -71,12 +72,14 @@ TEST_CASE("the lowest level is exact even between ticks") {
 
 TEST_CASE("a trace has a documented header, one line per tick, and numbers that read back exactly") {
     const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
-    const survey::Run run = survey::run(chart, sprint_for(chart, 1.0), survey::even_ticks(20.0, Seconds{1.0}));
+    const survey::Run run =
+        survey::run(chart, sprint_for(chart, 1.0), survey::even_ticks(20.0, Seconds{1.0}));
     std::istringstream csv(survey::trace_csv(chart, run));
     std::string line;
     std::getline(csv, line);
     CHECK(line ==
-          "time_s,state,x_m,y_m,z_m,vx_mps,vy_mps,vz_mps,speed_mps,speed_target_mps,distance_m,meter_stamina,on_sprint");
+          "time_s,state,x_m,y_m,z_m,vx_mps,vy_mps,vz_mps,speed_mps,speed_target_mps,distance_m,meter_stamina,"
+          "on_sprint");
     std::size_t lines = 0;
     while (std::getline(csv, line)) {
         const survey::Sample& sample = run.samples.at(lines++);

@@ -11,7 +11,8 @@ namespace cursimeter::tool {
 Canvas::Canvas(const std::string& file, double width, double height)
     : file_(file),
       png_(ending_of(file) == ".png"),
-      surface_(png_ ? cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(width), static_cast<int>(height))
+      surface_(png_ ? cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(width),
+                                                 static_cast<int>(height))
                     : cairo_svg_surface_create(fresh_name(file).c_str(), width, height)),
       context_(cairo_create(surface_.get())) {}
 
@@ -82,7 +83,8 @@ void Canvas::text(Point at, const std::string& text, Colour colour, double size,
 void Canvas::save() {
     bool written = false;
     if (png_) {
-        written = cairo_surface_write_to_png(surface_.get(), fresh_name(file_).c_str()) == CAIRO_STATUS_SUCCESS;
+        written =
+            cairo_surface_write_to_png(surface_.get(), fresh_name(file_).c_str()) == CAIRO_STATUS_SUCCESS;
     } else {
         cairo_surface_finish(surface_.get());
         written = cairo_surface_status(surface_.get()) == CAIRO_STATUS_SUCCESS;

@@ -32,7 +32,9 @@ constexpr std::array<Colour, 7> state_colours{{{0.0, 0.447, 0.698},
                                                {0.835, 0.369, 0.0},
                                                {0.45, 0.45, 0.45}}};
 
-Colour colour_of(StateId state) { return state_colours[state.index % state_colours.size()]; }
+Colour colour_of(StateId state) {
+    return state_colours[state.index % state_colours.size()];
+}
 
 /// A round step that gives about `wanted` divisions of `span`.
 double round_step(double span, double wanted) {
@@ -55,12 +57,15 @@ class TimelinePicture {
         canvas_.fill({0, 0, page_width, page_height}, paper);
         heading();
         const double lane = std::clamp(150.0 / static_cast<double>(chart_.state_count()), 14.0, 26.0);
-        const double key_lane = std::clamp(90.0 / static_cast<double>(std::max<std::size_t>(1, chart_.action_count())), 11.0, 18.0);
+        const double key_lane = std::clamp(
+            90.0 / static_cast<double>(std::max<std::size_t>(1, chart_.action_count())), 11.0, 18.0);
         const double states_height = lane * static_cast<double>(chart_.state_count());
-        const double keys_height = key_lane * static_cast<double>(std::max<std::size_t>(1, chart_.action_count()));
+        const double keys_height =
+            key_lane * static_cast<double>(std::max<std::size_t>(1, chart_.action_count()));
         const auto meters = static_cast<double>(chart_.meter_count());
         const double event_height = 56.0;
-        const double rest = page_height - top - bottom_margin - states_height - keys_height - event_height - gap * (3.0 + meters);
+        const double rest = page_height - top - bottom_margin - states_height - keys_height - event_height -
+                            gap * (3.0 + meters);
         const double speed_height = rest / (1.0 + 0.85 * meters);
         double y = top;
         y = states(next_panel(y, states_height), lane);
@@ -78,15 +83,20 @@ class TimelinePicture {
     [[nodiscard]] double x_of(double at) const {
         return left + (page_width - left - right_margin) * at / run_.seconds;
     }
-    static Box next_panel(double y, double height) { return {left, y, page_width - left - right_margin, height}; }
+    static Box next_panel(double y, double height) {
+        return {left, y, page_width - left - right_margin, height};
+    }
 
     void heading() {
         canvas_.text({left, 34}, chart_.name(), ink, 22, Align::left, true);
         const double after = left + canvas_.text_width(chart_.name(), 22, true) + 12;
-        canvas_.text({after, 34}, fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate),
-                     ink, 15);
-        canvas_.text({left, 56}, fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.runner.distance(),
-                                             run_.visits.size() - 1, run_.digest),
+        canvas_.text(
+            {after, 34},
+            fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate), ink,
+            15);
+        canvas_.text({left, 56},
+                     fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.runner.distance(),
+                                 run_.visits.size() - 1, run_.digest),
                      faint, 12);
     }
 
@@ -229,7 +239,8 @@ class TimelinePicture {
         background(box);
         for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
             const double y = box.y + lane * i;
-            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11, Align::right);
+            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11,
+                         Align::right);
             double since = -1.0;
             for (const survey::Sample& sample : run_.samples) {
                 const bool on = (sample.on >> i & 1U) != 0;
@@ -295,7 +306,8 @@ class TimelinePicture {
         for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
             canvas_.text({x_of(at), y - 17}, fmt::format("{:g}", at), ink, 12, Align::centre);
         }
-        canvas_.text({left + (page_width - left - right_margin) / 2.0, y}, "seconds", faint, 12, Align::centre);
+        canvas_.text({left + (page_width - left - right_margin) / 2.0, y}, "seconds", faint, 12,
+                     Align::centre);
     }
 
     const RunResult& result_;

@@ -1,0 +1,67 @@
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/compile.hpp"
+
+/// Terms: text such as "not stamina >= 10%" becomes a fact that must, or must not, be set.
+namespace cursimeter::detail {
+
+enum class Quantity : std::uint8_t { meter, speed, time, latch };
+
+/// A comparison or latch that has a bit of its own in Facts::derived. "above" means value >= from.
+struct DerivedFact {
+    Quantity quantity = Quantity::meter;
+    std::uint8_t index = 0;
+    double from = 0.0;
+    double level = 0.0;  ///< as the chart says it
+    friend bool operator==(const DerivedFact&, const DerivedFact&) = default;
+};
+
+/// A speed is compared a nanometre per second off the chart's number: a state whose target is just that
+/// speed then meets ">= 2.4" however its rounding falls.
+constexpr double speed_offset = 1e-9;
+
+/// Levels that count as equal: this part of the capacity (about 1e-12).
+constexpr double meter_quantum = 0x1p-40;
+
+/// Words and operators of a term: "stamina>=10" is three.
+[[nodiscard]] std::vector<std::string> split_term(const std::string& text);
+
+/// Reads the terms of one chart and gives every comparison and latch a bit in Facts::derived.
+class TermReader {
+  public:
+    TermReader(const ChartSpec& spec, const ChartData& chart, Findings& findings);
+
+    /// The term, or nothing if it is wrong; then the findings say why.
+    [[nodiscard]] std::optional<Term> read(const std::string& path, const std::string& text);
+    /// The derived bit for a real speed above `speed`.
+    [[nodiscard]] std::uint8_t speed_above(double speed);
+    /// What each derived bit stands for, by bit.
+    [[nodiscard]] const std::vector<DerivedFact>& derived_facts() const { return derived_; }
+
+  private:
+    std::optional<Term> read_fact(const std::string& path, const std::string& text,
+                                  const std::vector<std::string>& words, Term term);
+    std::optional<Term> read_action(const std::string& path, const std::string& text,
+                                    const std::vector<std::string>& words, Term term);
+    std::optional<Term> read_latch(const std::string& path, const std::string& text,
+                                   const std::vector<std::string>& words, Term term);
+    std::optional<Term> read_comparison(const std::string& path, const std::string& text,
+                                        const std::vector<std::string>& words, Term term);
+    bool read_value(const std::string& path, const std::string& text, const std::vector<std::string>& words,
+                    const DerivedFact& fact, double& value);
+    bool read_unit(const std::string& path, const std::string& text, const DerivedFact& fact,
+                   const std::string& unit, double& value);
+    Term with_derived_bit(Term term, const DerivedFact& fact);
+
+    const ChartData& chart_;
+    Findings& findings_;
+    std::vector<std::string> actions_, meters_, known_;
+    std::vector<DerivedFact> derived_;
+};
+
+}  // namespace cursimeter::detail
