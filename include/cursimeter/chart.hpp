@@ -75,6 +75,10 @@ class Chart {
     /// For the library's own sources; the type is not installed.
     [[nodiscard]] const detail::ChartData& data() const { return *data_; }
     explicit Chart(std::shared_ptr<const detail::ChartData> data) : data_(std::move(data)) {}
+    // Copied even where it could be moved, so that no chart is ever empty.
+    Chart(const Chart&) = default;
+    Chart& operator=(const Chart&) = default;
+    ~Chart() = default;
 
   private:
     std::shared_ptr<const detail::ChartData> data_;

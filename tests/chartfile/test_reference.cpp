@@ -104,6 +104,19 @@ TEST_CASE("a reference has a row for every key, with its unit, default and range
     CHECK(drill_reference().find("## `[repeat.step]`") != std::string::npos);
 }
 
+TEST_CASE("the complete charts and drills in the guide load") {
+    const std::string guide = read("docs/guide.md");
+    std::vector<std::string> files;
+    for (std::size_t at = guide.find("```toml\nformat"); at != std::string::npos;
+         at = guide.find("```toml\nformat", at + 1)) {
+        files.push_back(guide.substr(at + 8, guide.find("```", at + 8) - at - 8));
+    }
+    REQUIRE(files.size() == 2);
+    CHECK(parse_chart(files[0], "guide.md").chart.name() == "bearer");
+    const Chart demo = load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/bearer.toml").chart;
+    CHECK(parse_drill(files[1], "guide.md", demo).drill.name() == "two sprints");
+}
+
 TEST_CASE("the defaults that the table promises are those of the specs") {
     DefaultCheck check;
     const ChartSpec chart;

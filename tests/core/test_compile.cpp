@@ -164,6 +164,12 @@ TEST_CASE("one call finds everything that is wrong") {
     }
 }
 
+TEST_CASE("a chart that was moved from is still a chart") {
+    Chart chart = compile(bearer());
+    const Chart other = std::move(chart);
+    CHECK(chart.name() == other.name());  // NOLINT(bugprone-use-after-move)
+}
+
 TEST_CASE("ids by name, and the nearest name when there is none") {
     const Chart chart = compile(bearer());
     CHECK(chart.name(chart.state("sprint")) == "sprint");
