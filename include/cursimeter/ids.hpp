@@ -19,6 +19,11 @@ using StateId = Id<struct StateTag>;
 using ActionId = Id<struct ActionTag>;
 using MeterId = Id<struct MeterTag>;
 
+/// The action's bit in a mask of keys; none for an index that no chart has.
+[[nodiscard]] constexpr std::uint32_t key_bit(ActionId action) {
+    return action.index < 32 ? std::uint32_t{1} << action.index : 0;
+}
+
 /// What one chart can hold. `compile` refuses more, by name. Raising a limit grows `Runner`
 /// (meters), the fact words (actions, comparisons) or the masks (states).
 namespace limits {

@@ -61,7 +61,7 @@ struct Intent {
     std::span<const Change> changes;  ///< must live until `advance` has returned
 
     /// Marks the action's key as down at the tick's start.
-    constexpr void hold(ActionId action) { held |= std::uint32_t{1} << (action.index & 31U); }
+    constexpr void hold(ActionId action) { held |= key_bit(action); }
 };
 
 /// Gathers input events between two ticks and hands them over as an intent. It remembers what is

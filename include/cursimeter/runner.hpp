@@ -38,10 +38,10 @@ class Runner {
     /// Time simulated since spawning. The promises of exactness hold up to a million seconds.
     [[nodiscard]] Seconds clock() const { return Seconds{state_.clock}; }
     /// Whether the action is on: held down, or switched on in toggle mode.
-    [[nodiscard]] bool on(ActionId action) const { return (state_.on >> action.index & 1U) != 0; }
+    [[nodiscard]] bool on(ActionId action) const { return (state_.on & key_bit(action)) != 0; }
     /// The press mode in force for this runner.
     [[nodiscard]] PressMode press_mode(ActionId action) const {
-        return (state_.toggles >> action.index & 1U) != 0 ? PressMode::toggle : PressMode::hold;
+        return (state_.toggles & key_bit(action)) != 0 ? PressMode::toggle : PressMode::hold;
     }
 
   private:

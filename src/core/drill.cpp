@@ -156,7 +156,7 @@ Intent DrillPlayer::intent(double begin, double end) {
     const std::span<const Change> changes = drill_->changes();
     for (; next_ < changes.size() && changes[next_].at < end; ++next_) {
         Change change = changes[next_];
-        const std::uint32_t mask = std::uint32_t{1} << change.action.index;
+        const std::uint32_t mask = key_bit(change.action);
         switch (change.kind) {
             case ChangeKind::press:
                 held_ |= mask;

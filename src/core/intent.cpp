@@ -1,14 +1,6 @@
 #include <cursimeter/intent.hpp>
 
 namespace cursimeter {
-namespace {
-
-std::uint32_t bit_of(ActionId action) {
-    return std::uint32_t{1} << (action.index & 31U);
-}
-
-}  // namespace
-
 bool IntentBuilder::add(const Change& change) {
     if (count_ == changes_.size()) {
         return false;
@@ -18,12 +10,12 @@ bool IntentBuilder::add(const Change& change) {
 }
 
 bool IntentBuilder::press(ActionId action, double at) {
-    last_held_ |= bit_of(action);
+    last_held_ |= key_bit(action);
     return add(Change::press(action, at));
 }
 
 bool IntentBuilder::release(ActionId action, double at) {
-    last_held_ &= ~bit_of(action);
+    last_held_ &= ~key_bit(action);
     return add(Change::release(action, at));
 }
 

@@ -144,6 +144,14 @@ TEST_CASE("keys that the chart does not have are ignored and reported") {
     intent.held = 0xffff'fffe;
     CHECK(advance(chart, runner, intent, Seconds{0.01}).intent_mended);
     CHECK_FALSE(runner.on(ActionId{5}));
+    CHECK_FALSE(runner.on(ActionId{77}));
+    Intent none;
+    none.hold(ActionId{40});
+    CHECK(none.held == 0);
+    IntentBuilder input;
+    input.press(ActionId{40});
+    input.next_tick();
+    CHECK(input.intent().held == 0);
 }
 
 TEST_CASE("more changes than a tick can be cut at: the rest is taken in at once, and said") {
