@@ -1,5 +1,8 @@
 #include <benchmark/benchmark.h>
 
+#include <span>
+#include <string>
+
 #include "crowd.hpp"
 
 /// `advance` beside the hand-written rival, for the same crowds and inputs. One iteration is one tick
@@ -62,6 +65,32 @@ void rivals(benchmark::State& state, bench::Looking looking) {
     state.SetItemsProcessed(state.iterations() * state.range(0));
 }
 
+/// Walking on with nothing happening, and the same with one key going down or up inside each tick.
+void one_runner(benchmark::State& state, bool with_press) {
+    const Chart chart = bench::bearer_chart();
+    Runner runner = spawn(chart);
+    const ActionId sprint = chart.action("sprint");
+    // Backward, so that sprint is wanted and may not be: the instant is worked, the state stays.
+    Intent intent;
+    intent.move = {-1.0, 0.0};
+    const Change changes[2] = {Change::press(sprint, 0.004), Change::release(sprint, 0.004)};
+    double checksum = 0.0;
+    bool down = false;
+    for (auto _ : state) {
+        if (with_press) {
+            intent.held = down ? 1U << sprint.index : 0U;
+            intent.changes = std::span(&changes[down ? 1 : 0], 1);
+            down = !down;
+        }
+        const Report report = advance(chart, runner, intent, Seconds{bench::tick});
+        checksum += report.displacement.x;
+    }
+    benchmark::DoNotOptimize(checksum);
+}
+
+BENCHMARK_CAPTURE(one_runner, without_instant, false);
+BENCHMARK_CAPTURE(one_runner, with_one_instant, true);
+
 void crowds(benchmark::internal::Benchmark* b) {
     b->Arg(1)->Arg(1000)->Arg(100000);
 }
@@ -73,4 +102,11 @@ BENCHMARK_CAPTURE(ours, look_every_tick, bench::Looking::every_tick)->Apply(crow
 
 }  // namespace
 
-BENCHMARK_MAIN();
+int main(int argc, char** argv) {
+    benchmark::AddCustomContext("sizeof(Runner)", std::to_string(sizeof(Runner)) + " bytes");
+    benchmark::AddCustomContext("sizeof(Report)", std::to_string(sizeof(Report)) + " bytes");
+    benchmark::AddCustomContext("sizeof(Intent)", std::to_string(sizeof(Intent)) + " bytes");
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

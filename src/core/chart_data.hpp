@@ -58,6 +58,7 @@ struct CurvePiece {
 /// A gain law's numbers for one case (speeding up, slowing down, no move wanted).
 struct GainRate {
     double value = 0.0;             ///< m/s^2 of a ramp, s of an ease
+    double inverse = 0.0;           ///< 1 / value
     std::uint16_t first_piece = 0;  ///< of a curve
     std::uint16_t piece_count = 0;
 };

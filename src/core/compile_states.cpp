@@ -202,6 +202,9 @@ CompiledGain compile_gain(const StateSpec& state, ChartData& chart, Findings& fi
             }
             break;
     }
+    for (GainRate* rate : {&compiled.up, &compiled.down, &compiled.idle}) {
+        rate->inverse = rate->value > 0.0 ? 1.0 / rate->value : 0.0;
+    }
     return compiled;
 }
 

@@ -32,9 +32,10 @@ void glide(const ChartData& chart, RunnerState& runner, double dt) {
                 travelled = 0.5 * (before + runner.speed) * dt;
             } else {
                 const double size = length_of(runner.acceleration);
-                const double along = inner(velocity, runner.acceleration) / size;
-                const double across = std::fabs(outer(velocity, runner.acceleration)) / size;
-                travelled = ramp_path({along, before}, {along + size * dt, runner.speed}, across, size);
+                const double inverse = 1.0 / size;
+                const double along = inner(velocity, runner.acceleration) * inverse;
+                const double across = std::fabs(outer(velocity, runner.acceleration)) * inverse;
+                travelled = ramp_path({along, before}, {along + size * dt, runner.speed}, across, inverse);
             }
             break;
         }
@@ -62,72 +63,104 @@ void glide(const ChartData& chart, RunnerState& runner, double dt) {
     }
 }
 
-bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
+namespace {
+
+/// A ramp to the target, seen along its line: w rises from `begin` by `slowed` at the rate for slowing
+/// down, then at the rate for speeding up until it is there.
+struct Ramp {
+    glm::dvec2 direction{0.0};
+    double size = 0.0;    ///< m/s from the velocity to the target
+    double across = 0.0;  ///< m/s
+    double slowed = 0.0;  ///< m/s
+    PathEnd begin;
+    const GainRate* down = nullptr;
+    const GainRate* up = nullptr;
+
+    /// Whether the speed falls and rises again on the way.
+    [[nodiscard]] bool dips() const { return slowed > 0.0 && slowed < size; }
+};
+
+Ramp ramp_to_target(const ChartData& chart, const RunnerState& runner, const glm::dvec2& velocity) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    if (gain.law != GainLaw::ramp || runner.by_distance != 0) {
+    const glm::dvec2 gap = target_of(runner) - velocity;
+    Ramp ramp;
+    ramp.size = length_of(gap);
+    if (ramp.size <= arrival_gap) {
+        return ramp;
+    }
+    ramp.direction = gap * (1.0 / ramp.size);
+    ramp.across = std::fabs(outer(velocity, ramp.direction));
+    ramp.begin = {inner(velocity, ramp.direction), runner.speed};
+    ramp.slowed = ramp.begin.w < -turning_gap ? std::min(-ramp.begin.w, ramp.size) : 0.0;
+    ramp.down = runner.idle ? &gain.idle : &gain.down;
+    ramp.up = runner.idle ? &gain.idle : &gain.up;
+    return ramp;
+}
+
+/// Whether the speed meets a value on the ramp that something reads.
+bool meets_mark(const ChartData& chart, const RunnerState& runner, const Ramp& ramp) {
+    const double lowest = ramp.dips() ? ramp.across : std::min(runner.speed, runner.target_speed);
+    const double highest = std::max(runner.speed, runner.target_speed);
+    return std::any_of(chart.speed_marks.begin(), chart.speed_marks.end(), [&](const SpeedMark& mark) {
+        return mark.value >= lowest - turning_gap && mark.value <= highest + turning_gap;
+    });
+}
+
+/// Length of the part of a ramp between two ends, which takes `seconds`.
+double part_length(const Ramp& ramp, PathEnd from, PathEnd to, const GainRate& rate, double seconds) {
+    if (seconds <= 0.0) {
+        return 0.0;
+    }
+    return ramp.across <= straight_limit ? 0.5 * (from.r + to.r) * seconds
+                                         : ramp_path(from, to, ramp.across, rate.inverse);
+}
+
+}  // namespace
+
+bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
+    if (chart.states[runner.state].gain.law != GainLaw::ramp || runner.by_distance != 0) {
         return false;
     }
     const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-    const glm::dvec2 target = target_of(runner);
-    const glm::dvec2 gap = target - velocity;
-    const double size = length_of(gap);
-    if (size <= arrival_gap) {
+    const Ramp ramp = ramp_to_target(chart, runner, velocity);
+    if (ramp.size <= arrival_gap || meets_mark(chart, runner, ramp)) {
         return false;
     }
-    const glm::dvec2 direction = gap * (1.0 / size);
-    const double along = inner(velocity, direction);
-    const double across = std::fabs(outer(velocity, direction));
-    const double slowed = along < -turning_gap ? std::min(-along, size) : 0.0;
-    const bool dips = slowed > 0.0 && slowed < size;
-    const double lowest = dips ? across : std::min(runner.speed, runner.target_speed);
-    const double highest = std::max(runner.speed, runner.target_speed);
-    for (const SpeedMark& mark : chart.speed_marks) {
-        if (mark.value >= lowest - turning_gap && mark.value <= highest + turning_gap) {
-            return false;
-        }
-    }
-
-    // Along the line, w rises from `along` at the rate `down` by `slowed`, then at the rate `up`.
-    const double down = runner.idle ? gain.idle.value : gain.down.value;
-    const double up = runner.idle ? gain.idle.value : gain.up.value;
-    const double braking = slowed / down, speeding = (size - slowed) / up;
-    const double first = std::min(braking, dt), second = std::min(speeding, dt - first);
+    const double braking = ramp.slowed * ramp.down->inverse;
+    const double speeding = (ramp.size - ramp.slowed) * ramp.up->inverse;
+    const double first = std::min(braking, dt);
+    const double second = std::min(speeding, dt - first);
     const double steady = dt - first - second;
-    const auto end_at = [across](double w) { return PathEnd{w, std::sqrt(w * w + across * across)}; };
-    const PathEnd begin{along, runner.speed};
-    const PathEnd turn = first > 0.0 ? end_at(along + first * down) : begin;
-    const PathEnd end = second > 0.0 ? end_at(turn.w + second * up) : turn;
-    double travelled = runner.target_speed * steady;
-    runner.straight = across <= straight_limit;
-    if (runner.straight) {
-        travelled += 0.5 * ((begin.r + turn.r) * first + (turn.r + end.r) * second);
-    } else {
-        travelled += first > 0.0 ? ramp_path(begin, turn, across, down) : 0.0;
-        travelled += second > 0.0 ? ramp_path(turn, end, across, up) : 0.0;
-    }
+
+    const auto end_at = [&](double w) { return PathEnd{w, std::sqrt(w * w + ramp.across * ramp.across)}; };
+    const PathEnd turn = first > 0.0 ? end_at(ramp.begin.w + first * ramp.down->value) : ramp.begin;
+    const PathEnd end = second > 0.0 ? end_at(turn.w + second * ramp.up->value) : turn;
+    const double travelled = part_length(ramp, ramp.begin, turn, *ramp.down, first) +
+                             part_length(ramp, turn, end, *ramp.up, second) + runner.target_speed * steady;
     // The speed along the line is linear in time, so each part is walked at the mean of its ends.
-    const double reach = 0.5 * ((begin.w + turn.w) * first + (turn.w + end.w) * second);
-    const glm::dvec2 kept = velocity - direction * along;
-    const glm::dvec2 moved = kept * (first + second) + direction * reach + target * steady;
+    const double reach = 0.5 * ((ramp.begin.w + turn.w) * first + (turn.w + end.w) * second);
+    const glm::dvec2 kept = velocity - ramp.direction * ramp.begin.w;
+    const glm::dvec2 moved = kept * (first + second) + ramp.direction * reach + target_of(runner) * steady;
     runner.position.x += moved.x;
     runner.position.y += moved.y;
     runner.distance += travelled;
     runner.clock += dt;
-    if (second == speeding && first == braking) {
+    if (first == braking && second == speeding) {
         arrive(runner);
     } else {
         const bool falling = first < braking;
-        const glm::dvec2 now = kept + direction * end.w;
-        const double last = falling && dips ? 0.0 : along + size;
+        const glm::dvec2 now = kept + ramp.direction * end.w;
+        const double last = falling && ramp.dips() ? 0.0 : ramp.begin.w + ramp.size;
         runner.velocity.x = now.x;
         runner.velocity.y = now.y;
         runner.speed = end.r;
         runner.leg = LegKind::ramp;
         runner.trend = falling ? Trend::falling : Trend::rising;
-        runner.acceleration = direction * (falling ? down : up);
-        runner.leg_arrives = !(falling && dips);
+        runner.straight = ramp.across <= straight_limit;
+        runner.acceleration = ramp.direction * (falling ? ramp.down->value : ramp.up->value);
+        runner.leg_arrives = !(falling && ramp.dips());
         runner.leg_due = runner.clock + (falling ? braking - first : speeding - second);
-        runner.leg_last_squared = last * last + across * across;
+        runner.leg_last_squared = last * last + ramp.across * ramp.across;
         runner.crossing_due = never;
     }
     if (runner.flowing != 0) {

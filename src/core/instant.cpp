@@ -22,6 +22,22 @@ void enter(Instant& instant, const Choice& choice) {
     instant.momentary &= ~choice.used_up;  // a press brings about one change
 }
 
+void change_move(Instant& instant, const Move& move) {
+    if (!take_move(instant.runner, move.forward, move.side)) {
+        instant.report.intent_mended = true;
+    }
+    instant.wanted_changed = true;
+    const std::uint64_t known = instant.runner.facts.fixed & fact::all_moving;
+    instant.facts_changed = instant.facts_changed || moving_facts(instant.chart, instant.runner) != known;
+}
+
+void change_look(Instant& instant, const Look& look) {
+    if (!take_look(instant.runner, look.yaw, look.pitch)) {
+        instant.report.intent_mended = true;
+    }
+    instant.turned = true;
+}
+
 std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
     // A crossing found by closed form is met up to rounding: whatever will be crossed within the
@@ -73,8 +89,9 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         return;
     }
     runner.held ^= mask;
-    const bool toggle = (runner.toggles & mask) != 0;
-    if (toggle ? down : true) {
+    if ((runner.toggles & mask) == 0) {
+        runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
+    } else if (down) {
         runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
     }
     instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
@@ -83,7 +100,6 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
 }
 
 void take_change(Instant& instant, const Change& change) {
-    bool defined = true;
     switch (change.kind) {
         case ChangeKind::press:
             take_key(instant, change.action.index, true);
@@ -92,30 +108,23 @@ void take_change(Instant& instant, const Change& change) {
             take_key(instant, change.action.index, false);
             break;
         case ChangeKind::move:
-            defined = take_move(instant.runner, change.x, change.y);
-            instant.wanted_changed = true;
-            if (moving_facts(instant.chart, instant.runner) !=
-                (instant.runner.facts.fixed & fact::all_moving)) {
-                instant.facts_changed = true;
-            }
+            change_move(instant, {change.x, change.y});
             break;
         case ChangeKind::look:
-            defined = take_look(instant.runner, change.x, change.y);
-            instant.turned = true;
+            change_look(instant, {change.x, change.y});
             break;
         default:
-            defined = false;
+            instant.report.intent_mended = true;
     }
-    instant.report.intent_mended = instant.report.intent_mended || !defined;
 }
 
 void take_start(Instant& instant, const Intent& intent) {
     RunnerState& runner = instant.runner;
     if (intent.move.forward != runner.move_forward || intent.move.side != runner.move_side) {
-        take_change(instant, Change::move_to(intent.move, 0.0));
+        change_move(instant, intent.move);
     }
     if (intent.look.yaw != runner.look_yaw || intent.look.pitch != runner.look_pitch) {
-        take_change(instant, Change::look_to(intent.look, 0.0));
+        change_look(instant, intent.look);
     }
     std::uint32_t changed = intent.held ^ runner.held;
     while (changed != 0) {

@@ -49,11 +49,14 @@ double ease_path(const LegShape& leg, double t) {
 
 // Gentle turns, such as a look that follows a mouse makes in every tick, take the series, which is
 // quicker and loses no digits.
-double ramp_path(PathEnd from, PathEnd to, double p, double acceleration) {
+double ramp_path(PathEnd from, PathEnd to, double p, double inverse_acceleration) {
     if (std::fabs(from.w) <= 0.05 * p && std::fabs(to.w) <= 0.05 * p) {
-        return p * p * (short_integral(to.w / p) - short_integral(from.w / p)) / acceleration;
+        const double inverse = 1.0 / p;
+        const double difference = short_integral(to.w * inverse) - short_integral(from.w * inverse);
+        return p * p * difference * inverse_acceleration;
     }
-    return 0.5 * ((to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p)) / acceleration;
+    const double twice = (to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p);
+    return 0.5 * twice * inverse_acceleration;
 }
 
 double along_after(const LegShape& leg, double t) {
@@ -80,7 +83,7 @@ double path_length(const LegShape& leg, double t) {
     if (leg.across > straight_limit) {
         if (leg.kind == LegKind::ramp) {
             return ramp_path({leg.along, speed_after(leg, 0.0)}, {along_after(leg, t), speed_after(leg, t)},
-                             leg.across, leg.acceleration);
+                             leg.across, 1.0 / leg.acceleration);
         }
         return ease_path(leg, t);
     }

@@ -39,6 +39,6 @@ struct PathEnd {
 
 /// Path of a ramp with the component p > 0 across its line: integral of sqrt(w^2 + p^2) dw over the
 /// acceleration.
-[[nodiscard]] double ramp_path(PathEnd from, PathEnd to, double p, double acceleration);
+[[nodiscard]] double ramp_path(PathEnd from, PathEnd to, double p, double inverse_acceleration);
 
 }  // namespace cursimeter::detail
