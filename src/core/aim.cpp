@@ -69,18 +69,15 @@ bool take_look(RunnerState& runner, double yaw, double pitch) {
     return true;
 }
 
-std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner) {
+std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner) {
     const Wish wish = read_wish(runner);
     if (wish.length == 0.0) {
         return 0;
     }
     if (wish.forward >= chart.forward_cosine) {
-        return fact::bit(fact::moving) | fact::bit(fact::moving_forward);
+        return fact::moving_ahead;
     }
-    if (wish.forward <= -chart.forward_cosine) {
-        return fact::bit(fact::moving) | fact::bit(fact::moving_backward);
-    }
-    return fact::bit(fact::moving) | fact::bit(fact::moving_sideways);
+    return wish.forward <= -chart.forward_cosine ? fact::moving_back : fact::moving_aside;
 }
 
 void plan_wanted(const ChartData& chart, RunnerState& runner) {

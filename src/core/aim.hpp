@@ -17,8 +17,8 @@ bool take_move(RunnerState& runner, double forward, double side);
 /// Takes a look in. Returns false if it is undefined or out of range; then the last look stays.
 bool take_look(RunnerState& runner, double yaw, double pitch);
 
-/// The facts about the wanted movement (fact::all_moving).
-[[nodiscard]] std::uint64_t moving_facts(const ChartData& chart, const RunnerState& runner);
+/// The facts about the wanted movement, as RunnerState::moving has them.
+[[nodiscard]] std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner);
 
 /// Computes the velocity that the present state aims for, relative to the facing: speed by direction
 /// (an ellipse through the forward or back speed and the side speed) times the length of the move.

@@ -125,6 +125,7 @@ struct ChartData {
     std::uint64_t digest = 0;
     std::uint32_t tag = 0;  ///< short form of the digest that runners carry
     double forward_cosine = 0.5;
+    std::uint64_t meter_bits = 0;  ///< derived facts about meters
     std::uint16_t toggles = 0;
     std::vector<std::uint8_t> rank;
     std::vector<CompiledState> states;

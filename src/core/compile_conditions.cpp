@@ -194,8 +194,10 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::latch:
                 chart.meters[derived[bit].index].spent_bit = mask;
+                chart.meter_bits |= mask;
                 break;
             case Quantity::meter:
+                chart.meter_bits |= mask;
                 break;
         }
     }

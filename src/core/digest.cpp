@@ -24,7 +24,7 @@ std::uint64_t digest(const Runner& runner) {
           std::uint64_t{s.state}, std::uint64_t{s.stale}, s.facts.fixed, s.facts.derived, std::uint64_t{s.on},
           std::uint64_t{s.toggles}, std::uint64_t{s.flowing}, std::uint64_t{s.by_distance},
           std::uint64_t{s.draining}, std::uint64_t{s.waiting}, std::uint64_t{s.spent},
-          std::uint64_t{s.leg_arrives}}) {
+          std::uint64_t{s.moving}, std::uint64_t{s.leg_arrives}}) {
         digest.add(word);
     }
     for (std::size_t i = 0; i < s.meter_count; ++i) {

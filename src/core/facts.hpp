@@ -26,7 +26,10 @@ constexpr std::uint64_t bit(unsigned index) {
 /// Facts that hold for one instant only.
 inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;
 
-inline constexpr std::uint64_t all_moving =
-    bit(moving) | bit(moving_forward) | bit(moving_sideways) | bit(moving_backward);
+/// The facts about the move, from fact::moving on.
+inline constexpr std::uint8_t moving_ahead = 0b0011;
+inline constexpr std::uint8_t moving_aside = 0b0101;
+inline constexpr std::uint8_t moving_back = 0b1001;
+static_assert(moving_forward == moving + 1 && moving_sideways == moving + 2 && moving_backward == moving + 3);
 
 }  // namespace cursimeter::detail::fact

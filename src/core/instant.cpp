@@ -27,8 +27,9 @@ void change_move(Instant& instant, const Move& move) {
         instant.report.intent_mended = true;
     }
     instant.wanted_changed = true;
-    const std::uint64_t known = instant.runner.facts.fixed & fact::all_moving;
-    instant.facts_changed = instant.facts_changed || moving_facts(instant.chart, instant.runner) != known;
+    const std::uint8_t moving = moving_facts(instant.chart, instant.runner);
+    instant.facts_changed = instant.facts_changed || moving != instant.runner.moving;
+    instant.runner.moving = moving;
 }
 
 void change_look(Instant& instant, const Look& look) {
@@ -134,21 +135,28 @@ void take_start(Instant& instant, const Intent& intent) {
     }
 }
 
-Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary) {
-    Facts facts;
-    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary | moving_facts(chart, runner) |
-                  fact::bit(fact::grounded);
+std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         const CompiledMeter& meter = chart.meters[i];
         for (const Mark& mark : meter.marks) {
             if (runner.meters[i].level >= mark.from) {
-                facts.derived |= mark.derived_bit;
+                bits |= mark.derived_bit;
             }
         }
         if ((runner.spent >> i & 1U) != 0) {
-            facts.derived |= meter.spent_bit;
+            bits |= meter.spent_bit;
         }
     }
+    return bits;
+}
+
+Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
+             std::uint64_t meter_bits) {
+    Facts facts;
+    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary |
+                  std::uint64_t{runner.moving} << fact::moving | fact::bit(fact::grounded);
+    facts.derived = meter_bits;
     if (!chart.speed_marks.empty()) {
         facts.derived |= speed_facts(chart, runner);
     }
@@ -183,7 +191,6 @@ constexpr double barred_pause = 0.01;
 
 /// Meters and times: everything that is due for other reasons than motion.
 void plan_other(const ChartData& chart, RunnerState& runner) {
-    plan_meters(chart, runner);
     double due = std::min(next_time(chart, runner), runner.retry_due);
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         due = std::min(due, runner.meters[i].due);
@@ -191,20 +198,18 @@ void plan_other(const ChartData& chart, RunnerState& runner) {
     runner.other_due = due;
 }
 
-}  // namespace
-
-void settle_instant(Instant& instant) {
+/// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
+/// a jump of the speed. Returns whether a state was entered.
+bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); });
     std::uint32_t entered = 0;
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
-    // Each pass but the last enters a state (each once at most) or follows a jump of the speed.
-    const std::size_t most_passes = 2 * chart.states.size() + 2;
     runner.retry_due = never;
+    const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         const Facts before = runner.facts;
-        runner.facts = gather(chart, runner, instant.momentary);
+        runner.facts = gather(chart, runner, instant.momentary, meter_bits);
         const Choice choice = choose(chart, runner.state, before, runner.facts, entered);
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
@@ -220,11 +225,31 @@ void settle_instant(Instant& instant) {
             break;
         }
     }
+    return entered != 0;
+}
+
+}  // namespace
+
+void settle_instant(Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    const std::uint64_t derived_before = runner.facts.derived;
+    const bool levels_changed =
+        reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); }) || runner.stale;
+    const std::uint64_t meter_bits =
+        levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
+    const bool state_changed = settle_state(instant, meter_bits);
+
     runner.facts.fixed &= ~fact::momentary;
     runner.stale = false;
     instant.momentary = 0;
     instant.facts_changed = false;
-    refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
+    if (levels_changed || state_changed || runner.facts.derived != derived_before) {
+        refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
+        plan_meters(chart, runner);
+    } else if (runner.by_distance != 0) {
+        plan_meters(chart, runner);
+    }
     plan_other(chart, runner);
     plan_crossing(chart, runner);
     runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
@@ -262,6 +287,7 @@ void continue_leg(Instant& instant) {
         plan_crossing(instant.chart, runner);
     }
     if (runner.by_distance != 0) {
+        plan_meters(instant.chart, runner);
         plan_other(instant.chart, runner);
     }
     runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});

@@ -32,7 +32,11 @@ void take_change(Instant& instant, const Change& change);
 /// Takes the start of a tick in: whatever differs from what the runner remembers.
 void take_start(Instant& instant, const Intent& intent);
 
-[[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary);
+/// The facts about meters, which change only where a mark is reached: levels compared, latches.
+[[nodiscard]] std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner);
+/// All facts, those about meters given.
+[[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
+                           std::uint64_t meter_bits);
 
 /// Meters on their marks, a state chosen (as often as states lead on to one another, each entered
 /// once at most), and everything planned anew.

@@ -27,13 +27,16 @@ struct MeterEvent {
 };
 
 /// Puts every meter whose mark is due now exactly on it and passes the events to `emit`.
+/// Returns whether any mark was reached or any wait is over.
 template <class Emit>
-void reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
+bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
+    bool any = false;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         MeterState& meter = runner.meters[i];
         if (meter.due > runner.clock + instant_width.value) {
             continue;
         }
+        any = true;
         meter.due = never;
         if (runner.mark[i] == no_mark) {
             runner.waiting = static_cast<std::uint8_t>(runner.waiting & ~(1U << i));
@@ -63,6 +66,7 @@ void reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
             }
         }
     }
+    return any;
 }
 
 /// The meters that the present state drains at the present speed, a bit each.

@@ -31,7 +31,7 @@ Runner spawn(const Chart& chart, const Placement& placement) {
             state.spent = static_cast<std::uint8_t>(state.spent | 1U << i);
         }
     }
-    state.facts = detail::gather(data, state, 0);
+    state.facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
     state.state = detail::choose_first(data, state.facts);
     return runner;
 }

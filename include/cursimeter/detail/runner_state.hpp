@@ -66,11 +66,12 @@ struct RunnerState {
     double state_since = 0.0;
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;
-    std::uint8_t draining = 0;                        ///< bit per meter
-    std::uint8_t waiting = 0;                         ///< bit per meter whose refill has not begun
-    std::uint8_t spent = 0;                           ///< bit per meter
-    bool leg_arrives = false;                         ///< the leg ends on its target
-    bool stale = true;                                ///< facts must be gathered before time goes on
+    std::uint8_t draining = 0;  ///< bit per meter
+    std::uint8_t waiting = 0;   ///< bit per meter whose refill has not begun
+    std::uint8_t spent = 0;     ///< bit per meter
+    std::uint8_t moving = 0;    ///< what the move wanted now says: the facts from fact::moving on
+    bool leg_arrives = false;   ///< the leg ends on its target
+    bool stale = true;          ///< facts must be gathered before time goes on
     std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
 };
 
