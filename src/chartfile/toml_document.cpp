@@ -32,6 +32,13 @@ bool inside(const std::string& path, const std::string& part) {
            (path.size() == part.size() || path[part.size()] == '.' || path[part.size()] == '[');
 }
 
+/// Whether a complaint of compiling only repeats one of reading: it is about the same part of the file or
+/// a part of that, or about a named thing that lacks what could not be read.
+bool repeats(const std::string& compiling, const std::string& reading) {
+    const bool named_thing = compiling.find('.') != std::string::npos;
+    return inside(compiling, reading) || (named_thing && inside(reading, compiling));
+}
+
 }  // namespace
 
 std::string read_text(const std::filesystem::path& file) {
@@ -85,14 +92,15 @@ void compile_located(std::vector<Diagnostic> reading, const SourceMap& sources, 
         compile();
     } catch (const ChartError& error) {
         for (const Diagnostic& diagnostic : error.diagnostics()) {
-            const bool said =
-                std::any_of(reading.begin(), reading.begin() + static_cast<std::ptrdiff_t>(read_count),
-                            [&](const Diagnostic& earlier) { return inside(diagnostic.path, earlier.path); });
+            const bool said = std::any_of(
+                reading.begin(), reading.begin() + static_cast<std::ptrdiff_t>(read_count),
+                [&](const Diagnostic& earlier) { return repeats(diagnostic.path, earlier.path); });
             if (!said) {
                 reading.push_back(diagnostic);
             }
         }
     }
+    std::erase_if(reading, [](const Diagnostic& diagnostic) { return diagnostic.what.empty(); });
     if (!reading.empty()) {
         throw_located(std::move(reading), sources, name);
     }

@@ -22,7 +22,8 @@ namespace cursimeter::chartfile {
                                 const std::string& name);
 
 /// Runs `compile` (which may throw ChartError) after a file's keys were read with `reading` wrong.
-/// Throws everything together; what the reading has said of a key, compiling does not say again.
+/// Throws everything together; what the reading has said of a key, compiling does not say again. A
+/// diagnostic of reading whose `what` is empty only silences those of compiling.
 void compile_located(std::vector<Diagnostic> reading, const SourceMap& sources, const std::string& name,
                      const std::function<void()>& compile);
 

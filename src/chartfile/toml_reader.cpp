@@ -5,6 +5,8 @@
 namespace cursimeter::chartfile {
 namespace {
 
+constexpr const char* missing = "is missing";
+
 std::string joined(const std::vector<std::string>& names) {
     std::string text;
     for (const std::string& name : names) {
@@ -71,7 +73,7 @@ const toml::node* TomlReader::find(const keys::Key& key) {
     const auto found = frame.table->find(key.name);
     if (found == frame.table->end()) {
         if (key.required()) {
-            complain(path(key), "is missing", fmt::format("say {} = ...: {}", key.name, key.meaning));
+            complain(path(key), missing, fmt::format("say {} = ...: {}", key.name, key.meaning));
         }
         return nullptr;
     }
@@ -113,6 +115,12 @@ void TomlReader::complain_of_unlisted() {
         const std::string place = frame.path.empty() ? entry.name : frame.path + "." + entry.name;
         sources_.set(place, entry.position);
         const std::string_view near = nearest_name(entry.name, frame.listed);
+        const std::string meant = place.substr(0, place.size() - entry.name.size()) + std::string(near);
+        for (Diagnostic& earlier : diagnostics_) {
+            if (!near.empty() && earlier.path == meant && earlier.what == missing) {
+                earlier.what.clear();  // a key that is misspelt is not missing as well
+            }
+        }
         complain(place, "is not a known key here",
                  near.empty() ? "known: " + joined(frame.listed) : fmt::format("did you mean '{}'?", near));
     }
@@ -137,11 +145,13 @@ void TomlReader::number(const keys::Key& key, double& value) {
 }
 
 void TomlReader::number(const keys::Key& key, std::optional<double>& value) {
-    double number = 0.0;
     const toml::node* node = find(key);
-    if (node != nullptr && read_number(*node, path(key), std::string(key.unit), number)) {
-        value = number;
+    if (node == nullptr) {
+        return;
     }
+    // Something stands there, even if it cannot be read: nobody shall complain that it is missing.
+    value = std::clamp(1.0, key.least, key.most);
+    read_number(*node, path(key), std::string(key.unit), *value);
 }
 
 void TomlReader::count(const keys::Key& key, int& value) {

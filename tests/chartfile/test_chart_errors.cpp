@@ -77,6 +77,16 @@ TEST_CASE("wrong types") {
           "c.toml:2:1: name: is a date or time, not text; write it in quotes");
 }
 
+TEST_CASE("one mistake is told once") {
+    CHECK(about("up = 12", "up = \"12\"") ==
+          "c.toml:16:25: states.walk.gain.up: is text, not a number; write a number in m/s^2, such as 1.5");
+    CHECK(about("speed = { forward = 2.4, ", "speed = { forward = [], ") ==
+          "c.toml:15:11: states.walk.speed.forward: is a list, not a number; write a number in m/s, such as "
+          "1.5");
+    CHECK(about("until = 30", "untill = 30") ==
+          "c.toml:11:22: meters.stamina.spent.untill: is not a known key here; did you mean 'until'?");
+}
+
 TEST_CASE("unknown keys, with the nearest known one") {
     CHECK(about("refill   =", "refil =") ==
           "c.toml:10:1: meters.stamina.refil: is not a known key here; did you mean 'refill'?");

@@ -22,11 +22,14 @@ void refuses(const std::string& arguments, const std::string& complaint) {
 
 TEST_CASE("calls that cannot be understood say how to call") {
     refuses("", "error: A subcommand is required\n");
-    refuses("rum", "error: ");
+    refuses("rum", "error: there is no subcommand 'rum'; did you mean 'run'?\n");
+    refuses("fly", "error: there is no subcommand 'fly'; known: run, reference\n");
+    refuses("run " + chart + " --dril " + drill,
+            "error: there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
     refuses("run", "error: CHART is required\n");
     refuses("run " + chart, "error: --drill is required\n");
     refuses("run " + chart + " --drill " + drill + " --colour",
-            "error: The following argument was not expected: --colour\n");
+            "error: there is no option '--colour'; known: ");
     refuses("run " + chart + " --drill " + drill + " --rate fast",
             "error: Could not convert: --rate = fast\n");
     refuses("reference course", "error: FORMAT: course not in {chart,drill}\n");

@@ -27,7 +27,8 @@ struct ChartFile {
 /// The spec as TOML that `parse_chart` reads back equal. Throws ChartError if the spec is not valid.
 [[nodiscard]] std::string format_chart(const ChartSpec& spec);
 
-/// Writes `format_chart` to a file, which is replaced as a whole or not at all.
+/// Writes `format_chart` to a file, which is replaced as a whole or not at all. A spec has no comments, so
+/// those of a file that it was loaded from are not kept.
 void save_chart(const ChartSpec& spec, const std::filesystem::path& file);
 
 /// docs/chart-reference.md: every key with type, unit, default, range and meaning (Markdown).
