@@ -20,6 +20,10 @@ void* operator new(std::size_t size) {
     }
     throw std::bad_alloc();
 }
+void* operator new(std::size_t size, const std::nothrow_t& /*tag*/) noexcept {
+    ++count;
+    return std::malloc(size > 0 ? size : 1);
+}
 void operator delete(void* memory) noexcept {
     std::free(memory);
 }
