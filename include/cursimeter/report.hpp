@@ -51,7 +51,7 @@ enum class Refusal : std::uint8_t {
 
 /// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.
 struct Report {
-    Report() {}  // NOLINT(modernize-use-equals-default): the event array stays unwritten on purpose
+    Report() {}  // NOLINT(cppcoreguidelines-pro-type-member-init): the event array stays unwritten on purpose
 
     Refusal refusal = Refusal::none;
     /// Something in the intent was not a number, out of range or unknown, and was left out.

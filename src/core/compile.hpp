@@ -33,6 +33,7 @@ class Findings {
 template <class Named>
 std::vector<std::string> names_of(const std::vector<Named>& list) {
     std::vector<std::string> names;
+    names.reserve(list.size());
     for (const Named& item : list) {
         names.push_back(item.name);
     }

@@ -26,8 +26,8 @@ inline constexpr double no_limit = std::numeric_limits<double>::infinity();
 /// One key: everything that is said about it anywhere.
 struct Key {
     std::string_view name;
-    std::string_view unit = "";
-    std::string_view fallback = "";  ///< what holds if it is not said; "required" if it must be
+    std::string_view unit{};
+    std::string_view fallback{};  ///< what holds if it is not said; "required" if it must be
     std::string_view meaning;
     double least = -no_limit;
     double most = no_limit;

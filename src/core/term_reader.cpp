@@ -44,9 +44,10 @@ std::optional<std::uint8_t> index_in(const std::vector<std::string>& names, cons
     return static_cast<std::uint8_t>(found - names.begin());
 }
 
-Term with_fixed_bit(Term term, unsigned bit) {
-    term.bit = static_cast<std::uint8_t>(bit);
-    return term;
+Term with_fixed_bit(const Term& term, unsigned bit) {
+    Term with_bit = term;
+    with_bit.bit = static_cast<std::uint8_t>(bit);
+    return with_bit;
 }
 
 }  // namespace
@@ -98,7 +99,7 @@ std::optional<Term> TermReader::read(const std::string& path, const std::string&
 }
 
 std::optional<Term> TermReader::read_fact(const std::string& path, const std::string& text,
-                                          const std::vector<std::string>& words, Term term) {
+                                          const std::vector<std::string>& words, const Term& term) {
     const std::string fact_text = joined(words);
     for (const PlainFact& plain : plain_facts) {
         if (plain.text == fact_text) {
@@ -117,7 +118,7 @@ std::optional<Term> TermReader::read_fact(const std::string& path, const std::st
 }
 
 std::optional<Term> TermReader::read_action(const std::string& path, const std::string& text,
-                                            const std::vector<std::string>& words, Term term) {
+                                            const std::vector<std::string>& words, const Term& term) {
     const std::optional<std::uint8_t> action = index_in(actions_, words[0]);
     if (!action) {
         findings_.add(path, fmt::format("'{}': no action is named '{}'", text, words[0]),
@@ -131,7 +132,7 @@ std::optional<Term> TermReader::read_action(const std::string& path, const std::
 }
 
 std::optional<Term> TermReader::read_latch(const std::string& path, const std::string& text,
-                                           const std::vector<std::string>& words, Term term) {
+                                           const std::vector<std::string>& words, const Term& term) {
     const std::optional<std::uint8_t> meter = index_in(meters_, words[0]);
     if (!meter) {
         findings_.add(path, fmt::format("'{}': no meter is named '{}'", text, words[0]),
@@ -147,7 +148,7 @@ std::optional<Term> TermReader::read_latch(const std::string& path, const std::s
 }
 
 std::optional<Term> TermReader::read_comparison(const std::string& path, const std::string& text,
-                                                const std::vector<std::string>& words, Term term) {
+                                                const std::vector<std::string>& words, const Term& term) {
     const std::string& name = words[0];
     const std::string& op = words[1];
     if (op != "<" && op != "<=" && op != ">" && op != ">=") {
@@ -173,7 +174,8 @@ std::optional<Term> TermReader::read_comparison(const std::string& path, const s
     }
     // "< x" is "not >= x", and "<= x" is "not > x", so each pair shares one bit.
     const bool strict = op == ">" || op == "<=";
-    term.negated = term.negated != (op[0] == '<');
+    Term compared = term;
+    compared.negated = term.negated != (op[0] == '<');
     fact.from = fact.level;
     if (fact.quantity == Quantity::meter) {
         const double capacity = chart_.meters[fact.index].capacity;
@@ -186,7 +188,7 @@ std::optional<Term> TermReader::read_comparison(const std::string& path, const s
     } else if (fact.quantity == Quantity::speed) {
         fact.from += strict ? speed_offset : -speed_offset;
     }
-    return with_derived_bit(term, fact);
+    return with_derived_bit(compared, fact);
 }
 
 bool TermReader::read_value(const std::string& path, const std::string& text,
@@ -228,15 +230,16 @@ std::uint8_t TermReader::speed_above(double speed) {
 }
 
 /// Past the limit the last bit is given again; the caller complains of the count.
-Term TermReader::with_derived_bit(Term term, const DerivedFact& fact) {
+Term TermReader::with_derived_bit(const Term& term, const DerivedFact& fact) {
+    Term with_bit = term;
     auto found = std::find(derived_.begin(), derived_.end(), fact);
     if (found == derived_.end()) {
         derived_.push_back(fact);
         found = derived_.end() - 1;
     }
-    term.derived = true;
-    term.bit = static_cast<std::uint8_t>(std::min<std::ptrdiff_t>(found - derived_.begin(), 63));
-    return term;
+    with_bit.derived = true;
+    with_bit.bit = static_cast<std::uint8_t>(std::min<std::ptrdiff_t>(found - derived_.begin(), 63));
+    return with_bit;
 }
 
 }  // namespace cursimeter::detail

@@ -45,18 +45,18 @@ class TermReader {
 
   private:
     std::optional<Term> read_fact(const std::string& path, const std::string& text,
-                                  const std::vector<std::string>& words, Term term);
+                                  const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_action(const std::string& path, const std::string& text,
-                                    const std::vector<std::string>& words, Term term);
+                                    const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_latch(const std::string& path, const std::string& text,
-                                   const std::vector<std::string>& words, Term term);
+                                   const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_comparison(const std::string& path, const std::string& text,
-                                        const std::vector<std::string>& words, Term term);
+                                        const std::vector<std::string>& words, const Term& term);
     bool read_value(const std::string& path, const std::string& text, const std::vector<std::string>& words,
                     const DerivedFact& fact, double& value);
     bool read_unit(const std::string& path, const std::string& text, const DerivedFact& fact,
                    const std::string& unit, double& value);
-    Term with_derived_bit(Term term, const DerivedFact& fact);
+    Term with_derived_bit(const Term& term, const DerivedFact& fact);
 
     const ChartData& chart_;
     Findings& findings_;
