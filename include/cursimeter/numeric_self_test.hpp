@@ -15,7 +15,7 @@ struct NumericHealth {
     [[nodiscard]] std::string text() const;
 };
 
-/// Checks, in under a millisecond, that this process computes as every other does. Call it once at
+/// Checks, in a millisecond or two, that this process computes as every other does. Call it once at
 /// start-up, on each thread that advances runners if threads may have other floating-point settings.
 [[nodiscard]] NumericHealth numeric_self_test();
 

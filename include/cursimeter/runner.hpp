@@ -35,7 +35,8 @@ class Runner {
     [[nodiscard]] double yaw() const { return state_.look_yaw; }       ///< rad, as last looked
     [[nodiscard]] StateId state() const { return StateId{state_.state}; }
     [[nodiscard]] Seconds time_in_state() const { return Seconds{state_.clock - state_.state_since}; }
-    /// Time simulated since spawning. The promises of exactness hold up to a million seconds.
+    /// Time simulated since spawning. Respawn within a million seconds:
+    /// beyond, the clock's rounding comes near the width of an instant.
     [[nodiscard]] Seconds clock() const { return Seconds{state_.clock}; }
     /// Whether the action is on: held down, or switched on in toggle mode.
     [[nodiscard]] bool on(ActionId action) const { return (state_.on & key_bit(action)) != 0; }

@@ -26,7 +26,7 @@ void plan_leg(const ChartData& chart, RunnerState& runner);
 void plan_crossing(const ChartData& chart, RunnerState& runner);
 /// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same
 /// as planning and gliding leg by leg, in one go: a look that follows a mouse turns the target in every
-/// tick, and this halves the cost of such ticks. Returns false, and changes nothing, under another law or
+/// tick, and this spares such ticks their planning. Returns false, and changes nothing, under another law or
 /// if the speed might cross a mark or a meter drains by the metre.
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt);
 /// Sets the velocity to the target and keeps it.
