@@ -16,6 +16,12 @@ namespace detail {
 struct ChartData;
 }
 
+/// An upright capsule; its place is that of its lowest point.
+struct Capsule {
+    double radius = 0.35;  ///< m
+    double height = 1.8;   ///< m, at least twice the radius
+};
+
 /// Why a state was entered.
 enum class CauseKind : std::uint8_t {
     start,    ///< the first state after spawning
@@ -45,16 +51,25 @@ class Chart {
     [[nodiscard]] std::size_t state_count() const;
     [[nodiscard]] std::size_t action_count() const;
     [[nodiscard]] std::size_t meter_count() const;
+    [[nodiscard]] std::size_t cooldown_count() const;
 
     /// Names by index; throws std::out_of_range for an id of another chart.
     [[nodiscard]] const std::string& name(StateId id) const;
     [[nodiscard]] const std::string& name(ActionId id) const;
     [[nodiscard]] const std::string& name(MeterId id) const;
+    [[nodiscard]] const std::string& name(CooldownId id) const;
 
     /// Ids by name, for set-up code. Throws ChartError that names the nearest valid name.
     [[nodiscard]] StateId state(std::string_view name) const;
     [[nodiscard]] ActionId action(std::string_view name) const;
     [[nodiscard]] MeterId meter(std::string_view name) const;
+    [[nodiscard]] CooldownId cooldown(std::string_view name) const;
+
+    /// Kinds of zones that the chart tells apart, by bit of `ZoneReading::zones`.
+    [[nodiscard]] const std::vector<std::string>& zones() const;
+    /// The capsule in a state.
+    [[nodiscard]] Capsule body(StateId id) const;
+    [[nodiscard]] StateKind kind(StateId id) const;
 
     /// The meter's bounds and latch, in its own unit.
     [[nodiscard]] double capacity(MeterId id) const;

@@ -18,6 +18,7 @@ struct Id {
 using StateId = Id<struct StateTag>;
 using ActionId = Id<struct ActionTag>;
 using MeterId = Id<struct MeterTag>;
+using CooldownId = Id<struct CooldownTag>;
 
 /// The action's bit in a mask of keys; none for an index that no chart has.
 [[nodiscard]] constexpr std::uint32_t key_bit(ActionId action) {
@@ -30,6 +31,18 @@ namespace limits {
 inline constexpr std::size_t states = 32;
 inline constexpr std::size_t actions = 16;
 inline constexpr std::size_t meters = 4;
+inline constexpr std::size_t cooldowns = 4;
+/// Actions with a press buffer.
+inline constexpr std::size_t buffers = 4;
+/// Kinds of zones that one chart tells apart.
+inline constexpr std::size_t zones = 6;
+/// Jumps of one launch table.
+inline constexpr std::size_t jumps = 8;
+/// Pushes that act on a runner at once; a further one is joined to the one that ends last.
+inline constexpr std::size_t pushes = 2;
+/// Waits that a runner keeps at once: one after leaving the ground, one of a barred state, and one for
+/// each push, buffer and cooldown.
+inline constexpr std::size_t timers = 2 + pushes + buffers + cooldowns;
 /// Different comparisons and latches that all conditions of a chart read together.
 inline constexpr std::size_t derived_facts = 64;
 /// Key points of one gain curve.

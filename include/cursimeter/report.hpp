@@ -22,10 +22,17 @@ enum class EventKind : std::uint8_t {
     filled,     ///< a meter reached its capacity; of: meter
     spent,      ///< a meter's latch closed; of: meter, value: level
     recovered,  ///< a meter's latch opened again; of: meter, value: level
+    ready,      ///< a cooldown is over; of: cooldown
+    jumped,     ///< a launch; of: the state that launches, value: upward speed, m/s
+    lifted,     ///< the ground was left otherwise; of: state, value: speed, m/s
+    landed,     ///< the ground was reached; of: the state until then, value: speed against the ground, m/s
+    bumped,     ///< it ran into something; of: state, value: speed against it, m/s
+    pushed,     ///< a push began; of: state, value: its speed, m/s
+    crushed,    ///< solids leave no room for the body; of: state, value: how deep it is in one, m
 };
 
 /// What an event is about.
-enum class EventSubject : std::uint8_t { state, action, meter };
+enum class EventSubject : std::uint8_t { state, action, meter, cooldown };
 
 [[nodiscard]] std::string_view to_string(EventKind kind);
 [[nodiscard]] EventSubject subject_of(EventKind kind);

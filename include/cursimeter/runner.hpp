@@ -27,12 +27,24 @@ struct MeterReading {
 class Runner {
   public:
     [[nodiscard]] glm::dvec3 position() const { return state_.position; }  ///< m
-    [[nodiscard]] glm::dvec3 velocity() const { return state_.velocity; }  ///< m/s
-    [[nodiscard]] double speed() const { return state_.speed; }            ///< m/s, of the velocity
-    /// m/s; the length of the velocity that the state aims for now.
-    [[nodiscard]] double speed_target() const { return state_.target_speed; }
-    [[nodiscard]] double distance() const { return state_.distance; }  ///< m walked since spawning
-    [[nodiscard]] double yaw() const { return state_.look_yaw; }       ///< rad, as last looked
+    /// m/s; its own. Pushes, wind and moving ground carry it besides, see `carrying_velocity`.
+    [[nodiscard]] glm::dvec3 velocity() const { return state_.velocity; }
+    [[nodiscard]] double speed() const { return state_.speed; }  ///< m/s, length of the velocity
+    /// m/s; the speed that the state aims for now, after direction, stick, slope and zones.
+    [[nodiscard]] double speed_target() const;
+    [[nodiscard]] double distance() const { return state_.distance; }  ///< m moved by itself since spawning
+    [[nodiscard]] bool grounded() const { return state_.around.grounded; }
+    /// Whether the full body fits where the runner is.
+    [[nodiscard]] bool headroom() const { return state_.around.headroom; }
+    /// Whether a wall is at hand. Known only to charts that have use for it.
+    [[nodiscard]] bool by_wall() const { return state_.around.by_wall; }
+    /// Whether a push has taken control away.
+    [[nodiscard]] bool locked() const { return state_.locks != 0; }
+    /// Bit per zone of the chart in which it is.
+    [[nodiscard]] std::uint8_t zones() const { return state_.around.zones; }
+    /// Jumps since the ground was left.
+    [[nodiscard]] int jumps() const { return state_.jumps; }
+    [[nodiscard]] double yaw() const { return state_.look_yaw; }  ///< rad, as last looked
     [[nodiscard]] StateId state() const { return StateId{state_.state}; }
     [[nodiscard]] Seconds time_in_state() const { return Seconds{state_.clock - state_.state_since}; }
     /// Time simulated since spawning. Respawn within a million seconds:
@@ -59,6 +71,30 @@ static_assert(sizeof(Runner) <= 512);
 
 /// The meter's level, fraction and latch. The id must be one of the chart's.
 [[nodiscard]] MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter);
+
+/// The velocity with which pushes and the wind of zones carry the runner, m/s.
+[[nodiscard]] glm::dvec3 carrying_velocity(const Chart& chart, const Runner& runner);
+/// Normal of the ground underfoot; straight up in the air.
+[[nodiscard]] glm::dvec3 ground_normal(const Runner& runner);
+/// Seconds until the cooldown is over; 0 if it is ready.
+[[nodiscard]] Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown);
+
+/// An impulse from outside: knockback, recoil, a jump pad.
+struct Push {
+    glm::dvec3 direction{1.0, 0.0, 0.0};  ///< of any length; only its heading counts
+    double strength = 0.0;                ///< m/s, 0 to 10,000
+    double lift = 0.0;  ///< 0 to 1: the part of the strength that goes upward, into its own velocity
+    double seconds =
+        0.0;  ///< in which the rest fades evenly, 0 to 300; 0: all of it goes into its own velocity
+    bool locks = false;     ///< whether moves are ignored until it has faded
+    bool replaces = false;  ///< whether it ends other pushes and stops the runner first
+};
+
+/// Pushes the runner from the next tick's start on. On open ground it is carried strength * seconds / 2 m
+/// along the direction; nothing is stored or restored afterwards. Two pushes act at once; a further one is
+/// joined to the one that ends first, so that it carries as far. Throws ChartError if a value is out of
+/// range. Returns whether it did anything (a direction without a heading needs lift 1).
+bool push(Runner& runner, const Push& push);
 
 /// Overrides an action's press mode for this runner, as a player's setting. Changing it switches the
 /// action to what its key says: on if the key is down, else off. Takes effect at the next tick.

@@ -30,8 +30,25 @@ class ReferenceWriter {
         row(key, "number", range(key));
     }
     void count(const Key& key, int /*value*/) { row(key, "whole number", range(key)); }
-    void angle(const Key& key, Degrees /*value*/) { row(key, "number", range(key)); }
-    void truth(const Key& key, bool /*value*/) { row(key, "true or false", ""); }
+    template <class Value>
+    void angle(const Key& key, const Value& /*value*/) {
+        row(key, "number", range(key));
+    }
+    template <class Value>
+    void truth(const Key& key, const Value& /*value*/) {
+        row(key, "true or false", "");
+    }
+    void numbers(const Key& key, const std::optional<std::vector<double>>& /*value*/) {
+        row(key, "list of numbers", range(key));
+    }
+    template <class Value, class Names>
+    void choices(const Key& key, const Value& /*value*/, const Names& all) {
+        std::string known;
+        for (const auto& choice : all) {
+            known += fmt::format("{}\"{}\"", known.empty() ? "" : ", ", choice.name);
+        }
+        row(key, "list of text", known);
+    }
     template <class Value>
     void text(const Key& key, const Value& /*value*/) {
         row(key, "text", "");
@@ -85,9 +102,10 @@ class ReferenceWriter {
                            fmt::format("to {}", key.most));
     }
     static std::string count_limit(std::string_view name) {
-        const std::size_t most = name == "states"    ? limits::states
-                                 : name == "actions" ? limits::actions
-                                                     : limits::meters;
+        const std::size_t most = name == "states"      ? limits::states
+                                 : name == "actions"   ? limits::actions
+                                 : name == "cooldowns" ? limits::cooldowns
+                                                       : limits::meters;
         return fmt::format("up to {}", most);
     }
     [[nodiscard]] std::string inner_heading(std::string_view name) const {

@@ -98,10 +98,10 @@ void TomlReader::complain(std::string place, std::string what, std::string mend)
     diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
 }
 
-void TomlReader::complain_of_choice(const keys::Key& key, const std::string& word,
+void TomlReader::complain_of_choice(const std::string& place, const std::string& word,
                                     const std::vector<std::string>& known) {
     const std::string_view near = nearest_name(word, known);
-    complain(path(key), fmt::format("\"{}\" is not one of the choices", word),
+    complain(place, fmt::format("\"{}\" is not one of the choices", word),
              near.empty() ? "known: " + joined(known)
                           : fmt::format("did you mean \"{}\"? known: {}", near, joined(known)));
 }
@@ -180,6 +180,37 @@ void TomlReader::truth(const keys::Key& key, bool& value) {
         return;
     }
     complain(path(key), wrong_type(*node, "true or false"), "write true or false");
+}
+
+void TomlReader::truth(const keys::Key& key, std::optional<bool>& value) {
+    bool truth_value = false;
+    if (frames_.back().table->contains(key.name)) {
+        truth(key, truth_value);
+        value = truth_value;
+    } else {
+        static_cast<void>(find(key));
+    }
+}
+
+void TomlReader::numbers(const keys::Key& key, std::optional<std::vector<double>>& value) {
+    const toml::node* node = find(key);
+    if (node == nullptr) {
+        return;
+    }
+    const toml::array* array = node->as_array();
+    if (array == nullptr) {
+        complain(path(key), wrong_type(*node, "a list of numbers"), "write [1.2, 0.8]");
+        return;
+    }
+    value.emplace();
+    for (std::size_t i = 0; i < array->size(); ++i) {
+        const std::string place = fmt::format("{}[{}]", path(key), i + 1);
+        sources_.set(place, position_of(*array->get(i)));
+        double number = 0.0;
+        if (read_number(*array->get(i), place, std::string(key.unit), number)) {
+            value->push_back(number);
+        }
+    }
 }
 
 void TomlReader::text(const keys::Key& key, std::optional<std::string>& value) {

@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include <toml++/toml.h>
+
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
@@ -35,7 +37,16 @@ class TomlReader {
     void number(const keys::Key& key, std::optional<double>& value);
     void count(const keys::Key& key, int& value);
     void angle(const keys::Key& key, Degrees& value) { number(key, value.value); }
+    void angle(const keys::Key& key, std::optional<Degrees>& value) {
+        std::optional<double> degrees;
+        number(key, degrees);
+        if (degrees) {
+            value = Degrees{*degrees};
+        }
+    }
     void truth(const keys::Key& key, bool& value);
+    void truth(const keys::Key& key, std::optional<bool>& value);
+    void numbers(const keys::Key& key, std::optional<std::vector<double>>& value);
     void text(const keys::Key& key, std::string& value);
     void text(const keys::Key& key, std::optional<std::string>& value);
     void names(const keys::Key& key, std::vector<std::string>& value);
@@ -60,7 +71,30 @@ class TomlReader {
             }
             known.emplace_back(choice.name);
         }
-        complain_of_choice(key, *word, known);
+        complain_of_choice(path(key), *word, known);
+    }
+
+    template <class Enum, class Names>
+    void choices(const keys::Key& key, std::optional<std::vector<Enum>>& value, const Names& choices) {
+        std::optional<std::vector<std::string>> words;
+        names(key, words);
+        if (!words) {
+            return;
+        }
+        value.emplace();
+        std::vector<std::string> known;
+        for (const auto& choice : choices) {
+            known.emplace_back(choice.name);
+        }
+        for (std::size_t i = 0; i < words->size(); ++i) {
+            const auto found = std::find_if(choices.begin(), choices.end(),
+                                            [&](const auto& choice) { return choice.name == (*words)[i]; });
+            if (found == choices.end()) {
+                complain_of_choice(fmt::format("{}[{}]", path(key), i + 1), (*words)[i], known);
+            } else {
+                value->push_back(found->value);
+            }
+        }
     }
 
     template <class Spec, class Describe>
@@ -139,7 +173,7 @@ class TomlReader {
                      double& value);
     bool read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts);
     void complain(std::string place, std::string what, std::string mend);
-    void complain_of_choice(const keys::Key& key, const std::string& word,
+    void complain_of_choice(const std::string& place, const std::string& word,
                             const std::vector<std::string>& known);
     void complain_of_unlisted();
 

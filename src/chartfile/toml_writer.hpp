@@ -34,6 +34,36 @@ class TomlWriter {
     }
     void count(const keys::Key& key, int value) { line(key, fmt::format("{}", value)); }
     void angle(const keys::Key& key, Degrees value) { number(key, value.value); }
+    void angle(const keys::Key& key, const std::optional<Degrees>& value) {
+        if (value) {
+            number(key, value->value);
+        }
+    }
+    void truth(const keys::Key& key, const std::optional<bool>& value) {
+        if (value) {
+            truth(key, *value);
+        }
+    }
+    void numbers(const keys::Key& key, const std::optional<std::vector<double>>& value) {
+        if (value) {
+            line(key, fmt::format("[{}]", fmt::join(*value, ", ")));
+        }
+    }
+    template <class Enum, class Names>
+    void choices(const keys::Key& key, const std::optional<std::vector<Enum>>& value, const Names& choices) {
+        if (!value) {
+            return;
+        }
+        std::vector<std::string> words;
+        for (const Enum item : *value) {
+            for (const auto& choice : choices) {
+                if (choice.value == item) {
+                    words.emplace_back(choice.name);
+                }
+            }
+        }
+        line(key, list_of(words));
+    }
     void truth(const keys::Key& key, bool value) { line(key, value ? "true" : "false"); }
     void text(const keys::Key& key, const std::string& value) { line(key, quoted(value)); }
     void text(const keys::Key& key, const std::optional<std::string>& value) {

@@ -62,6 +62,7 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     for (;;) {
         // 1. What happens now.
         instant.at = runner.clock - begin;
+        detail::finish_leg(instant);
         const bool capped = report.instants >= limits::instants_per_tick;
         report.instants_capped = report.instants_capped || capped;
         while (next < intent.changes.size() && (capped || change_time <= runner.clock + width)) {
@@ -92,7 +93,7 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
         } else if (runner.clock >= end && next >= intent.changes.size()) {
             break;
         } else if (++standstills > limits::instants_per_tick) {
-            detail::arrive(runner);  // legs of no length: rounding has the better of this chart
+            detail::arrive(chart, runner);  // legs of no length: rounding has the better of this chart
         }
     }
     if (report.instants_capped) {

@@ -5,7 +5,7 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/facts.hpp"
-#include "core/plane.hpp"
+#include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -17,6 +17,9 @@ struct Wish {
 };
 
 Wish read_wish(const RunnerState& runner) {
+    if (runner.locks != 0) {
+        return {};  // a push has taken control away
+    }
     double forward = runner.move_forward, side = runner.move_side;
     const double largest = std::max(std::fabs(forward), std::fabs(side));
     double length = 0.0;
@@ -81,15 +84,68 @@ std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner) {
 }
 
 void plan_wanted(const ChartData& chart, RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
     const Wish wish = read_wish(runner);
     runner.idle = wish.length == 0.0;
-    runner.wanted = full_velocity(chart.states[runner.state], wish.forward, wish.side) * wish.length;
-    runner.target_speed = length_of(runner.wanted);
+    double factor = wish.length;
+    if (runner.around.pace != 1.0F) {
+        factor *= runner.around.pace;
+    }
+    if (runner.around.grounded && on_slope(runner.around) && !runner.idle) {
+        const double steepness = incline(runner.around, wish_direction(runner)) / chart.body.limit_sine;
+        factor *= steepness > 0.0 ? 1.0 + (state.slope_up - 1.0) * steepness
+                                  : 1.0 + (1.0 - state.slope_down) * steepness;
+        factor = std::max(factor, 0.0);
+    }
+    runner.wanted = full_velocity(state, wish.forward, wish.side) * factor;
 }
 
-glm::dvec2 target_of(const RunnerState& runner) {
-    const glm::dvec2 right(runner.facing.y, -runner.facing.x);
-    return runner.facing * runner.wanted.x + right * runner.wanted.y;
+glm::dvec2 wish_direction(const RunnerState& runner) {
+    const Wish wish = read_wish(runner);
+    return runner.facing * wish.forward + right_of(runner) * wish.side;
+}
+
+namespace {
+
+/// Ahead follows the look up and down; sideways stays level; actions and a glide's sinking come on top.
+glm::dvec3 flight_target(const CompiledFly& fly, const RunnerState& runner) {
+    glm::dvec3 ahead(runner.facing.x, runner.facing.y, 0.0);
+    if (fly.by_look && runner.look_pitch != 0.0) {
+        constexpr double upright = 1.5707963267948966;
+        const detmath::SineCosine pitch =
+            detmath::sine_cosine(std::clamp(runner.look_pitch, -upright, upright));
+        ahead = {ahead.x * pitch.cosine, ahead.y * pitch.cosine, pitch.sine};
+    }
+    const glm::dvec2 right = right_of(runner);
+    glm::dvec3 target = ahead * runner.wanted.x + glm::dvec3(right.x, right.y, 0.0) * runner.wanted.y;
+    const auto is_on = [&](std::uint8_t action) {
+        return action != no_action && (runner.on >> action & 1U) != 0;
+    };
+    if (runner.locks == 0) {
+        target.z += is_on(fly.up) ? fly.climb : 0.0;
+        target.z -= is_on(fly.down) ? fly.dive : 0.0;
+    }
+    target.z -= fly.sink;
+    if (runner.around.grounded) {
+        const glm::dvec3 ground = ground_normal(runner.around);
+        const double into = inner(target, ground);
+        target = into < 0.0 ? target - ground * into : target;
+    }
+    return target;
+}
+
+}  // namespace
+
+glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    if (state.kind == StateKind::fly) {
+        return without_barred(runner.around, flight_target(state.fly, runner));
+    }
+    const glm::dvec2 plane = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+    if (!runner.around.grounded) {
+        return without_barred(runner.around, {plane.x, plane.y, 0.0});
+    }
+    return without_barred(runner.around, along_ground(runner.around, plane));
 }
 
 double full_speed_of(const ChartData& chart, const RunnerState& runner) {
@@ -97,9 +153,9 @@ double full_speed_of(const ChartData& chart, const RunnerState& runner) {
     const Wish wish = read_wish(runner);
     glm::dvec2 direction(wish.forward, wish.side);
     if (runner.idle && runner.speed > 0.0) {
-        const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-        const glm::dvec2 right(runner.facing.y, -runner.facing.x);
-        direction = glm::dvec2(inner(velocity, runner.facing), inner(velocity, right)) * (1.0 / runner.speed);
+        const glm::dvec2 velocity = flat(runner.velocity);
+        direction = glm::dvec2(inner(velocity, runner.facing), inner(velocity, right_of(runner))) *
+                    (1.0 / runner.speed);
     }
     const double full = length_of(full_velocity(state, direction.x, direction.y));
     return full > 0.0 ? full : state.forward;

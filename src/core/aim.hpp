@@ -21,11 +21,20 @@ bool take_look(RunnerState& runner, double yaw, double pitch);
 [[nodiscard]] std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner);
 
 /// Computes the velocity that the present state aims for, relative to the facing: speed by direction
-/// (an ellipse through the forward or back speed and the side speed) times the length of the move.
+/// (an ellipse through the forward or back speed and the side speed) times the length of the move, the
+/// slope's factor and that of the zones around.
 void plan_wanted(const ChartData& chart, RunnerState& runner);
-/// The wanted velocity turned into the world, by the present facing.
-[[nodiscard]] glm::dvec2 target_of(const RunnerState& runner);
+/// The direction of the wanted move in the world, as a unit vector; 0 without one.
+[[nodiscard]] glm::dvec2 wish_direction(const RunnerState& runner);
+/// The wanted velocity turned into the world, by the present facing: along the ground where the runner
+/// stands on it, and along what it leans against.
+[[nodiscard]] glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner);
 /// Speed at full stick in the direction of the move, or while coasting in that of travel, m/s.
 [[nodiscard]] double full_speed_of(const ChartData& chart, const RunnerState& runner);
+
+/// The runner's right hand, by the facing.
+[[nodiscard]] inline glm::dvec2 right_of(const RunnerState& runner) {
+    return {runner.facing.y, -runner.facing.x};
+}
 
 }  // namespace cursimeter::detail

@@ -37,6 +37,9 @@ std::size_t Chart::action_count() const {
 std::size_t Chart::meter_count() const {
     return data_->meters.size();
 }
+std::size_t Chart::cooldown_count() const {
+    return data_->cooldowns.size();
+}
 
 const std::string& Chart::name(StateId id) const {
     return data_->states.at(id.index).name;
@@ -47,6 +50,9 @@ const std::string& Chart::name(ActionId id) const {
 const std::string& Chart::name(MeterId id) const {
     return data_->meters.at(id.index).name;
 }
+const std::string& Chart::name(CooldownId id) const {
+    return data_->cooldowns.at(id.index).name;
+}
 
 StateId Chart::state(std::string_view name) const {
     return {index_of(data_->states, name, "state")};
@@ -56,6 +62,20 @@ ActionId Chart::action(std::string_view name) const {
 }
 MeterId Chart::meter(std::string_view name) const {
     return {index_of(data_->meters, name, "meter")};
+}
+CooldownId Chart::cooldown(std::string_view name) const {
+    return {index_of(data_->cooldowns, name, "cooldown")};
+}
+
+const std::vector<std::string>& Chart::zones() const {
+    return data_->zones;
+}
+Capsule Chart::body(StateId id) const {
+    const bool low = data_->states.at(id.index).low;
+    return {data_->body.radius, low ? data_->body.low_height : data_->body.height};
+}
+StateKind Chart::kind(StateId id) const {
+    return data_->states.at(id.index).kind;
 }
 
 double Chart::capacity(MeterId id) const {

@@ -73,9 +73,73 @@ struct Drain {
     double per_metre = 0.0;
 };
 
+inline constexpr std::uint8_t no_action = 0xff;
+inline constexpr std::uint8_t no_cooldown = 0xff;
+
+struct CompiledAir {
+    double rise_gravity = 0.0, fall_gravity = 0.0;  ///< m/s^2
+    double terminal = 0.0;                          ///< m/s
+    double steer = 0.0, brake = 0.0;                ///< m/s^2
+};
+
+struct CompiledLaunch {
+    std::array<double, limits::jumps> speeds{};  ///< m/s upward at take-off
+    std::uint8_t count = 0;                      ///< 0: the state does not launch
+    double cut_gravity = 0.0;  ///< m/s^2 while rising, once the key was released; 0: not cut
+    std::uint8_t by = no_action;
+    bool off_wall = false;
+    double away_sine = 1.0, away_cosine = 0.0;
+    std::optional<double> away_speed;  ///< m/s
+};
+
+struct CompiledSlide {
+    double boost = 0.0, boost_limit = 0.0, top = 0.0;  ///< m/s
+    double friction = 0.0;                             ///< m/s^2
+    double pull = 0.0;                                 ///< m/s^2; gravity that counts along slopes
+};
+
+struct CompiledBurst {
+    std::array<Along, 5> along{};
+    std::uint8_t along_count = 0;
+    double speed = 0.0;    ///< m/s
+    double seconds = 0.0;  ///< s
+    After after = After::target;
+    double gravity = 0.0;  ///< m/s^2
+};
+
+struct CompiledFly {
+    bool by_look = true;
+    std::uint8_t up = no_action, down = no_action;
+    double climb = 0.0, dive = 0.0, sink = 0.0;  ///< m/s
+};
+
+struct CompiledWall {
+    double reach = 0.0;        ///< m
+    double least_speed = 0.0;  ///< m/s
+    double most_sine = 0.0;    ///< of the angle between velocity and wall
+    double seconds = 0.0;      ///< s
+    double climb = 0.0;        ///< m/s
+    double gravity = 0.0;      ///< m/s^2
+    double growth = 0.0;       ///< m/s^3
+};
+
 struct CompiledState {
     std::string name;
+    StateKind kind = StateKind::ground;
+    bool low = false;
+    bool again = false;
+    std::uint8_t cooldown = no_cooldown;
     double forward = 0.0, side = 0.0, back = 0.0;  ///< m/s
+    double wind = 0.0;
+    double slope_up = 1.0, slope_down = 1.0;
+    CompiledAir air;
+    CompiledLaunch launch;
+    CompiledSlide slide;
+    CompiledBurst burst;
+    CompiledFly fly;
+    CompiledWall wall;
+    std::array<double, limits::meters> costs{};
+    std::uint64_t possible_bit = 0;  ///< derived bit "possible", 0 if nothing reads it
     CompiledGain gain;
     CompiledCondition enter, stay;
     std::uint32_t from = 0;                      ///< bit per state from which it may be entered
@@ -115,9 +179,34 @@ struct TimeMark {
     std::uint64_t derived_bit = 0;
 };
 
+/// A vertical speed that some condition reads.
+struct RiseMark {
+    double value = 0.0;  ///< m/s upward; above means rise >= value
+    std::uint64_t derived_bit = 0;
+};
+
+inline constexpr std::uint8_t no_buffer = 0xff;
+
 struct CompiledAction {
     std::string name;
     PressMode press = PressMode::hold;
+    double buffer = 0.0;                   ///< s
+    std::uint8_t buffer_slot = no_buffer;  ///< among the chart's buffers
+};
+
+struct CompiledCooldown {
+    std::string name;
+    double seconds = 0.0;
+    std::uint64_t ready_bit = 0;  ///< derived bit, 0 if nothing reads it
+};
+
+struct CompiledBody {
+    double radius = 0.35, height = 1.8, low_height = 1.08;  ///< m
+    double step_height = 0.35;                              ///< m
+    double limit_cosine = 0.0, limit_sine = 0.0;            ///< of the slope limit
+    double stick_speed = 0.0;                               ///< m/s
+    double gravity = 0.0;                                   ///< m/s^2
+    double coyote = 0.0;                                    ///< s
 };
 
 struct ChartData {
@@ -127,15 +216,24 @@ struct ChartData {
     double forward_cosine = 0.5;
     std::uint64_t meter_bits = 0;  ///< derived facts about meters
     std::uint16_t toggles = 0;
+    std::uint8_t buffered_count = 0;
+    bool reads_walls = false;  ///< some state or condition needs to know of walls at hand
+    double wall_reach = 0.0;   ///< m; the longest reach of any state
+    CompiledBody body;
     std::vector<std::uint8_t> rank;
     std::vector<CompiledState> states;
     std::vector<CompiledAction> actions;
     std::vector<CompiledMeter> meters;
+    std::vector<CompiledCooldown> cooldowns;
+    std::vector<std::string> zones;
+    std::vector<std::uint8_t> needy;                       ///< states whose "possible" something reads
+    std::array<std::uint8_t, limits::buffers> buffered{};  ///< action of each buffer
     std::vector<Term> terms;
     std::vector<Clause> clauses;
     std::vector<CurvePiece> pieces;
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;
+    std::vector<RiseMark> rise_marks;
 };
 
 /// The one way from the public value to its inside.

@@ -20,7 +20,27 @@ class SpecDigest {
     void number(const keys::Key& /*key*/, double value) { digest_.add(value); }
     void number(const keys::Key& /*key*/, const std::optional<double>& value) { optional(value); }
     void angle(const keys::Key& /*key*/, Degrees value) { digest_.add(value.value); }
+    void angle(const keys::Key& /*key*/, const std::optional<Degrees>& value) {
+        optional(value ? std::optional(value->value) : std::nullopt);
+    }
     void truth(const keys::Key& /*key*/, bool value) { digest_.add(std::uint64_t{value}); }
+    void truth(const keys::Key& /*key*/, const std::optional<bool>& value) {
+        digest_.add(value ? std::uint64_t{1} + std::uint64_t{*value} : std::uint64_t{0});
+    }
+    void numbers(const keys::Key& /*key*/, const std::optional<std::vector<double>>& values) {
+        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            digest_.add((*values)[i]);
+        }
+    }
+    template <class Enum, class Names>
+    void choices(const keys::Key& /*key*/, const std::optional<std::vector<Enum>>& values,
+                 const Names& /*names*/) {
+        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            digest_.add(static_cast<std::uint64_t>((*values)[i]));
+        }
+    }
     void text(const keys::Key& /*key*/, const std::string& value) { digest_.add(value); }
     void text(const keys::Key& /*key*/, const std::optional<std::string>& value) { optional(value); }
     template <class Enum, class Names>
@@ -139,6 +159,73 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
     }
 }
 
+void compile_body(const BodySpec& spec, ChartData& chart, Findings& findings) {
+    CompiledBody& body = chart.body;
+    body.radius = spec.radius;
+    body.height = spec.height;
+    body.low_height = spec.low_height.value_or(std::max(0.6 * spec.height, 2.0 * spec.radius));
+    const auto check = [&](const char* key, double height) {
+        if (height < 2.0 * spec.radius) {
+            findings.add(
+                fmt::format("body.{}", key), fmt::format("{} is below twice the radius", height),
+                fmt::format("a capsule of radius {} is at least {} high", spec.radius, 2.0 * spec.radius));
+        }
+    };
+    check("height", body.height);
+    check("low_height", body.low_height);
+    if (body.low_height > body.height) {
+        findings.add("body.low_height",
+                     fmt::format("{} is above the height {}", body.low_height, body.height),
+                     "a low body is not the taller one");
+    }
+    if (spec.step_height > spec.height - 2.0 * spec.radius && spec.step_height > spec.radius) {
+        findings.add("body.step_height", fmt::format("{} is too high for this body", spec.step_height),
+                     "steps are at most as high as the radius, or as the straight part of the capsule");
+    }
+    const detmath::SineCosine limit = detmath::sine_cosine(spec.slope_limit.radians());
+    body.step_height = spec.step_height;
+    body.limit_cosine = limit.cosine;
+    body.limit_sine = limit.sine;
+    body.stick_speed = spec.stick_speed;
+    body.gravity = spec.gravity;
+    body.coyote = spec.coyote;
+}
+
+void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    for (std::size_t i = 0; i < spec.actions.size(); ++i) {
+        const ActionSpec& action = spec.actions[i];
+        CompiledAction compiled;
+        compiled.name = action.name;
+        compiled.press = action.press;
+        compiled.buffer = action.buffer;
+        if (action.buffer > 0.0) {
+            if (chart.buffered_count < limits::buffers) {
+                compiled.buffer_slot = chart.buffered_count;
+                chart.buffered[chart.buffered_count] = static_cast<std::uint8_t>(i);
+            } else {
+                findings.add(fmt::format("actions.{}.buffer", action.name), "is one buffer too many",
+                             fmt::format("a chart can have {}", limits::buffers));
+            }
+            ++chart.buffered_count;
+        }
+        if (action.press == PressMode::toggle) {
+            chart.toggles = static_cast<std::uint16_t>(chart.toggles | 1U << (i & 15U));
+        }
+        chart.actions.push_back(std::move(compiled));
+    }
+}
+
+void compile_zones(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    check_count("zones", spec.zones.size(), limits::zones, findings);
+    for (std::size_t i = 0; i < spec.zones.size(); ++i) {
+        if (std::find(chart.zones.begin(), chart.zones.end(), spec.zones[i]) != chart.zones.end()) {
+            findings.add(fmt::format("zones[{}]", i + 1),
+                         fmt::format("'{}' stands there twice", spec.zones[i]), "keep one of them");
+        }
+        chart.zones.push_back(spec.zones[i]);
+    }
+}
+
 void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
     const std::vector<std::string> names = names_of(spec.states);
     std::vector<bool> ranked(names.size());
@@ -196,11 +283,12 @@ Chart compile(const ChartSpec& spec) {
     auto chart = std::make_shared<detail::ChartData>();
     chart->name = spec.name;
     chart->forward_cosine = detmath::sine_cosine(spec.input.forward_within.radians()).cosine;
-    for (std::size_t i = 0; i < spec.actions.size(); ++i) {
-        chart->actions.push_back({spec.actions[i].name, spec.actions[i].press});
-        if (spec.actions[i].press == PressMode::toggle) {
-            chart->toggles = static_cast<std::uint16_t>(chart->toggles | 1U << (i & 15U));
-        }
+    detail::check_count("cooldowns", spec.cooldowns.size(), limits::cooldowns, findings);
+    detail::compile_body(spec.body, *chart, findings);
+    detail::compile_actions(spec, *chart, findings);
+    detail::compile_zones(spec, *chart, findings);
+    for (const CooldownSpec& cooldown : spec.cooldowns) {
+        chart->cooldowns.push_back({cooldown.name, cooldown.seconds, 0});
     }
     const std::vector<StateSpec> resolved = detail::resolve_like(spec, findings);
     detail::compile_meters(spec, *chart, findings);

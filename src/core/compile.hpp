@@ -51,6 +51,10 @@ void check_limits(const DrillSpec& spec, Findings& findings);
 void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
                     Findings& findings);
 
+/// What belongs to a state's kind, and what it costs; the rest of the state is compiled already.
+void compile_kind(const ChartSpec& spec, const StateSpec& state, ChartData& chart, CompiledState& compiled,
+                  Findings& findings);
+
 /// Terms, clauses, marks and derived facts; also the bars that spent meters put on states.
 void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
                         Findings& findings);

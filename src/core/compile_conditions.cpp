@@ -10,30 +10,31 @@
 namespace cursimeter::detail {
 namespace {
 
-/// A meter's latch that keeps a state from being taken: the term, and where it comes from.
-using Bars = std::vector<std::pair<std::string, std::string>>;
+/// Terms that a state needs by its nature (a meter's latch or cost, a cooldown, what its kind asks for),
+/// beside those that its chart writes down. Each has the path of the key that it comes from.
+using Needs = std::vector<Term>;
 
 class ConditionCompiler {
   public:
     ConditionCompiler(const ChartSpec& spec, ChartData& chart, Findings& findings)
         : chart_(chart), findings_(findings), reader_(spec, chart, findings) {}
 
-    /// Compiles a condition; `bars` are spent meters that keep every clause from holding.
+    /// Compiles a condition; every clause of it also needs `needs`.
     CompiledCondition compile(const std::string& path, const std::optional<Condition>& condition,
-                              const Bars& bars) {
+                              const Needs& needs) {
         CompiledCondition compiled;
         compiled.first_clause = static_cast<std::uint16_t>(chart_.clauses.size());
         std::vector<std::vector<std::string>> clauses;
         if (condition) {
             clauses = condition->any_of;
         }
-        if (clauses.empty() && !bars.empty()) {
+        if (clauses.empty() && !needs.empty()) {
             clauses.emplace_back();
         }
         for (std::size_t i = 0; i < clauses.size(); ++i) {
             const bool single = clauses.size() == 1;
             const std::string place = single ? path : fmt::format("{}[{}]", path, i + 1);
-            if (clauses[i].empty() && bars.empty()) {
+            if (clauses[i].empty() && needs.empty()) {
                 findings_.add(place, "this list of terms is empty",
                               "write [] alone for \"always\", or leave the empty list out");
             }
@@ -42,9 +43,9 @@ class ConditionCompiler {
             for (std::size_t k = 0; k < clauses[i].size(); ++k) {
                 add_term(clause, fmt::format("{}[{}]", place, k + 1), clauses[i][k]);
             }
-            for (const auto& [term, source] : bars) {
-                if (std::find(clauses[i].begin(), clauses[i].end(), term) == clauses[i].end()) {
-                    add_term(clause, source, term);
+            for (const Term& need : needs) {
+                if (!has_term(clause, need)) {
+                    add_term(clause, need);
                 }
             }
             chart_.clauses.push_back(clause);
@@ -76,17 +77,29 @@ class ConditionCompiler {
         }
         term->text = text;
         term->path = path;
-        std::uint64_t Facts::*word = term->derived ? &Facts::derived : &Facts::fixed;
-        const std::uint64_t bit = fact::bit(term->bit);
+        add_term(clause, *term);
+    }
+    void add_term(Clause& clause, const Term& term) {
+        std::uint64_t Facts::*word = term.derived ? &Facts::derived : &Facts::fixed;
+        const std::uint64_t bit = fact::bit(term.bit);
         const bool known = (clause.care.*word & bit) != 0;
-        if (known && ((clause.want.*word & bit) == 0) != term->negated) {
-            findings_.add(path, fmt::format("'{}' contradicts another term of this list", text),
+        if (known && ((clause.want.*word & bit) == 0) != term.negated) {
+            findings_.add(term.path, fmt::format("'{}' contradicts another term of this list", term.text),
                           "take one of them out; all terms of a list must hold together");
         }
         clause.care.*word |= bit;
-        clause.want.*word |= term->negated ? 0 : bit;
-        chart_.terms.push_back(std::move(*term));
+        clause.want.*word |= term.negated ? 0 : bit;
+        chart_.terms.push_back(term);
         ++clause.term_count;
+    }
+    [[nodiscard]] bool has_term(const Clause& clause, const Term& term) const {
+        for (std::uint16_t i = 0; i < clause.term_count; ++i) {
+            const Term& other = chart_.terms[static_cast<std::size_t>(clause.first_term) + i];
+            if (other.derived == term.derived && other.bit == term.bit && other.negated == term.negated) {
+                return true;
+            }
+        }
+        return false;
     }
 
     ChartData& chart_;
@@ -148,6 +161,71 @@ void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, Com
               [](const Mark& a, const Mark& b) { return a.from < b.from; });
 }
 
+/// What a state needs to be entered and to be kept.
+Needs lasting_needs(TermReader& reader, const ChartData& chart, const CompiledState& state,
+                    const std::string& path) {
+    Needs needs;
+    for (std::uint8_t k = 0; k < chart.meters.size() && k < limits::meters; ++k) {
+        const CompiledMeter& meter = chart.meters[k];
+        if ((state.drained >> k & 1U) != 0 && meter.spent && meter.spent->bars) {
+            const char* key = state.drains[k].per_second > 0.0 ? "drain" : "drain_per_metre";
+            needs.push_back(reader.latch_open(k));
+            needs.back().path = fmt::format("{}.{}.{}", path, key, meter.name);
+        }
+    }
+    if (!state.low) {
+        const bool any_low = std::any_of(chart.states.begin(), chart.states.end(),
+                                         [](const CompiledState& other) { return other.low; });
+        if (any_low) {
+            Term term;
+            term.bit = fact::headroom;
+            term.text = "headroom";
+            term.path = path + ".low";
+            needs.push_back(term);
+        }
+    }
+    return needs;
+}
+
+/// What a state needs to be entered.
+Needs entry_needs(TermReader& reader, const ChartData& chart, std::uint8_t index, Needs needs) {
+    const CompiledState& state = chart.states[index];
+    const std::string path = "states." + state.name;
+    for (std::uint8_t k = 0; k < chart.meters.size() && k < limits::meters; ++k) {
+        if (state.costs[k] > 0.0) {
+            needs.push_back(reader.meter_at_least(k, state.costs[k]));
+            needs.back().path = fmt::format("{}.cost.{}", path, chart.meters[k].name);
+        }
+    }
+    if (state.cooldown != no_cooldown) {
+        needs.push_back(reader.cooldown_ready(state.cooldown));
+        needs.back().path = path + ".cooldown";
+    }
+    if (state.launch.count > 0 || state.kind == StateKind::wall) {
+        needs.push_back(reader.possible(index));
+        needs.back().path = path + (state.kind == StateKind::wall ? ".wall" : ".launch");
+    }
+    return needs;
+}
+
+/// What a state needs to be kept. A burst ends when its time is over.
+Needs stay_needs(TermReader& reader, const CompiledState& state, const std::string& path, Needs needs) {
+    if (state.kind == StateKind::burst) {
+        needs.push_back(reader.time_below(state.burst.seconds));
+        needs.back().path = path + ".burst.seconds";
+    }
+    if (state.kind == StateKind::wall) {
+        needs.push_back(reader.time_below(state.wall.seconds));
+        needs.back().path = path + ".wall.seconds";
+        Term term;
+        term.bit = fact::wall;
+        term.text = "wall";
+        term.path = path + ".wall.reach";
+        needs.push_back(term);
+    }
+    return needs;
+}
+
 }  // namespace
 
 void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
@@ -157,19 +235,14 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
         const StateSpec& state = resolved[i];
         CompiledState& compiled = chart.states[i];
         const std::string path = "states." + state.name;
-        Bars bars;
-        for (std::size_t k = 0; k < chart.meters.size() && k < limits::meters; ++k) {
-            const CompiledMeter& meter = chart.meters[k];
-            if ((compiled.drained >> k & 1U) != 0 && meter.spent && meter.spent->bars) {
-                const char* key = compiled.drains[k].per_second > 0.0 ? "drain" : "drain_per_metre";
-                bars.emplace_back("not " + meter.name + " spent",
-                                  fmt::format("{}.{}.{}", path, key, meter.name));
-            }
-        }
-        compiled.enter = compiler.compile(path + ".enter", state.enter, bars);
+        const Needs lasting = lasting_needs(compiler.reader(), chart, compiled, path);
+        compiled.enter =
+            compiler.compile(path + ".enter", state.enter,
+                             entry_needs(compiler.reader(), chart, static_cast<std::uint8_t>(i), lasting));
         const std::size_t before = findings.size();
         compiled.stay = compiler.compile(path + (state.stay ? ".stay" : ".enter"),
-                                         state.stay ? state.stay : lasting_part(state.enter), bars);
+                                         state.stay ? state.stay : lasting_part(state.enter),
+                                         stay_needs(compiler.reader(), compiled, path, lasting));
         if (!state.stay) {
             findings.shrink(before);  // the same terms were reported for `enter`
         }
@@ -179,6 +252,9 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
         }
     }
     compiler.check_counts();
+    chart.reads_walls = std::any_of(chart.clauses.begin(), chart.clauses.end(), [](const Clause& clause) {
+        return (clause.care.fixed & fact::bit(fact::wall)) != 0;
+    });
     const std::vector<DerivedFact>& derived = compiler.reader().derived_facts();
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         place_marks(derived, i, chart.meters[i]);
@@ -191,6 +267,16 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::time:
                 chart.time_marks.push_back({derived[bit].from, mask});
+                break;
+            case Quantity::rise:
+                chart.rise_marks.push_back({derived[bit].from, mask});
+                break;
+            case Quantity::ready:
+                chart.cooldowns[derived[bit].index].ready_bit = mask;
+                break;
+            case Quantity::possible:
+                chart.states[derived[bit].index].possible_bit = mask;
+                chart.needy.push_back(derived[bit].index);
                 break;
             case Quantity::latch:
                 chart.meters[derived[bit].index].spent_bit = mask;

@@ -40,12 +40,79 @@ void take_over(GainSpec& mine, const GainSpec& theirs) {
     take_over(mine.idle_curve, theirs.idle_curve);
 }
 
+void take_over(AirSpec& mine, const AirSpec& theirs) {
+    take_over(mine.rise_gravity, theirs.rise_gravity);
+    take_over(mine.fall_gravity, theirs.fall_gravity);
+    take_over(mine.terminal, theirs.terminal);
+    take_over(mine.steer, theirs.steer);
+    take_over(mine.brake, theirs.brake);
+}
+
+void take_over(LaunchSpec& mine, const LaunchSpec& theirs) {
+    take_over(mine.heights, theirs.heights);
+    take_over(mine.least, theirs.least);
+    take_over(mine.by, theirs.by);
+    take_over(mine.away, theirs.away);
+    take_over(mine.away_speed, theirs.away_speed);
+}
+
+void take_over(SlideSpec& mine, const SlideSpec& theirs) {
+    take_over(mine.boost, theirs.boost);
+    take_over(mine.boost_limit, theirs.boost_limit);
+    take_over(mine.friction, theirs.friction);
+    take_over(mine.slope, theirs.slope);
+    take_over(mine.top, theirs.top);
+}
+
+void take_over(BurstSpec& mine, const BurstSpec& theirs) {
+    take_over(mine.along, theirs.along);
+    if (!mine.speed && !mine.metres) {  // either of them says how far it goes
+        mine.speed = theirs.speed;
+        mine.metres = theirs.metres;
+    }
+    take_over(mine.seconds, theirs.seconds);
+    take_over(mine.after, theirs.after);
+    take_over(mine.gravity, theirs.gravity);
+}
+
+void take_over(FlySpec& mine, const FlySpec& theirs) {
+    take_over(mine.by_look, theirs.by_look);
+    take_over(mine.up, theirs.up);
+    take_over(mine.down, theirs.down);
+    take_over(mine.climb, theirs.climb);
+    take_over(mine.dive, theirs.dive);
+    take_over(mine.sink, theirs.sink);
+}
+
+void take_over(WallSpec& mine, const WallSpec& theirs) {
+    take_over(mine.reach, theirs.reach);
+    take_over(mine.least_speed, theirs.least_speed);
+    take_over(mine.most_angle, theirs.most_angle);
+    take_over(mine.seconds, theirs.seconds);
+    take_over(mine.climb, theirs.climb);
+    take_over(mine.gravity, theirs.gravity);
+    take_over(mine.growth, theirs.growth);
+}
+
 void take_over(StateSpec& mine, const StateSpec& theirs) {
     take_over(mine.kind, theirs.kind);
     take_over(mine.speed.forward, theirs.speed.forward);
     take_over(mine.speed.side, theirs.speed.side);
     take_over(mine.speed.back, theirs.speed.back);
     take_over(mine.gain, theirs.gain);
+    take_over(mine.slope.up, theirs.slope.up);
+    take_over(mine.slope.down, theirs.slope.down);
+    take_over(mine.air, theirs.air);
+    take_over(mine.launch, theirs.launch);
+    take_over(mine.slide, theirs.slide);
+    take_over(mine.burst, theirs.burst);
+    take_over(mine.fly, theirs.fly);
+    take_over(mine.wall, theirs.wall);
+    take_over(mine.low, theirs.low);
+    take_over(mine.again, theirs.again);
+    take_over(mine.wind, theirs.wind);
+    take_over(mine.cost, theirs.cost);
+    take_over(mine.cooldown, theirs.cooldown);
     take_over(mine.enter, theirs.enter);
     take_over(mine.stay, theirs.stay);
     take_over(mine.from, theirs.from);
@@ -110,6 +177,8 @@ class LikeResolver {
         StateSpec& state = states_[index];
         state.kind = state.kind.value_or(StateKind::ground);
         state.speed.forward = state.speed.forward.value_or(1.0);
+        state.burst.seconds = state.burst.seconds.value_or(1.0);
+        state.burst.speed = state.burst.speed.value_or(1.0);
         done_[index] = true;
     }
 
@@ -250,7 +319,10 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         if (!state.kind) {
             findings.add(path, "has no kind", "say kind = \"ground\", or be like a state that has one");
         }
-        if (!state.speed.forward) {
+        const StateKind kind = state.kind.value_or(StateKind::ground);
+        const bool steered = kind == StateKind::ground || kind == StateKind::fly || kind == StateKind::wall ||
+                             (kind == StateKind::air && state.air.steer.value_or(0.0) > 0.0);
+        if (steered && !state.speed.forward) {
             findings.add(path, "has no speed.forward", "say speed = { forward = ... } in m/s");
         }
         compiled.forward = state.speed.forward.value_or(0.0);
@@ -258,6 +330,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         compiled.back = state.speed.back.value_or(compiled.side);
         compiled.gain = compile_gain(state, chart, findings);
         compile_drains(state, meters, compiled, findings);
+        compile_kind(spec, state, chart, compiled, findings);
         if (!state.from) {
             compiled.from = ~std::uint32_t{0};
         } else {

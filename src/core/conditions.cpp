@@ -35,6 +35,12 @@ bool became_true(const ChartData& chart, const Clause& clause, const Facts& befo
     return false;
 }
 
+/// The presses and releases that a clause asks for.
+std::uint64_t presses_of(const ChartData& chart, int clause) {
+    const Clause& asked = chart.clauses[static_cast<std::size_t>(clause)];
+    return asked.care.fixed & asked.want.fixed & fact::momentary;
+}
+
 }  // namespace
 
 int holding_clause(const ChartData& chart, const CompiledCondition& condition, const Facts& facts) {
@@ -56,13 +62,16 @@ Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
     choice.state = current;
     for (const std::uint8_t candidate : chart.rank) {
         const CompiledState& state = chart.states[candidate];
-        if (candidate == current) {
+        const int clause = (state.from >> current & 1U) != 0 ? holding_clause(chart, state.enter, now) : -1;
+        // A state is entered from itself by a press only: whatever else holds, holds on.
+        const bool anew = candidate == current && state.again && clause >= 0 &&
+                          presses_of(chart, clause) != 0 && (barred >> candidate & 1U) == 0;
+        if (candidate == current && !anew) {
             if (holding_clause(chart, state.stay, now) != -1) {
                 return choice;
             }
             continue;
         }
-        const int clause = (state.from >> current & 1U) != 0 ? holding_clause(chart, state.enter, now) : -1;
         if (clause == -1) {
             continue;
         }
@@ -76,13 +85,14 @@ Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
         std::uint16_t term = 0;
         if (clause >= 0) {
             const Clause& entered = chart.clauses[static_cast<std::size_t>(clause)];
-            choice.used_up = entered.care.fixed & entered.want.fixed & fact::momentary;
+            choice.used_up = presses_of(chart, clause);
             if (became_true(chart, entered, before, now, term)) {
                 choice.cause = {CauseKind::enter, term};
             }
         }
         const CompiledCondition& stay = chart.states[current].stay;
-        if (choice.cause.kind == CauseKind::follows && holding_clause(chart, stay, now) == -1) {
+        if (choice.cause.kind == CauseKind::follows && candidate != current &&
+            holding_clause(chart, stay, now) == -1) {
             choice.cause = {CauseKind::stay, failed_stay_term(chart, stay, before, now)};
         }
         return choice;

@@ -16,7 +16,14 @@ inline constexpr unsigned moving_forward = 49;
 inline constexpr unsigned moving_sideways = 50;
 inline constexpr unsigned moving_backward = 51;
 inline constexpr unsigned grounded = 52;
+inline constexpr unsigned headroom = 53;
+inline constexpr unsigned wall = 54;
+inline constexpr unsigned footing = 55;
+inline constexpr unsigned pushed = 56;
+inline constexpr unsigned locked = 57;
+inline constexpr unsigned zone_first = 58;  // one bit per kind of zone
 
+static_assert(zone_first + limits::zones <= 64);
 static_assert(limits::actions <= 16, "each group of action bits has 16 places");
 
 constexpr std::uint64_t bit(unsigned index) {

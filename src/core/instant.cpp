@@ -5,22 +5,15 @@
 
 #include "core/aim.hpp"
 #include "core/conditions.hpp"
+#include "core/entry.hpp"
 #include "core/facts.hpp"
 #include "core/leg.hpp"
 #include "core/meters.hpp"
+#include "core/pushes.hpp"
+#include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
 namespace {
-
-void enter(Instant& instant, const Choice& choice) {
-    RunnerState& runner = instant.runner;
-    instant.emit(EventKind::left, runner.state, runner.distance);
-    runner.state = choice.state;
-    runner.state_since = runner.clock;
-    instant.emit(EventKind::entered, runner.state, runner.distance, choice.cause);
-    instant.wanted_changed = true;
-    instant.momentary &= ~choice.used_up;  // a press brings about one change
-}
 
 void change_move(Instant& instant, const Move& move) {
     if (!take_move(instant.runner, move.forward, move.side)) {
@@ -39,16 +32,52 @@ void change_look(Instant& instant, const Look& look) {
     instant.turned = true;
 }
 
+// A crossing found by closed form is met up to rounding: whatever will be crossed within the width of an
+// instant counts as crossed.
 std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
-    // A crossing found by closed form is met up to rounding: whatever will be crossed within the
-    // width of an instant counts as crossed.
-    const double reach =
-        runner.trend == Trend::level ? 0.0 : steepest_change(chart, runner) * instant_width.value + 1e-12;
+    const double reach = runner.trend == Trend::level
+                             ? 0.0
+                             : length_of(acceleration_now(chart, runner)) * instant_width.value + 1e-12;
     const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
     for (const SpeedMark& mark : chart.speed_marks) {
         if (speed >= mark.value) {
             bits |= mark.derived_bit;
+        }
+    }
+    return bits;
+}
+
+std::uint64_t rise_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    const double ahead = acceleration_now(chart, runner).z * instant_width.value;
+    const double rise = runner.velocity.z + ahead + (ahead > 0.0 ? 1e-12 : ahead < 0.0 ? -1e-12 : 0.0);
+    for (const RiseMark& mark : chart.rise_marks) {
+        if (rise >= mark.value) {
+            bits |= mark.derived_bit;
+        }
+    }
+    return bits;
+}
+
+/// Facts about contacts, pushes and zones.
+std::uint64_t contact_facts(const RunnerState& runner) {
+    const Surroundings& around = runner.around;
+    const auto when = [](bool holds, unsigned bit) { return holds ? fact::bit(bit) : 0; };
+    constexpr unsigned push_mask = (1U << limits::pushes) - 1U;
+    return when(around.grounded, fact::grounded) | when(around.headroom, fact::headroom) |
+           when(around.by_wall, fact::wall) |
+           when(around.grounded || ticks(runner, timer::coyote), fact::footing) |
+           when((runner.ticking >> timer::push_first & push_mask) != 0, fact::pushed) |
+           when(runner.locks != 0, fact::locked) | std::uint64_t{around.zones} << fact::zone_first;
+}
+
+/// Presses that wait for a state that they can bring about.
+std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (unsigned i = 0; i < chart.buffered_count; ++i) {
+        if (ticks(runner, timer::buffer_first + i)) {
+            bits |= fact::bit(fact::pressed_first + chart.buffered[i]);
         }
     }
     return bits;
@@ -96,6 +125,18 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
     }
     instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
+    const CompiledAction& compiled = instant.chart.actions[action];
+    if (down && compiled.buffer_slot != no_buffer) {
+        start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
+    }
+    const CompiledState& state = instant.chart.states[runner.state];
+    if (!down && state.launch.by == action && runner.velocity.z > 0.0) {
+        runner.cut = true;
+        instant.turned = true;
+    }
+    if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
+        instant.turned = true;
+    }
     instant.facts_changed = true;
     instant.emit(down ? EventKind::pressed : EventKind::released, action);
 }
@@ -155,8 +196,24 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
              std::uint64_t meter_bits) {
     Facts facts;
     facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary |
-                  std::uint64_t{runner.moving} << fact::moving | fact::bit(fact::grounded);
+                  std::uint64_t{runner.moving} << fact::moving | contact_facts(runner);
+    if (chart.buffered_count != 0) {
+        facts.fixed |= buffered_presses(chart, runner);
+    }
     facts.derived = meter_bits;
+    if (!chart.rise_marks.empty()) {
+        facts.derived |= rise_facts(chart, runner);
+    }
+    for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
+        if (!ticks(runner, timer::cooldown_first + static_cast<unsigned>(i))) {
+            facts.derived |= chart.cooldowns[i].ready_bit;
+        }
+    }
+    for (const std::uint8_t needy : chart.needy) {
+        if (possible(chart, runner, chart.states[needy])) {
+            facts.derived |= chart.states[needy].possible_bit;
+        }
+    }
     if (!chart.speed_marks.empty()) {
         facts.derived |= speed_facts(chart, runner);
     }
@@ -175,13 +232,19 @@ namespace {
 bool plan_motion(Instant& instant) {
     RunnerState& runner = instant.runner;
     const double speed = runner.speed;
-    if (instant.wanted_changed) {
+    if (instant.wanted_changed || (instant.turned && on_slope(runner.around))) {
         plan_wanted(instant.chart, runner);
+    }
+    const bool takes_off =
+        runner.around.grounded && instant.chart.states[runner.state].kind == StateKind::fly &&
+        inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    if (takes_off) {
+        leave_ground(instant);
     }
     instant.wanted_changed = false;
     instant.turned = false;
     plan_leg(instant.chart, runner);
-    return runner.trend == Trend::level && runner.speed != speed;
+    return takes_off || (runner.trend == Trend::level && runner.speed != speed);
 }
 
 /// A state that was entered in an instant already may not be entered in it again. Where a chart asks
@@ -189,13 +252,26 @@ bool plan_motion(Instant& instant) {
 /// a chart changes back and forth a hundred times a second at most, at any tick rate.
 constexpr double barred_pause = 0.01;
 
-/// Meters and times: everything that is due for other reasons than motion.
+/// Meters, timers and times: everything that is due for other reasons than motion.
 void plan_other(const ChartData& chart, RunnerState& runner) {
-    double due = std::min(next_time(chart, runner), runner.retry_due);
+    double due = next_time(chart, runner);
+    if (runner.ticking != 0) {
+        due = std::min(due, next_timer_due(runner));
+    }
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         due = std::min(due, runner.meters[i].due);
     }
     runner.other_due = due;
+}
+
+/// A press brings about one change.
+void use_up(Instant& instant, std::uint64_t presses) {
+    instant.momentary &= ~presses;
+    for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
+        if ((presses & fact::bit(fact::pressed_first + instant.chart.buffered[i])) != 0) {
+            stop_timer(instant.runner, timer::buffer_first + i);
+        }
+    }
 }
 
 /// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
@@ -205,7 +281,7 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     RunnerState& runner = instant.runner;
     std::uint32_t entered = 0;
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
-    runner.retry_due = never;
+    stop_timer(runner, timer::retry);
     const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         const Facts before = runner.facts;
@@ -213,10 +289,12 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
         const Choice choice = choose(chart, runner.state, before, runner.facts, entered);
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
-            enter(instant, choice);
+            use_up(instant, choice.used_up);
+            enter_state(instant, choice.state, choice.cause);
+            meter_bits = instant.levels_changed ? meter_facts(chart, runner) : meter_bits;
         }
         if (choice.barred && !choice.change) {
-            runner.retry_due = runner.clock + barred_pause;
+            start_timer(runner, timer::retry, barred_pause);
         }
         motion_changed = motion_changed || choice.change;
         const bool jumped = motion_changed && plan_motion(instant);
@@ -228,31 +306,86 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     return entered != 0;
 }
 
+/// Ends the waits that are over.
+void reach_timers(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    for (unsigned i = 0; runner.ticking >> i != 0; ++i) {
+        if (!ticks(runner, i) || timer_due(runner, i) > runner.clock + instant_width.value) {
+            continue;
+        }
+        stop_timer(runner, i);
+        if (i >= timer::cooldown_first) {
+            instant.emit(EventKind::ready, static_cast<std::uint8_t>(i - timer::cooldown_first));
+        } else if (i >= timer::push_first && i < timer::buffer_first) {
+            const bool locked = runner.locks != 0;
+            end_push(runner, i - timer::push_first);
+            if (locked) {
+                instant.wanted_changed = true;
+                runner.moving = moving_facts(instant.chart, runner);
+            }
+        }
+    }
+}
+
+/// A push from outside since the last tick.
+void take_push(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    runner.struck = false;
+    if (runner.velocity.z > 0.0 && runner.around.grounded &&
+        inner(runner.velocity, ground_normal(runner.around)) > turning_gap) {
+        leave_ground(instant);
+    } else if (runner.around.grounded) {
+        follow_ground(runner);
+    }
+    instant.wanted_changed = true;
+    runner.moving = moving_facts(instant.chart, runner);
+    const glm::dvec3 carrying = carrying_velocity(instant.chart, runner);
+    instant.emit(EventKind::pushed, runner.state, length_of(carrying + runner.velocity));
+}
+
 }  // namespace
 
 void settle_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     const std::uint64_t derived_before = runner.facts.derived;
-    const bool levels_changed =
+    if (runner.ticking != 0) {
+        reach_timers(instant);
+    }
+    if (runner.struck) {
+        take_push(instant);
+    }
+    instant.levels_changed =
         reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); }) || runner.stale;
     const std::uint64_t meter_bits =
-        levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
+        instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
     const bool state_changed = settle_state(instant, meter_bits);
 
     runner.facts.fixed &= ~fact::momentary;
     runner.stale = false;
     instant.momentary = 0;
     instant.facts_changed = false;
-    if (levels_changed || state_changed || runner.facts.derived != derived_before) {
+    refresh_carried(chart, runner);
+    if (instant.levels_changed || state_changed || runner.facts.derived != derived_before) {
         refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
         plan_meters(chart, runner);
     } else if (runner.by_distance != 0) {
         plan_meters(chart, runner);
     }
+    instant.levels_changed = false;
     plan_other(chart, runner);
     plan_crossing(chart, runner);
     runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
+}
+
+void finish_leg(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    if (runner.leg_end != LegEnd::landing || runner.leg_due > runner.clock) {
+        return;
+    }
+    runner.position.z = runner.floor;
+    runner.leg_end = LegEnd::replan;
+    touch_down(instant);
 }
 
 bool follow_turn(Instant& instant, double dt) {
@@ -279,8 +412,9 @@ void continue_leg(Instant& instant) {
     if (!retargeted && runner.leg_due > runner.clock) {
         return;
     }
-    if (!retargeted && runner.leg_arrives) {
-        arrive(runner);
+    if (!retargeted && runner.leg_end == LegEnd::arrival) {
+        arrive(instant.chart, runner);
+        plan_landing(instant.chart, runner);
     } else {
         // A jump of the speed may have crossed a mark.
         instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();

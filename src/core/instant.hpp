@@ -20,6 +20,8 @@ struct Instant {
     bool facts_changed = false;   ///< facts may differ from those last gathered
     bool wanted_changed = false;  ///< the wanted velocity must be computed anew
     bool turned = false;          ///< the wanted velocity must be turned into the world anew
+    bool levels_changed = false;  ///< a meter's level made a jump
+    After after_burst = After::keep;
 
     void emit(EventKind kind, std::uint8_t subject, double value = 0.0, Cause cause = {});
     /// For the functions of meters.hpp.
@@ -45,6 +47,9 @@ void settle_instant(Instant& instant);
 /// Lets dt seconds pass at once if the wanted velocity has changed, no fact has, and none will in them.
 /// Returns false if time must be let pass step by step.
 bool follow_turn(Instant& instant, double dt);
+
+/// Comes down on the open ground if the leg that has just ended leads there.
+void finish_leg(Instant& instant);
 
 /// Plans the leg anew where no fact has changed: a turn of the look or the stick, or a leg's end.
 void continue_leg(Instant& instant);

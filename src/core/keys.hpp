@@ -14,6 +14,7 @@
 /// A visitor has one function per shape of value:
 ///   number(key, double or optional)     angle(key, Degrees)        truth(key, bool)
 ///   count(key, int)                     text(key, optional string) choice(key, enum or optional, names)
+///   numbers(key, optional list)         choices(key, optional list of enums, names)
 ///   names(key, list of names)           condition(key, optional)   curve(key, optional)
 ///   rates(key, list of meter rates)     vector3(key, array)
 ///   table(key, value or optional, describe)     one table
@@ -44,7 +45,19 @@ struct ChoiceName {
 
 inline constexpr std::array<ChoiceName<PressMode>, 2> press_modes{
     {{"hold", PressMode::hold}, {"toggle", PressMode::toggle}}};
-inline constexpr std::array<ChoiceName<StateKind>, 1> state_kinds{{{"ground", StateKind::ground}}};
+inline constexpr std::array<ChoiceName<StateKind>, 6> state_kinds{{{"ground", StateKind::ground},
+                                                                   {"air", StateKind::air},
+                                                                   {"slide", StateKind::slide},
+                                                                   {"burst", StateKind::burst},
+                                                                   {"fly", StateKind::fly},
+                                                                   {"wall", StateKind::wall}}};
+inline constexpr std::array<ChoiceName<Along>, 5> directions{{{"input", Along::input},
+                                                              {"facing", Along::facing},
+                                                              {"look", Along::look},
+                                                              {"velocity", Along::velocity},
+                                                              {"away", Along::away}}};
+inline constexpr std::array<ChoiceName<After>, 3> afters{
+    {{"target", After::target}, {"keep", After::keep}, {"stop", After::stop}}};
 inline constexpr std::array<ChoiceName<GainLaw>, 4> gain_laws{{{"instant", GainLaw::instant},
                                                                {"ramp", GainLaw::ramp},
                                                                {"ease", GainLaw::ease},
@@ -70,6 +83,28 @@ constexpr Key ease_key(std::string_view name, std::string_view fallback, std::st
 constexpr Key curve_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
     return {.name = name, .unit = "[s, fraction]", .fallback = fallback, .meaning = meaning};
 }
+constexpr Key acceleration_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {.name = name,
+            .unit = "m/s^2",
+            .fallback = fallback,
+            .meaning = meaning,
+            .least = 0.0,
+            .most = 10000.0};
+}
+constexpr Key length_key(std::string_view name, std::string_view fallback, std::string_view meaning,
+                         double least, double most) {
+    return {
+        .name = name, .unit = "m", .fallback = fallback, .meaning = meaning, .least = least, .most = most};
+}
+constexpr Key wait_key(std::string_view name, std::string_view fallback, std::string_view meaning,
+                       double most) {
+    return {.name = name, .unit = "s", .fallback = fallback, .meaning = meaning, .least = 0.0, .most = most};
+}
+constexpr Key angle_key(std::string_view name, std::string_view fallback, std::string_view meaning,
+                        double least, double most) {
+    return {
+        .name = name, .unit = "deg", .fallback = fallback, .meaning = meaning, .least = least, .most = most};
+}
 constexpr Key plain_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
     return {.name = name, .fallback = fallback, .meaning = meaning};
 }
@@ -80,6 +115,36 @@ inline constexpr Key format_key{.name = "format",
                                 .meaning = "version of the file format",
                                 .least = 1.0,
                                 .most = 1.0};
+
+template <class Visitor, class Spec>
+void describe_body(Visitor& visitor, Spec& body) {
+    visitor.number(length_key("radius", "0.35", "of the upright capsule", 0.05, 10.0), body.radius);
+    visitor.number(length_key("height", "1.8", "of the whole capsule; at least twice the radius", 0.1, 50.0),
+                   body.height);
+    visitor.number(length_key("low_height", "0.6 of the height",
+                              "height in states with `low = true`; at least twice the radius", 0.1, 50.0),
+                   body.low_height);
+    visitor.number(length_key("step_height", "0.35",
+                              "steps up to this height are walked over without slowing down, and steps "
+                              "down to it are followed",
+                              0.0, 5.0),
+                   body.step_height);
+    visitor.angle(angle_key("slope_limit", "50", "ground steeper than this is a wall", 1.0, 89.0),
+                  body.slope_limit);
+    visitor.number(speed_key("stick_speed", "12",
+                             "up to this speed it keeps to ground that falls away; above it, it flies off a "
+                             "crest"),
+                   body.stick_speed);
+    visitor.number({.name = "gravity",
+                    .unit = "m/s^2",
+                    .fallback = "20",
+                    .meaning = "where a state says no other",
+                    .least = 0.1,
+                    .most = 1000.0},
+                   body.gravity);
+    visitor.number(wait_key("coyote", "0", "how long \"footing\" lasts after walking off an edge", 1.0),
+                   body.coyote);
+}
 
 template <class Visitor, class Spec>
 void describe_input(Visitor& visitor, Spec& input) {
@@ -100,6 +165,12 @@ void describe_action(Visitor& visitor, Spec& action) {
                              "hold: on while the key is down; toggle: each press switches it on or off. "
                              "A player may override it at run time"),
                    action.press, press_modes);
+    visitor.number(
+        wait_key("buffer", "0",
+                 "how long a press waits for a state that it can bring about; at most 4 actions of "
+                 "a chart can have one",
+                 1.0),
+        action.buffer);
 }
 
 template <class Visitor, class Spec>
@@ -201,11 +272,168 @@ void describe_gain(Visitor& visitor, Spec& gain) {
 }
 
 template <class Visitor, class Spec>
+void describe_cooldown(Visitor& visitor, Spec& cooldown) {
+    visitor.number(
+        {.name = "seconds",
+         .unit = "s",
+         .fallback = "required",
+         .meaning = "from the entry of a state that uses it until such a state may be entered again",
+         .least = 0.0,
+         .most = 300.0,
+         .above_least = true},
+        cooldown.seconds);
+}
+
+template <class Visitor, class Spec>
+void describe_slope(Visitor& visitor, Spec& slope) {
+    visitor.number(
+        {.name = "up",
+         .fallback = "1",
+         .meaning = "factor of the speed target straight up the steepest ground that can be walked "
+                    "on; flatter ground in proportion to the sine of its incline",
+         .least = 0.0,
+         .most = 10.0},
+        slope.up);
+    visitor.number(
+        {.name = "down", .fallback = "1", .meaning = "the same straight down", .least = 0.0, .most = 10.0},
+        slope.down);
+}
+
+template <class Visitor, class Spec>
+void describe_air(Visitor& visitor, Spec& air) {
+    visitor.number(acceleration_key("rise_gravity", "body.gravity", "gravity while rising"),
+                   air.rise_gravity);
+    visitor.number(acceleration_key("fall_gravity", "rise_gravity", "gravity while falling"),
+                   air.fall_gravity);
+    visitor.number(speed_key("terminal", "55", "falling gets no faster than this"), air.terminal);
+    visitor.number(
+        acceleration_key("steer", "0",
+                         "towards the wanted direction, up to the state's speed; speed beyond that "
+                         "is kept, never added to"),
+        air.steer);
+    visitor.number(acceleration_key("brake", "0", "deceleration while no move is wanted"), air.brake);
+}
+
+template <class Visitor, class Spec>
+void describe_launch(Visitor& visitor, Spec& launch) {
+    visitor.numbers(
+        {.name = "heights",
+         .unit = "m",
+         .fallback = "none",
+         .meaning = "height of the jump, of the second jump in the air, of the third ...; without "
+                    "footing the first is forfeited. Up to 8",
+         .least = 0.01,
+         .most = 200.0},
+        launch.heights);
+    visitor.number(length_key("least", "the full height",
+                              "height that is reached if the key is released at once", 0.01, 200.0),
+                   launch.least);
+    visitor.text(plain_key("by", "none", "the action whose release cuts the jump short, down to `least`"),
+                 launch.by);
+    visitor.angle(
+        angle_key("away", "none",
+                  "jump off a wall: between the wall and the direction of the jump, 90 straight away "
+                  "from it. Such a state needs a wall at hand",
+                  1.0, 90.0),
+        launch.away);
+    visitor.number(speed_key("away_speed", "the speed it has", "speed along the ground of a jump off a wall"),
+                   launch.away_speed);
+}
+
+template <class Visitor, class Spec>
+void describe_slide(Visitor& visitor, Spec& slide) {
+    visitor.number(speed_key("boost", "0", "added to the speed on entry"), slide.boost);
+    visitor.number(speed_key("boost_limit", "500", "the boost raises the speed to this at most"),
+                   slide.boost_limit);
+    visitor.number(acceleration_key("friction", "4", "deceleration on any ground"), slide.friction);
+    visitor.number({.name = "slope",
+                    .fallback = "1",
+                    .meaning = "part of gravity's pull along a slope that speeds it up or slows it down",
+                    .least = 0.0,
+                    .most = 10.0},
+                   slide.slope);
+    visitor.number(speed_key("top", "500", "sliding downhill gets no faster than this"), slide.top);
+}
+
+template <class Visitor, class Spec>
+void describe_burst(Visitor& visitor, Spec& burst) {
+    visitor.choices(
+        plain_key("along", "[\"input\", \"facing\"]",
+                  "the first of these that has a direction: the move wanted, the facing, the look "
+                  "with its pitch, the velocity, away from the wall at hand"),
+        burst.along, directions);
+    visitor.number({.name = "speed",
+                    .unit = "m/s",
+                    .fallback = "from metres and seconds",
+                    .meaning = "speed of the burst",
+                    .least = 0.1,
+                    .most = 50000.0},
+                   burst.speed);
+    visitor.number(
+        length_key("metres", "from speed and seconds", "length of the burst on open ground", 0.01, 1000.0),
+        burst.metres);
+    visitor.number({.name = "seconds",
+                    .unit = "s",
+                    .fallback = "required for burst",
+                    .meaning = "how long it lasts",
+                    .least = 0.001,
+                    .most = 60.0},
+                   burst.seconds);
+    visitor.choice(
+        plain_key("after", "target",
+                  "the speed afterwards. target: what the next state aims for then; keep: what it is; "
+                  "stop: none"),
+        burst.after, afters);
+    visitor.truth(plain_key("gravity", "false", "whether it falls meanwhile"), burst.gravity);
+}
+
+template <class Visitor, class Spec>
+void describe_fly(Visitor& visitor, Spec& fly) {
+    visitor.truth(plain_key("by_look", "true", "moving forward and back follows the look up and down"),
+                  fly.by_look);
+    visitor.text(plain_key("up", "none", "the action that climbs"), fly.up);
+    visitor.text(plain_key("down", "none", "the action that dives"), fly.down);
+    visitor.number(speed_key("climb", "0", "upward speed while `up` is on"), fly.climb);
+    visitor.number(speed_key("dive", "climb", "downward speed while `down` is on"), fly.dive);
+    visitor.number(speed_key("sink", "0", "downward speed at all times: a glide"), fly.sink);
+}
+
+template <class Visitor, class Spec>
+void describe_wall(Visitor& visitor, Spec& wall) {
+    visitor.number(length_key("reach", "0.3", "how near to the body a wall must be", 0.01, 5.0), wall.reach);
+    visitor.number(speed_key("least_speed", "3", "speed along the wall that it takes to begin"),
+                   wall.least_speed);
+    visitor.angle(angle_key("most_angle", "60", "between velocity and wall, to begin", 1.0, 89.0),
+                  wall.most_angle);
+    visitor.number({.name = "seconds",
+                    .unit = "s",
+                    .fallback = "1.5",
+                    .meaning = "longest run along one wall",
+                    .least = 0.01,
+                    .most = 300.0},
+                   wall.seconds);
+    visitor.number(speed_key("climb", "0", "upward speed that it begins with, if it is not rising faster"),
+                   wall.climb);
+    visitor.number(acceleration_key("gravity", "0", "gravity at the start"), wall.gravity);
+    visitor.number({.name = "growth",
+                    .unit = "m/s^2 per s",
+                    .fallback = "0",
+                    .meaning = "how gravity grows with time, in steps of 1/50 s",
+                    .least = 0.0,
+                    .most = 10000.0},
+                   wall.growth);
+}
+
+template <class Visitor, class Spec>
 void describe_state(Visitor& visitor, Spec& state) {
     visitor.text(plain_key("like", "none", "takes over from this state every key that is not said here"),
                  state.like);
-    visitor.choice(plain_key("kind", "needed, or from `like`", "how it moves; ground: along the ground"),
-                   state.kind, state_kinds);
+    visitor.choice(
+        plain_key("kind", "needed, or from `like`",
+                  "how it moves. ground: steered along the ground; air: thrown, jumping and falling; "
+                  "slide: by momentum; burst: one direction for a time; fly: in three dimensions; "
+                  "wall: along a wall"),
+        state.kind, state_kinds);
     visitor.table(
         plain_key("speed", "needed, or from `like`", "speed targets by direction, relative to the facing"),
         state.speed, [](auto& v, auto& s) { describe_speed(v, s); });
@@ -213,11 +441,43 @@ void describe_state(Visitor& visitor, Spec& state) {
                             "how the real speed approaches its target; taken over by "
                             "`like` key by key unless the law differs"),
                   state.gain, [](auto& v, auto& s) { describe_gain(v, s); });
+    visitor.table(plain_key("slope", "defaults", "kind ground: what slopes do to the speed target"),
+                  state.slope, [](auto& v, auto& s) { describe_slope(v, s); });
+    visitor.table(plain_key("air", "defaults", "kind air: gravity and steering"), state.air,
+                  [](auto& v, auto& s) { describe_air(v, s); });
+    visitor.table(plain_key("launch", "none", "any kind: a jump on entry"), state.launch,
+                  [](auto& v, auto& s) { describe_launch(v, s); });
+    visitor.table(plain_key("slide", "defaults", "kind slide"), state.slide,
+                  [](auto& v, auto& s) { describe_slide(v, s); });
+    visitor.table(plain_key("burst", "needed for burst", "kind burst"), state.burst,
+                  [](auto& v, auto& s) { describe_burst(v, s); });
+    visitor.table(plain_key("fly", "defaults", "kind fly"), state.fly,
+                  [](auto& v, auto& s) { describe_fly(v, s); });
+    visitor.table(plain_key("wall", "defaults", "kind wall"), state.wall,
+                  [](auto& v, auto& s) { describe_wall(v, s); });
+    visitor.truth(plain_key("low", "false", "the body is low; standing up again needs headroom"), state.low);
+    visitor.truth(plain_key("again", "false", "a press may enter it anew from itself, as for a second jump"),
+                  state.again);
+    visitor.number({.name = "wind",
+                    .fallback = "1 for fly, otherwise 0",
+                    .meaning = "part of the wind of zones that carries it",
+                    .least = 0.0,
+                    .most = 10.0},
+                   state.wind);
     visitor.condition(plain_key("enter", "always", "when the state may be entered"), state.enter);
     visitor.condition(
         plain_key("stay", "enter without its pressed and released terms", "when the state may be kept"),
         state.stay);
     visitor.names(plain_key("from", "any state", "the states from which it may be entered"), state.from);
+    visitor.rates({.name = "cost",
+                   .fallback = "none",
+                   .meaning = "amounts taken from meters on entry; without them the state cannot be entered",
+                   .least = 0.0,
+                   .most = 1e6},
+                  state.cost);
+    visitor.text(plain_key("cooldown", "none",
+                           "begins on entry; until it is over no state that names it can be entered"),
+                 state.cooldown);
     visitor.rates({.name = "drain",
                    .unit = "per second",
                    .fallback = "none",
@@ -244,12 +504,19 @@ void describe_chart(Visitor& visitor, Spec& chart) {
         plain_key("rank", "required",
                   "all states, in the order in which they are tried; the first that may be is taken"),
         chart.rank);
+    visitor.table(plain_key("body", "defaults", "the capsule, and how it stands on the ground"), chart.body,
+                  [](auto& v, auto& s) { describe_body(v, s); });
     visitor.table(plain_key("input", "defaults", "how the intent is read"), chart.input,
                   [](auto& v, auto& s) { describe_input(v, s); });
+    visitor.names(
+        plain_key("zones", "none", "kinds of zones that conditions can tell apart, up to 6: \"in mud\""),
+        chart.zones);
     visitor.each(plain_key("actions", "none", "what the player can press; keys are bound elsewhere"),
                  chart.actions, [](auto& v, auto& s) { describe_action(v, s); });
     visitor.each(plain_key("meters", "none", "bounded quantities such as stamina"), chart.meters,
                  [](auto& v, auto& s) { describe_meter(v, s); });
+    visitor.each(plain_key("cooldowns", "none", "waits before something may be used again"), chart.cooldowns,
+                 [](auto& v, auto& s) { describe_cooldown(v, s); });
     visitor.each(plain_key("states", "required", "ways of moving"), chart.states,
                  [](auto& v, auto& s) { describe_state(v, s); });
 }

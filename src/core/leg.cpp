@@ -5,7 +5,7 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/aim.hpp"
-#include "core/plane.hpp"
+#include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -49,68 +49,70 @@ const GainRate& rate_of(const ChartData& chart, const RunnerState& runner) {
 LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
     LegShape leg;
     leg.kind = runner.leg;
-    const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
     if (runner.leg == LegKind::steady) {
         leg.across = runner.speed;
         return leg;
     }
-    const glm::dvec2 target = target_of(runner);
-    const glm::dvec2 line = runner.leg == LegKind::ramp ? runner.acceleration : target - velocity;
+    const glm::dvec3 target = runner.leg == LegKind::ease ? target_of(chart, runner) : glm::dvec3(0.0);
+    const glm::dvec3 line = runner.leg == LegKind::ramp ? runner.acceleration : target - runner.velocity;
     const double size = length_of(line);
     if (size <= 0.0) {
         leg.kind = LegKind::steady;
         leg.across = runner.speed;
         return leg;
     }
-    const glm::dvec2 direction = line * (1.0 / size);
-    leg.along = inner(velocity, direction);
-    leg.across = runner.straight ? 0.0 : std::fabs(outer(velocity, direction));
+    const glm::dvec3 direction = line * (1.0 / size);
+    leg.along = inner(runner.velocity, direction);
+    leg.across = runner.straight ? 0.0 : across_of(runner.velocity, direction);
     leg.target = inner(target, direction);
     leg.acceleration = size;
     leg.half_life = rate_of(chart, runner).value;
     return leg;
 }
 
-double steepest_change(const ChartData& chart, const RunnerState& runner) {
+glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner) {
     switch (runner.leg) {
         case LegKind::ramp:
-            return length_of(runner.acceleration);
-        case LegKind::ease: {
-            const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-            return length_of(target_of(runner) - velocity) * (ln_two / rate_of(chart, runner).value);
-        }
+            return runner.acceleration;
+        case LegKind::ease:
+            return (target_of(chart, runner) - runner.velocity) * (ln_two / rate_of(chart, runner).value);
         case LegKind::steady:
             break;
     }
-    return 0.0;
+    return {0.0, 0.0, 0.0};
 }
 
-void arrive(RunnerState& runner) {
-    const glm::dvec2 target = target_of(runner);
-    runner.velocity.x = target.x;
-    runner.velocity.y = target.y;
-    runner.speed = runner.target_speed;
+namespace {
+
+void keep_velocity(RunnerState& runner) {
     runner.leg = LegKind::steady;
     runner.trend = Trend::level;
     runner.straight = true;
-    runner.acceleration = {0.0, 0.0};
+    runner.acceleration = {0.0, 0.0, 0.0};
     runner.leg_due = never;
     runner.crossing_due = never;
+    runner.leg_end = LegEnd::replan;
 }
 
-void plan_leg(const ChartData& chart, RunnerState& runner) {
+}  // namespace
+
+void arrive(const ChartData& chart, RunnerState& runner) {
+    set_velocity(runner, target_of(chart, runner));
+    keep_velocity(runner);
+}
+
+void plan_steered(const ChartData& chart, RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    const glm::dvec2 velocity(runner.velocity.x, runner.velocity.y);
-    const glm::dvec2 gap = target_of(runner) - velocity;
+    const glm::dvec3 gap = target_of(chart, runner) - runner.velocity;
     const double size = length_of(gap);
     if (gain.law == GainLaw::instant || size <= arrival_gap) {
-        arrive(runner);
+        arrive(chart, runner);
         return;
     }
-    const glm::dvec2 direction = gap * (1.0 / size);
+    const glm::dvec3 direction = gap * (1.0 / size);
     LegShape leg;
-    leg.along = inner(velocity, direction);
-    leg.across = std::fabs(outer(velocity, direction));
+    leg.along = inner(runner.velocity, direction);
+    leg.across = across_of(runner.velocity, direction);
     leg.target = leg.along + size;
 
     // The line of velocities comes nearest to standing still where `along` is 0: the speed falls
@@ -125,36 +127,124 @@ void plan_leg(const ChartData& chart, RunnerState& runner) {
     }
 
     runner.straight = leg.across <= straight_limit;
-    runner.leg_arrives = stretch.until == leg.target;
+    runner.leg_end = stretch.until == leg.target ? LegEnd::arrival : LegEnd::replan;
     if (gain.law == GainLaw::ease) {
         runner.leg = LegKind::ease;
         const double rest = std::max(leg.target - stretch.until, arrival_gap);
         runner.leg_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
     } else {
         if (size <= stretch.rate * instant_width.value) {
-            arrive(runner);
+            arrive(chart, runner);
             return;
         }
         runner.leg = LegKind::ramp;
         runner.acceleration = direction * stretch.rate;
         runner.leg_due = runner.clock + (stretch.until - leg.along) / stretch.rate;
     }
-    runner.leg_last_squared = stretch.until * stretch.until + leg.across * leg.across;
 }
+
+void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds) {
+    keep_velocity(runner);
+    const glm::dvec3 open = without_barred(runner.around, acceleration);
+    const double size = length_of(open);
+    if (size > 1e-12) {
+        const glm::dvec3 direction = open * (1.0 / size);
+        const double along = inner(runner.velocity, direction);
+        runner.leg = LegKind::ramp;
+        runner.acceleration = open;
+        runner.straight = across_of(runner.velocity, direction) <= straight_limit;
+        runner.trend = along < -turning_gap ? Trend::falling : Trend::rising;
+        seconds = along < -turning_gap ? std::min(seconds, -along / size) : seconds;
+    }
+    runner.leg_due = runner.clock + seconds;
+}
+
+void plan_landing(const ChartData& chart, RunnerState& runner) {
+    const double height = runner.position.z - runner.floor;
+    if (runner.around.grounded || !(height < never)) {
+        return;
+    }
+    const bool sinks =
+        runner.velocity.z < 0.0 || (runner.velocity.z == 0.0 && acceleration_now(chart, runner).z <= 0.0);
+    if (height <= 0.0 && sinks) {
+        runner.leg_end = LegEnd::landing;
+        runner.leg_due = runner.clock;
+        return;
+    }
+    const double end = runner.leg_due - runner.clock;
+    const auto below = [&](double t) { return height + displacement_after(chart, runner, t).z < 0.0; };
+    double seconds = never;
+    if (runner.leg == LegKind::ease) {
+        // The vertical speed keeps its sense or turns downward once, so it lands once at most.
+        const double until = std::min(end, 1e4);
+        if (below(until)) {
+            double low = 0.0, high = until;
+            for (int step = 0; step < 64 && high - low > 0.0; ++step) {
+                const double middle = 0.5 * (low + high);
+                (below(middle) ? high : low) = middle;
+            }
+            seconds = high;
+        }
+    } else {
+        // height + v t + a t^2 / 2 = 0, by the form of the quadratic formula that does not cancel.
+        const double v = runner.velocity.z, a = runner.acceleration.z;
+        const double root = v * v - 2.0 * a * height;
+        if (root >= 0.0 && v <= 0.0) {
+            const double sum = -v + std::sqrt(root);
+            seconds = sum > 0.0 ? 2.0 * height / sum : never;
+        } else if (root >= 0.0 && a < 0.0) {
+            seconds = (v + std::sqrt(root)) / -a;
+        }
+    }
+    if (seconds <= end) {
+        runner.leg_due = runner.clock + seconds;
+        runner.leg_end = LegEnd::landing;
+    }
+}
+
+namespace {
+
+double time_to_cross(const ChartData& chart, const RunnerState& runner, const SpeedMark& mark, double last) {
+    const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+    const bool crosses =
+        runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
+    return crosses ? time_to_speed(shape_of(chart, runner), runner.trend, mark.value) : never;
+}
+
+/// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value.
+double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
+    const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+    const double a = acceleration_now(chart, runner).z;
+    const double gap = mark.value - runner.velocity.z;
+    if (a == 0.0 || (a > 0.0) == is_above) {
+        return never;
+    }
+    if (runner.leg == LegKind::ramp) {
+        return std::max(0.0, gap / a);
+    }
+    const double target = target_of(chart, runner).z;
+    const double left = (mark.value - target) / (runner.velocity.z - target);
+    return left > 0.0 ? std::max(0.0, -rate_of(chart, runner).value * detmath::log_two(left)) : never;
+}
+
+}  // namespace
 
 void plan_crossing(const ChartData& chart, RunnerState& runner) {
     runner.crossing_due = never;
-    if (runner.trend == Trend::level) {
+    if (runner.leg == LegKind::steady) {
         return;
     }
-    for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
-        const double squared = mark.value * mark.value;
-        const bool crosses = runner.trend == Trend::rising ? !is_above && runner.leg_last_squared > squared
-                                                           : is_above && runner.leg_last_squared < squared;
-        if (crosses) {
-            const double seconds = time_to_speed(shape_of(chart, runner), runner.trend, mark.value);
+    if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
+        const double last = speed_after(shape_of(chart, runner), runner.leg_due - runner.clock);
+        for (const SpeedMark& mark : chart.speed_marks) {
+            const double seconds = time_to_cross(chart, runner, mark, last);
             runner.crossing_due = std::min(runner.crossing_due, runner.clock + seconds);
+        }
+    }
+    for (const RiseMark& mark : chart.rise_marks) {
+        const double due = runner.clock + time_to_rise(chart, runner, mark);
+        if (due <= runner.leg_due) {
+            runner.crossing_due = std::min(runner.crossing_due, due);
         }
     }
 }

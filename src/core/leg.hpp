@@ -4,8 +4,8 @@
 #include "core/leg_shape.hpp"
 
 /// A leg is a stretch of motion with one law: steady, a ramp (constant acceleration) or an ease
-/// (exponential approach). In the plane of velocities a leg runs along one straight line from the
-/// velocity towards the target, so everything about it has a closed form.
+/// (exponential approach). In the space of velocities a leg runs along one straight line, so everything
+/// about it has a closed form.
 namespace cursimeter::detail {
 
 /// Velocities this near to the target count as arrived, m/s; an ease would otherwise never end. It is
@@ -19,24 +19,32 @@ inline constexpr double turning_gap = 1e-9;
 /// The present leg's shape.
 [[nodiscard]] LegShape shape_of(const ChartData& chart, const RunnerState& runner);
 
-/// Chooses the leg from the present velocity to the target, and its end (`leg_due`).
+/// Chooses the leg from the present velocity on, by the state's kind, and its end (`leg_due`).
 void plan_leg(const ChartData& chart, RunnerState& runner);
-/// Finds when the speed next crosses a value that something reads (`crossing_due`), given by the facts
-/// on which side of each it is now.
+/// A leg to the target by the state's gain law, straight through the space of velocities.
+void plan_steered(const ChartData& chart, RunnerState& runner);
+/// A leg of constant acceleration for at most `seconds`, less what points into the barriers.
+void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
+/// Ends the leg where the runner comes down on the open ground, if it does before.
+void plan_landing(const ChartData& chart, RunnerState& runner);
+/// Finds when the speed, or the vertical speed, next crosses a value that something reads
+/// (`crossing_due`), given by the facts on which side of each it is now.
 void plan_crossing(const ChartData& chart, RunnerState& runner);
 /// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same
 /// as planning and gliding leg by leg, in one go: a look that follows a mouse turns the target in every
 /// tick, and this spares such ticks their planning. Returns false, and changes nothing, under another law or
-/// if the speed might cross a mark or a meter drains by the metre.
+/// kind, or if the speed might cross a mark or a meter drains by the metre.
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt);
 /// Sets the velocity to the target and keeps it.
-void arrive(RunnerState& runner);
+void arrive(const ChartData& chart, RunnerState& runner);
 /// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
 void glide(const ChartData& chart, RunnerState& runner, double dt);
+/// How far the leg takes the runner in dt seconds, m.
+[[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
 
 /// The gain law's numbers for the present leg.
 [[nodiscard]] const GainRate& rate_of(const ChartData& chart, const RunnerState& runner);
-/// Rate at which the speed changes at most now, m/s^2.
-[[nodiscard]] double steepest_change(const ChartData& chart, const RunnerState& runner);
+/// Acceleration at this moment, m/s^2.
+[[nodiscard]] glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner);
 
 }  // namespace cursimeter::detail

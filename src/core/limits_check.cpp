@@ -31,7 +31,9 @@ bool valid_name(std::string_view name) {
 }
 
 /// Words that terms begin with; a name that is one of them could not be told apart.
-const std::set<std::string, std::less<>> reserved{"not", "speed", "time", "moving", "grounded"};
+const std::set<std::string, std::less<>> reserved{"not",    "speed",    "rise",     "time",
+                                                  "moving", "grounded", "headroom", "wall",
+                                                  "in",     "footing",  "pushed",   "locked"};
 
 class LimitsCheck {
   public:
@@ -51,7 +53,21 @@ class LimitsCheck {
     }
     void count(const Key& key, int value) { number(key, static_cast<double>(value)); }
     void angle(const Key& key, Degrees value) { number(key, value.value); }
-    void truth(const Key& /*key*/, bool /*value*/) {}
+    void angle(const Key& key, const std::optional<Degrees>& value) {
+        if (value) {
+            number(key, value->value);
+        }
+    }
+    template <class Truth>
+    void truth(const Key& /*key*/, const Truth& /*value*/) {}
+    void numbers(const Key& key, const std::optional<std::vector<double>>& values) {
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            const std::string name = fmt::format("{}[{}]", key.name, i + 1);
+            Key item = key;
+            item.name = name;
+            number(item, (*values)[i]);
+        }
+    }
     void text(const Key& key, const std::string& value) {
         if (key.required() && value.empty()) {
             findings_.add(path(key), "is empty", std::string(key.meaning));
@@ -60,6 +76,9 @@ class LimitsCheck {
     void text(const Key& /*key*/, const std::optional<std::string>& /*value*/) {}
     template <class Value, class Names>
     void choice(const Key& /*key*/, const Value& /*value*/, const Names& /*names*/) {}
+    template <class Enum, class Names>
+    void choices(const Key& /*key*/, const std::optional<std::vector<Enum>>& /*values*/,
+                 const Names& /*names*/) {}
     template <class Names>
     void names(const Key& /*key*/, const Names& /*names*/) {}
     void condition(const Key& /*key*/, const std::optional<Condition>& /*condition*/) {}

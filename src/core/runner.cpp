@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/report.hpp>
 #include <cursimeter/runner.hpp>
@@ -5,6 +6,8 @@
 #include "core/aim.hpp"
 #include "core/conditions.hpp"
 #include "core/instant.hpp"
+#include "core/pushes.hpp"
+#include "core/surroundings.hpp"
 
 namespace cursimeter {
 
@@ -21,7 +24,8 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size());
-    state.leg_due = state.crossing_due = state.other_due = state.retry_due = detail::never;
+    state.leg_due = state.crossing_due = state.other_due = detail::never;
+    state.floor = at.z;
     state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];
@@ -34,6 +38,66 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
     state.state = detail::choose_first(data, state.facts);
     return runner;
+}
+
+double Runner::speed_target() const {
+    return detail::length_of(state_.wanted);
+}
+
+glm::dvec3 carrying_velocity(const Chart& chart, const Runner& runner) {
+    return detail::carrying_velocity(chart.data(), detail::RunnerAccess::state(runner));
+}
+
+glm::dvec3 ground_normal(const Runner& runner) {
+    return detail::ground_normal(detail::RunnerAccess::state(runner).around);
+}
+
+Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown) {
+    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    static_cast<void>(chart.name(cooldown));  // throws for an id of another chart
+    const unsigned timer = detail::timer::cooldown_first + cooldown.index;
+    return Seconds{detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
+                                               : 0.0};
+}
+
+bool push(Runner& runner, const Push& push) {
+    const glm::dvec3& to = push.direction;
+    const auto within = [](double value, double most) { return value >= 0.0 && value <= most; };
+    if (!std::isfinite(to.x) || !std::isfinite(to.y) || !std::isfinite(to.z) || !within(push.strength, 1e4) ||
+        !within(push.lift, 1.0) || !within(push.seconds, 300.0)) {
+        throw ChartError({{"push",
+                           "has a value that is out of range",
+                           "a finite direction, strength 0 to 10000 m/s, lift 0 to 1, seconds 0 to 300",
+                           {},
+                           0,
+                           0}});
+    }
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    if (push.replaces) {
+        for (std::size_t i = 0; i < limits::pushes; ++i) {
+            detail::end_push(state, i);
+        }
+        detail::set_velocity(state, {0.0, 0.0, 0.0});
+    }
+    const double heading = std::sqrt(to.x * to.x + to.y * to.y);
+    const double aside = heading > 0.0 ? push.strength * std::sqrt(1.0 - push.lift * push.lift) : 0.0;
+    const double upward = push.strength * push.lift;
+    const glm::dvec3 sideways =
+        heading > 0.0 ? glm::dvec3(to.x / heading * aside, to.y / heading * aside, 0.0) : glm::dvec3(0.0);
+    if (aside == 0.0 && upward == 0.0) {
+        return false;
+    }
+    glm::dvec3 own(0.0, 0.0, upward);
+    if (push.seconds > 0.0) {
+        detail::add_push(state, sideways, push.seconds, push.locks);
+    } else {
+        own += sideways;
+    }
+    detail::set_velocity(state, state.velocity + own);
+    state.struck = true;
+    state.stale = true;
+    state.next_due = state.clock;
+    return true;
 }
 
 MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {
@@ -78,6 +142,20 @@ std::string_view to_string(EventKind kind) {
             return "spent";
         case EventKind::recovered:
             return "recovered";
+        case EventKind::ready:
+            return "ready";
+        case EventKind::jumped:
+            return "jumped";
+        case EventKind::lifted:
+            return "lifted";
+        case EventKind::landed:
+            return "landed";
+        case EventKind::bumped:
+            return "bumped";
+        case EventKind::pushed:
+            return "pushed";
+        case EventKind::crushed:
+            return "crushed";
     }
     return "unknown";
 }
@@ -86,7 +164,15 @@ EventSubject subject_of(EventKind kind) {
     switch (kind) {
         case EventKind::left:
         case EventKind::entered:
+        case EventKind::jumped:
+        case EventKind::lifted:
+        case EventKind::landed:
+        case EventKind::bumped:
+        case EventKind::pushed:
+        case EventKind::crushed:
             return EventSubject::state;
+        case EventKind::ready:
+            return EventSubject::cooldown;
         case EventKind::pressed:
         case EventKind::released:
             return EventSubject::action;
@@ -101,6 +187,8 @@ const std::string& subject_name(const Chart& chart, const Event& event) {
             return chart.name(StateId{event.subject});
         case EventSubject::action:
             return chart.name(ActionId{event.subject});
+        case EventSubject::cooldown:
+            return chart.name(CooldownId{event.subject});
         case EventSubject::meter:
             break;
     }

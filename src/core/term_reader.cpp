@@ -21,11 +21,16 @@ struct PlainFact {
     std::string_view text;
     unsigned bit;
 };
-constexpr std::array<PlainFact, 5> plain_facts{{{"grounded", fact::grounded},
-                                                {"moving", fact::moving},
-                                                {"moving forward", fact::moving_forward},
-                                                {"moving sideways", fact::moving_sideways},
-                                                {"moving backward", fact::moving_backward}}};
+constexpr std::array<PlainFact, 10> plain_facts{{{"grounded", fact::grounded},
+                                                 {"headroom", fact::headroom},
+                                                 {"wall", fact::wall},
+                                                 {"footing", fact::footing},
+                                                 {"pushed", fact::pushed},
+                                                 {"locked", fact::locked},
+                                                 {"moving", fact::moving},
+                                                 {"moving forward", fact::moving_forward},
+                                                 {"moving sideways", fact::moving_sideways},
+                                                 {"moving backward", fact::moving_backward}}};
 
 std::string joined(const std::vector<std::string>& words) {
     std::string text;
@@ -73,7 +78,10 @@ TermReader::TermReader(const ChartSpec& spec, const ChartData& chart, Findings& 
       findings_(findings),
       actions_(names_of(spec.actions)),
       meters_(names_of(spec.meters)),
-      known_{"speed > ...", "time > ..."} {
+      cooldowns_(names_of(spec.cooldowns)),
+      states_(names_of(spec.states)),
+      zones_(spec.zones),
+      known_{"speed > ...", "time > ...", "rise > ..."} {
     for (const PlainFact& plain : plain_facts) {
         known_.emplace_back(plain.text);
     }
@@ -82,6 +90,15 @@ TermReader::TermReader(const ChartSpec& spec, const ChartData& chart, Findings& 
     }
     for (const std::string& meter : meters_) {
         known_.insert(known_.end(), {meter + " spent", meter + " >= ..."});
+    }
+    for (const std::string& cooldown : cooldowns_) {
+        known_.push_back(cooldown + " ready");
+    }
+    for (const std::string& state : states_) {
+        known_.push_back(state + " possible");
+    }
+    for (const std::string& zone : zones_) {
+        known_.push_back("in " + zone);
     }
 }
 
@@ -112,6 +129,15 @@ std::optional<Term> TermReader::read_fact(const std::string& path, const std::st
     if (words.size() == 2 && words[1] == "spent") {
         return read_latch(path, text, words, term);
     }
+    if (words.size() == 2 && words[1] == "ready") {
+        return read_named(path, text, words, term, Quantity::ready);
+    }
+    if (words.size() == 2 && words[1] == "possible") {
+        return read_named(path, text, words, term, Quantity::possible);
+    }
+    if (words.size() == 2 && words[0] == "in") {
+        return read_zone(path, text, words, term);
+    }
     findings_.add(path, fmt::format("'{}' is not a known fact or comparison", text),
                   advise_name(text, known_));
     return std::nullopt;
@@ -129,6 +155,34 @@ std::optional<Term> TermReader::read_action(const std::string& path, const std::
                            : words[1] == "pressed" ? fact::pressed_first
                                                    : fact::released_first;
     return with_fixed_bit(term, first + *action);
+}
+
+/// "dash ready", "jump possible".
+std::optional<Term> TermReader::read_named(const std::string& path, const std::string& text,
+                                           const std::vector<std::string>& words, const Term& term,
+                                           Quantity quantity) {
+    const bool ready = quantity == Quantity::ready;
+    const std::vector<std::string>& names = ready ? cooldowns_ : states_;
+    const std::optional<std::uint8_t> index = index_in(names, words[0]);
+    if (!index) {
+        findings_.add(path,
+                      fmt::format("'{}': no {} is named '{}'", text, ready ? "cooldown" : "state", words[0]),
+                      advise_name(words[0], names));
+        return std::nullopt;
+    }
+    return with_derived_bit(term, {quantity, *index, 0.0, 0.0});
+}
+
+std::optional<Term> TermReader::read_zone(const std::string& path, const std::string& text,
+                                          const std::vector<std::string>& words, const Term& term) {
+    const std::optional<std::uint8_t> zone = index_in(zones_, words[1]);
+    if (!zone) {
+        findings_.add(path, fmt::format("'{}': the chart's zones have no '{}'", text, words[1]),
+                      zones_.empty() ? fmt::format("say zones = [\"{}\"] at the top of the chart", words[1])
+                                     : advise_name(words[1], zones_));
+        return std::nullopt;
+    }
+    return with_fixed_bit(term, fact::zone_first + *zone);
 }
 
 std::optional<Term> TermReader::read_latch(const std::string& path, const std::string& text,
@@ -160,11 +214,13 @@ std::optional<Term> TermReader::read_comparison(const std::string& path, const s
         fact.quantity = Quantity::speed;
     } else if (name == "time") {
         fact.quantity = Quantity::time;
+    } else if (name == "rise") {
+        fact.quantity = Quantity::rise;
     } else if (const std::optional<std::uint8_t> meter = index_in(meters_, name)) {
         fact.index = *meter;
     } else {
         std::vector<std::string> quantities = meters_;
-        quantities.insert(quantities.end(), {"speed", "time"});
+        quantities.insert(quantities.end(), {"speed", "rise", "time"});
         findings_.add(path, fmt::format("'{}': nothing that can be compared is named '{}'", text, name),
                       advise_name(name, quantities));
         return std::nullopt;
@@ -185,7 +241,7 @@ std::optional<Term> TermReader::read_comparison(const std::string& path, const s
             return std::nullopt;
         }
         fact.from += strict ? capacity * meter_quantum : 0.0;
-    } else if (fact.quantity == Quantity::speed) {
+    } else if (fact.quantity == Quantity::speed || fact.quantity == Quantity::rise) {
         fact.from += strict ? speed_offset : -speed_offset;
     }
     return with_derived_bit(compared, fact);
@@ -195,9 +251,12 @@ bool TermReader::read_value(const std::string& path, const std::string& text,
                             const std::vector<std::string>& words, const DerivedFact& fact, double& value) {
     const char* end = words[2].data() + words[2].size();
     const auto [rest, error] = std::from_chars(words[2].data(), end, value);
-    if (error != std::errc() || !(value >= 0.0) || !(value <= 1e9)) {
-        findings_.add(path, fmt::format("'{}': '{}' is not a number of 0 or more", text, words[2]),
-                      "write it such as 4.5");
+    const bool either_sign = fact.quantity == Quantity::rise;
+    if (error != std::errc() || !(value >= (either_sign ? -1e9 : 0.0)) || !(value <= 1e9)) {
+        findings_.add(
+            path,
+            fmt::format("'{}': '{}' is not a number{}", text, words[2], either_sign ? "" : " of 0 or more"),
+            "write it such as 4.5");
         return false;
     }
     std::string unit(rest, end);
@@ -214,12 +273,13 @@ bool TermReader::read_unit(const std::string& path, const std::string& text, con
         value = chart_.meters[fact.index].capacity * value / 100.0;
         return true;
     }
-    const char* own = fact.quantity == Quantity::speed ? "m/s" : fact.quantity == Quantity::time ? "s" : "";
+    const bool is_speed = fact.quantity == Quantity::speed || fact.quantity == Quantity::rise;
+    const char* own = is_speed ? "m/s" : fact.quantity == Quantity::time ? "s" : "";
     if (unit.empty() || unit == own) {
         return true;
     }
     findings_.add(path, fmt::format("'{}': '{}' is not a unit for this", text, unit),
-                  fact.quantity == Quantity::speed  ? "speeds are in m/s"
+                  is_speed                          ? "speeds are in m/s"
                   : fact.quantity == Quantity::time ? "times are in s"
                                                     : "levels have no unit, or % of the capacity");
     return false;
@@ -227,6 +287,38 @@ bool TermReader::read_unit(const std::string& path, const std::string& text, con
 
 std::uint8_t TermReader::speed_above(double speed) {
     return with_derived_bit({}, {Quantity::speed, 0, speed + speed_offset, speed}).bit;
+}
+
+Term TermReader::meter_at_least(std::uint8_t meter, double level) {
+    Term term = with_derived_bit({}, {Quantity::meter, meter, level, level});
+    term.text = fmt::format("{} >= {}", meters_[meter], level);
+    return term;
+}
+
+Term TermReader::time_below(double seconds) {
+    Term term = with_derived_bit({}, {Quantity::time, 0, seconds, seconds});
+    term.negated = true;
+    term.text = fmt::format("time < {}", seconds);
+    return term;
+}
+
+Term TermReader::latch_open(std::uint8_t meter) {
+    Term term = with_derived_bit({}, {Quantity::latch, meter, 0.0, 0.0});
+    term.negated = true;
+    term.text = fmt::format("not {} spent", meters_[meter]);
+    return term;
+}
+
+Term TermReader::cooldown_ready(std::uint8_t cooldown) {
+    Term term = with_derived_bit({}, {Quantity::ready, cooldown, 0.0, 0.0});
+    term.text = cooldowns_[cooldown] + " ready";
+    return term;
+}
+
+Term TermReader::possible(std::uint8_t state) {
+    Term term = with_derived_bit({}, {Quantity::possible, state, 0.0, 0.0});
+    term.text = states_[state] + " possible";
+    return term;
 }
 
 /// Past the limit the last bit is given again; the caller complains of the count.

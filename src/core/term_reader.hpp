@@ -10,7 +10,7 @@
 /// Terms: text such as "not stamina >= 10%" becomes a fact that must, or must not, be set.
 namespace cursimeter::detail {
 
-enum class Quantity : std::uint8_t { meter, speed, time, latch };
+enum class Quantity : std::uint8_t { meter, speed, time, rise, latch, ready, possible };
 
 /// A comparison or latch that has a bit of its own in Facts::derived. "above" means value >= from.
 struct DerivedFact {
@@ -40,6 +40,12 @@ class TermReader {
     [[nodiscard]] std::optional<Term> read(const std::string& path, const std::string& text);
     /// The derived bit for a real speed above `speed`.
     [[nodiscard]] std::uint8_t speed_above(double speed);
+    /// The terms that a state needs by its nature: a meter's level, a cooldown's end, what its kind asks for.
+    [[nodiscard]] Term meter_at_least(std::uint8_t meter, double level);
+    [[nodiscard]] Term time_below(double seconds);
+    [[nodiscard]] Term latch_open(std::uint8_t meter);
+    [[nodiscard]] Term cooldown_ready(std::uint8_t cooldown);
+    [[nodiscard]] Term possible(std::uint8_t state);
     /// What each derived bit stands for, by bit.
     [[nodiscard]] const std::vector<DerivedFact>& derived_facts() const { return derived_; }
 
@@ -48,6 +54,11 @@ class TermReader {
                                   const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_action(const std::string& path, const std::string& text,
                                     const std::vector<std::string>& words, const Term& term);
+    std::optional<Term> read_named(const std::string& path, const std::string& text,
+                                   const std::vector<std::string>& words, const Term& term,
+                                   Quantity quantity);
+    std::optional<Term> read_zone(const std::string& path, const std::string& text,
+                                  const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_latch(const std::string& path, const std::string& text,
                                    const std::vector<std::string>& words, const Term& term);
     std::optional<Term> read_comparison(const std::string& path, const std::string& text,
@@ -60,7 +71,7 @@ class TermReader {
 
     const ChartData& chart_;
     Findings& findings_;
-    std::vector<std::string> actions_, meters_, known_;
+    std::vector<std::string> actions_, meters_, cooldowns_, states_, zones_, known_;
     std::vector<DerivedFact> derived_;
 };
 

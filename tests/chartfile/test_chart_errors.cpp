@@ -93,7 +93,9 @@ TEST_CASE("unknown keys, with the nearest known one") {
     CHECK(about("forward = 6.5", "forwards = 6.5") ==
           "c.toml:20:11: states.sprint.speed.forwards: is not a known key here; did you mean 'forward'?");
     CHECK(about("[actions]", "colour = 3\n[actions]") ==
-          "c.toml:5:1: colour: is not a known key here; known: format, name, rank, input, actions, meters, "
+          "c.toml:5:1: colour: is not a known key here; known: format, name, rank, body, input, zones, "
+          "actions, meters, "
+          "cooldowns, "
           "states");
 }
 

@@ -83,11 +83,21 @@ TEST_CASE("a saved chart reads as a person would write it") {
 name = "bearer"
 rank = ["sprint", "walk"]
 
+[body]
+radius = 0.35
+height = 1.8
+step_height = 0.35
+slope_limit = 50
+stick_speed = 12
+gravity = 20
+coyote = 0
+
 [input]
 forward_within = 60
 
 [actions.sprint]
 press = "hold"
+buffer = 0
 
 [meters.stamina]
 capacity = 100

@@ -31,6 +31,16 @@ class DefaultCheck {
     void number(const keys::Key& /*key*/, const std::optional<double>& value) { CHECK_FALSE(value); }
     void count(const keys::Key& key, int value) { number(key, static_cast<double>(value)); }
     void angle(const keys::Key& key, Degrees value) { number(key, value.value); }
+    void angle(const keys::Key& /*key*/, const std::optional<Degrees>& value) { CHECK_FALSE(value); }
+    void truth(const keys::Key& /*key*/, const std::optional<bool>& value) { CHECK_FALSE(value); }
+    template <class Values>
+    void numbers(const keys::Key& /*key*/, const Values& value) {
+        CHECK_FALSE(value);
+    }
+    template <class Values, class Names>
+    void choices(const keys::Key& /*key*/, const Values& value, const Names& /*names*/) {
+        CHECK_FALSE(value);
+    }
     void truth(const keys::Key& key, bool value) {
         CHECK(value == (key.fallback == "true"));
         ++checked;

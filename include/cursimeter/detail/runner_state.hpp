@@ -24,10 +24,33 @@ enum class LegKind : std::uint8_t { steady, ramp, ease };
 /// Whether the speed rises or falls along the leg.
 enum class Trend : std::uint8_t { level, rising, falling };
 
+/// What a leg's end brings.
+enum class LegEnd : std::uint8_t {
+    replan,   ///< another leg
+    arrival,  ///< the target, exactly
+    landing,  ///< the open ground
+};
+
 struct MeterState {
     double level = 0.0;
     double rate = 0.0;  ///< per second; negative while draining. A drain by the metre comes on top
     double due = 0.0;   ///< runner clock at which `mark` is reached, or at which a wait ends
+};
+
+/// What the world is like around the runner. Directions are kept as floats: they say which way, and
+/// whatever they are off by is mended by the next sweep.
+struct Surroundings {
+    glm::vec2 gradient{0.0F};              ///< of the ground underfoot: rise per metre along x and y
+    std::array<glm::vec3, 2> barriers{};   ///< normals of what it is leaning against
+    glm::vec3 bearing{0.0F};               ///< direction of a burst, otherwise normal of the wall at hand
+    glm::vec3 wind{0.0F};                  ///< m/s, of the zones around
+    float pace = 1.0F;                     ///< speed factor of the zones around
+    std::uint32_t ground = 0, beside = 0;  ///< surfaces underfoot and at hand
+    std::uint8_t barrier_count = 0;
+    std::uint8_t zones = 0;  ///< bit per zone of the chart
+    bool grounded = true;
+    bool headroom = true;  ///< the full body fits here
+    bool by_wall = false;  ///< a wall is at hand
 };
 
 struct RunnerState {
@@ -35,9 +58,9 @@ struct RunnerState {
     double clock = 0.0;
     double next_due = 0.0;  ///< the earliest of leg_due, crossing_due and other_due
     glm::dvec3 position{0.0};
-    glm::dvec3 velocity{0.0};
-    glm::dvec2 acceleration{0.0};  ///< of a ramp leg
-    double speed = 0.0;
+    glm::dvec3 velocity{0.0};      ///< its own; pushes, platforms and wind carry it besides
+    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
+    double speed = 0.0;            ///< of its own velocity
     double distance = 0.0;
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
@@ -46,7 +69,7 @@ struct RunnerState {
     LegKind leg = LegKind::steady;
     Trend trend = Trend::level;
     bool straight = true;  ///< the leg's velocity keeps its line
-    bool idle = true;      ///< no move wanted
+    bool carried = false;  ///< a push or wind moves it besides its own velocity
     std::uint8_t state = 0;
     std::uint8_t meter_count = 0;
     std::uint8_t flowing = 0;      ///< bit per meter whose level is changing
@@ -56,22 +79,30 @@ struct RunnerState {
     // Read or written at instants.
     Facts facts;
     glm::dvec2 facing{1.0, 0.0};
-    glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
-    double target_speed = 0.0;
-    double leg_due = 0.0;           ///< end of the leg
-    double leg_last_squared = 0.0;  ///< square of the speed at the leg's end
-    double crossing_due = 0.0;      ///< the speed crosses a value that something reads
-    double other_due = 0.0;         ///< a meter's mark, a wait's end, a time in the state that a term reads
-    double retry_due = 0.0;         ///< when a state that was barred for an instant is tried again
+    glm::dvec2 wanted{0.0};     ///< velocity aimed for, ahead and to the right of the facing, m/s
+    double leg_due = 0.0;       ///< end of the leg
+    double crossing_due = 0.0;  ///< the speed crosses a value that something reads
+    double other_due = 0.0;     ///< a meter's mark, a timer, a time in the state that a term reads
     double state_since = 0.0;
+    double floor = 0.0;  ///< m; height of the open ground
+    Surroundings around;
+    std::array<glm::vec3, limits::pushes> fading{};      ///< m/s^2 by which each push fades
+    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
+    std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
+    std::uint16_t ticking = 0;    ///< bit per timer
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;
     std::uint8_t draining = 0;  ///< bit per meter
     std::uint8_t waiting = 0;   ///< bit per meter whose refill has not begun
     std::uint8_t spent = 0;     ///< bit per meter
     std::uint8_t moving = 0;    ///< what the move wanted now says: the facts from fact::moving on
-    bool leg_arrives = false;   ///< the leg ends on its target
-    bool stale = true;          ///< facts must be gathered before time goes on
+    std::uint8_t locks = 0;     ///< bit per push that takes control away
+    std::uint8_t jumps = 0;     ///< launches since the ground was left
+    LegEnd leg_end = LegEnd::replan;
+    bool cut = false;                                 ///< the jump's key was released while rising
+    bool struck = false;                              ///< a push has begun that no report has told of yet
+    bool idle = true;                                 ///< no move wanted
+    bool stale = true;                                ///< facts must be gathered before time goes on
     std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
 };
 

@@ -1,0 +1,91 @@
+#include "core/pushes.hpp"
+
+#include <algorithm>
+
+#include "core/surroundings.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+constexpr unsigned timer_of(std::size_t push) {
+    return timer::push_first + static_cast<unsigned>(push);
+}
+
+bool fades(const RunnerState& runner) {
+    return ticks(runner, timer_of(0)) || ticks(runner, timer_of(1));
+}
+static_assert(limits::pushes == 2);
+
+}  // namespace
+
+double push_left(const RunnerState& runner, std::size_t push) {
+    return ticks(runner, timer_of(push)) ? std::max(0.0, timer_due(runner, timer_of(push)) - runner.clock)
+                                         : 0.0;
+}
+
+glm::dvec3 wind_on(const ChartData& chart, const RunnerState& runner) {
+    return glm::dvec3(runner.around.wind) * chart.states[runner.state].wind;
+}
+
+// A push of d m/s that fades evenly over T seconds is d/T (T - t): what is kept is d/T.
+glm::dvec3 carried_by(const ChartData& chart, const RunnerState& runner, double dt) {
+    glm::dvec3 carried = wind_on(chart, runner) * dt;
+    for (std::size_t i = 0; i < limits::pushes; ++i) {
+        const double left = push_left(runner, i);
+        const double acting = std::min(left, dt);
+        carried += glm::dvec3(runner.fading[i]) * (left * acting - 0.5 * acting * acting);
+    }
+    return carried;
+}
+
+glm::dvec3 carrying_velocity(const ChartData& chart, const RunnerState& runner) {
+    glm::dvec3 velocity = wind_on(chart, runner);
+    for (std::size_t i = 0; i < limits::pushes; ++i) {
+        velocity += glm::dvec3(runner.fading[i]) * push_left(runner, i);
+    }
+    return velocity;
+}
+
+void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal) {
+    for (glm::vec3& fading : runner.fading) {
+        const glm::dvec3 push(fading);
+        const double into = inner(push, normal);
+        fading = into < 0.0 ? glm::vec3(push - normal * into) : fading;
+    }
+}
+
+void end_push(RunnerState& runner, std::size_t push) {
+    runner.fading[push] = glm::vec3(0.0F);
+    runner.locks = static_cast<std::uint8_t>(runner.locks & ~(1U << push));
+    stop_timer(runner, timer_of(push));
+}
+
+void add_push(RunnerState& runner, const glm::dvec3& velocity, double seconds, bool locks) {
+    std::size_t place = 0;
+    for (std::size_t i = 1; i < limits::pushes; ++i) {
+        if (push_left(runner, i) < push_left(runner, place)) {
+            place = i;
+        }
+    }
+    glm::dvec3 fading = velocity * (1.0 / seconds);
+    const double left = push_left(runner, place);
+    if (left > 0.0) {
+        // All places are taken. The one that ends first is joined to the new push: it ends when the
+        // later of them does, and carries as far as both would have.
+        const double longer = std::max(left, seconds);
+        fading = (fading * (seconds * seconds) + glm::dvec3(runner.fading[place]) * (left * left)) *
+                 (1.0 / (longer * longer));
+        locks = locks || (runner.locks >> place & 1U) != 0;
+        seconds = longer;
+    }
+    runner.fading[place] = glm::vec3(fading);
+    runner.locks = static_cast<std::uint8_t>((runner.locks & ~(1U << place)) | unsigned{locks} << place);
+    start_timer(runner, timer_of(place), seconds);
+}
+
+void refresh_carried(const ChartData& chart, RunnerState& runner) {
+    runner.carried =
+        fades(runner) || (runner.around.wind != glm::vec3(0.0F) && chart.states[runner.state].wind != 0.0);
+}
+
+}  // namespace cursimeter::detail
