@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <functional>
 
@@ -74,6 +75,9 @@ class ReferenceWriter {
     }
     void vector3(const Key& key, const std::array<double, 3>& /*value*/) {
         row(key, "list of three numbers", range(key));
+    }
+    void points(const Key& key, const std::vector<std::array<double, 3>>& /*value*/) {
+        row(key, "list of points", range(key));
     }
     template <class Spec, class Describe>
     void table(const Key& key, const Spec& /*spec*/, Describe describe) {
@@ -187,7 +191,20 @@ keys are released first, then held, then pressed. What happens at the same time 
 `[[repeat]]` happens in that order.
 )";
 
+constexpr std::string_view course_preamble = R"(# Course reference
+
+A course is a simple world in a TOML file: solids, zones, and legs that are timed. This page is generated
+from the table of keys that the loader itself reads (`cursimeter reference course`). Metres; up is +z.
+There is no ground but what the file lays out.
+)";
+
 }  // namespace
+
+std::string course_reference() {
+    return std::string(course_preamble) +
+           ReferenceWriter().write<CourseSpec>("Top of the file",
+                                               [](auto& v, auto& s) { keys::describe_course(v, s); });
+}
 
 std::string chart_reference() {
     return std::string(chart_preamble) +

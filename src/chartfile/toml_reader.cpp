@@ -328,21 +328,45 @@ void TomlReader::rates(const keys::Key& key, std::vector<RateSpec>& value) {
     }
 }
 
+bool TomlReader::read_vector3(const toml::node& node, const std::string& place,
+                              std::array<double, 3>& value) {
+    const toml::array* array = node.as_array();
+    const bool fits =
+        array != nullptr && array->size() == 3 &&
+        std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_number(); });
+    if (!fits) {
+        complain(place, "is not a list of three numbers", "write [x, y, z] in m");
+        return false;
+    }
+    for (std::size_t i = 0; i < 3; ++i) {
+        value[i] = *array->get(i)->value<double>();
+    }
+    return true;
+}
+
 void TomlReader::vector3(const keys::Key& key, std::array<double, 3>& value) {
+    if (const toml::node* node = find(key)) {
+        read_vector3(*node, path(key), value);
+    }
+}
+
+void TomlReader::points(const keys::Key& key, std::vector<std::array<double, 3>>& value) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
     }
     const toml::array* array = node->as_array();
-    const bool fits =
-        array != nullptr && array->size() == 3 &&
-        std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_number(); });
-    if (!fits) {
-        complain(path(key), "is not a list of three numbers", "write [x, y, z] in m");
+    if (array == nullptr) {
+        complain(path(key), wrong_type(*node, "a list of points"), "write [[0, 0, 0], [4, 0, 0]]");
         return;
     }
-    for (std::size_t i = 0; i < 3; ++i) {
-        value[i] = *array->get(i)->value<double>();
+    for (std::size_t i = 0; i < array->size(); ++i) {
+        const std::string place = fmt::format("{}[{}]", path(key), i + 1);
+        sources_.set(place, position_of(*array->get(i)));
+        std::array<double, 3> point{};
+        if (read_vector3(*array->get(i), place, point)) {
+            value.push_back(point);
+        }
     }
 }
 

@@ -55,6 +55,7 @@ class TomlReader {
     void curve(const keys::Key& key, std::optional<std::vector<CurvePoint>>& value);
     void rates(const keys::Key& key, std::vector<RateSpec>& value);
     void vector3(const keys::Key& key, std::array<double, 3>& value);
+    void points(const keys::Key& key, std::vector<std::array<double, 3>>& value);
 
     template <class Value, class Names>
     void choice(const keys::Key& key, Value& value, const Names& choices) {
@@ -171,6 +172,7 @@ class TomlReader {
     const toml::table* find_table(const keys::Key& key);
     bool read_number(const toml::node& node, const std::string& place, const std::string& unit,
                      double& value);
+    bool read_vector3(const toml::node& node, const std::string& place, std::array<double, 3>& value);
     bool read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts);
     void complain(std::string place, std::string what, std::string mend);
     void complain_of_choice(const std::string& place, const std::string& word,

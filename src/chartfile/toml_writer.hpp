@@ -88,6 +88,14 @@ class TomlWriter {
         line(key, fmt::format("[{}, {}, {}]", value[0], value[1], value[2]));
     }
 
+    void points(const keys::Key& key, const std::vector<std::array<double, 3>>& points) {
+        std::vector<std::string> items;
+        for (const std::array<double, 3>& point : points) {
+            items.push_back(fmt::format("[{}, {}, {}]", point[0], point[1], point[2]));
+        }
+        line(key, fmt::format("[{}]", fmt::join(items, ", ")));
+    }
+
     template <class Enum, class Names>
     void choice(const keys::Key& key, const std::optional<Enum>& value, const Names& choices) {
         if (value) {

@@ -1,9 +1,11 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/advance.hpp>
+#include <optional>
 
 #include "core/instant.hpp"
 #include "core/leg.hpp"
+#include "core/travel.hpp"
 
 /// The tick, from top to bottom.
 ///
@@ -36,9 +38,12 @@ double time_of(const Change& change, const RunnerState& runner, double begin, do
     return time >= runner.clock ? std::min(time, begin + dt) : runner.clock;
 }
 
-/// A tick with instants. Changes are worked in order; `next` is the first not yet taken in.
-void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Intent& intent, double dt,
-                 Report& report) {
+/// A world that leaves no time between its contacts is given up after this many in a tick.
+constexpr std::size_t most_contacts = 4 * limits::instants_per_tick;
+
+/// A tick with instants, or in a world. Changes are worked in order; `next` is the first not yet taken in.
+void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Intent& intent,
+                 const Terrain* terrain, double dt, Report& report) {
     const double width = instant_width.value;
     const double begin = runner.clock;
     const double end = begin + dt;
@@ -50,14 +55,18 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
             next < intent.changes.size() ? time_of(intent.changes[next], runner, begin, dt, report) : never;
     };
 
+    std::optional<detail::Traveller> traveller;
     detail::take_start(instant, intent);
-    if (intent.changes.empty() && detail::follow_turn(instant, dt)) {
+    if (terrain != nullptr) {
+        traveller.emplace(instant, *terrain, begin);
+        traveller->arrive();
+    } else if (intent.changes.empty() && detail::follow_turn(instant, dt)) {
         return;
     }
     instant.facts_changed = instant.facts_changed || runner.stale;
     find_change_time();
 
-    std::size_t standstills = 0;
+    std::size_t standstills = 0, contacts = 0;
     bool at_start = true;
     for (;;) {
         // 1. What happens now.
@@ -87,7 +96,16 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
         if (!capped && condition_time < end - width) {
             until = std::min(until, condition_time);
         }
-        if (until > runner.clock) {
+        if (until > runner.clock && traveller) {
+            const double seconds = until - runner.clock;
+            if (traveller->pass(seconds) == seconds) {
+                runner.clock = until;
+            }
+            if (++contacts > most_contacts) {
+                detail::give_up_motion(instant);
+                runner.clock = end;
+            }
+        } else if (until > runner.clock) {
             detail::glide(chart, runner, until - runner.clock);
             runner.clock = until;
         } else if (runner.clock >= end && next >= intent.changes.size()) {
@@ -104,16 +122,45 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
 
 }  // namespace
 
+namespace {
+
+/// Whether the tick may begin; notes its length.
+bool begin_tick(const detail::ChartData& chart, const RunnerState& runner, Seconds dt, Report& report) {
+    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
+        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+        return false;
+    }
+    report.dt_shortened = dt > longest_tick;
+    report.seconds = std::min(dt, longest_tick).value;
+    return true;
+}
+
+/// The open ground lies where the runner stands, or at height 0; in a world there is none.
+void change_world(RunnerState& runner, bool open) {
+    runner.floor = !open ? -detail::never : runner.around.grounded ? runner.position.z : 0.0;
+    if (open) {
+        const bool grounded = runner.around.grounded;
+        runner.around = {};
+        runner.around.grounded = grounded;
+    }
+    runner.leg_due = runner.clock;
+    runner.leg_end = detail::LegEnd::replan;
+    runner.stale = true;
+    runner.next_due = runner.clock;
+}
+
+}  // namespace
+
 Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!(dt.value >= 0.0) || state.chart_tag != data.tag) [[unlikely]] {
-        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+    if (!begin_tick(data, state, dt, report)) [[unlikely]] {
         return report;
     }
-    report.dt_shortened = dt > longest_tick;
-    report.seconds = std::min(dt, longest_tick).value;
+    if (state.floor == -detail::never) [[unlikely]] {
+        change_world(state, true);
+    }
     const glm::dvec3 before = state.position;
 
     const bool as_before = intent.move.forward == state.move_forward && intent.move.side == state.move_side &&
@@ -122,8 +169,25 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     if (as_before && intent.changes.empty() && state.clock + report.seconds < state.next_due) [[likely]] {
         detail::glide(data, state, report.seconds);
     } else {
-        advance_cut(data, state, intent, report.seconds, report);
+        advance_cut(data, state, intent, nullptr, report.seconds, report);
     }
+    report.displacement = state.position - before;
+    return report;
+}
+
+Report advance(const Chart& chart, Runner& runner, const Intent& intent, const Terrain& terrain,
+               Seconds dt) noexcept {
+    Report report;
+    const detail::ChartData& data = chart.data();
+    RunnerState& state = detail::RunnerAccess::state(runner);
+    if (!begin_tick(data, state, dt, report)) {
+        return report;
+    }
+    if (state.floor != -detail::never) {
+        change_world(state, false);
+    }
+    const glm::dvec3 before = state.position;
+    advance_cut(data, state, intent, &terrain, report.seconds, report);
     report.displacement = state.position - before;
     return report;
 }

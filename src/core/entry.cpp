@@ -59,7 +59,8 @@ void pay(Instant& instant, const CompiledState& state) {
 void launch(Instant& instant, const CompiledState& state) {
     RunnerState& runner = instant.runner;
     const CompiledLaunch& launch = state.launch;
-    glm::dvec2 level = flat(runner.velocity);
+    const glm::dvec3 ground = runner.around.grounded ? instant.ground_velocity : glm::dvec3(0.0);
+    glm::dvec2 level = flat(runner.velocity) + flat(ground);
     std::size_t jump = 0;
     if (launch.off_wall) {
         const glm::dvec2 normal(runner.around.bearing.x, runner.around.bearing.y);
@@ -77,7 +78,7 @@ void launch(Instant& instant, const CompiledState& state) {
         runner.jumps = static_cast<std::uint8_t>(jump + 1);
     }
     const double upward = launch.speeds[std::min<std::size_t>(jump, launch.count - std::size_t{1})];
-    set_velocity(runner, {level.x, level.y, upward});
+    set_velocity(runner, {level.x, level.y, upward + std::max(0.0, ground.z)});
     runner.around.grounded = false;
     runner.around.gradient = glm::vec2(0.0F);
     runner.around.barrier_count = 0;

@@ -378,6 +378,13 @@ void settle_instant(Instant& instant) {
     runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
 }
 
+void give_up_motion(Instant& instant) {
+    set_velocity(instant.runner, {0.0, 0.0, 0.0});
+    instant.report.instants_capped = true;
+    instant.turned = true;
+    instant.facts_changed = true;
+}
+
 void finish_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
     if (runner.leg_end != LegEnd::landing || runner.leg_due > runner.clock) {

@@ -15,12 +15,13 @@ struct Instant {
     const ChartData& chart;
     RunnerState& runner;
     Report& report;
-    double at = 0.0;              ///< s after the tick's start
-    std::uint64_t momentary = 0;  ///< keys pressed and released at this very instant
-    bool facts_changed = false;   ///< facts may differ from those last gathered
-    bool wanted_changed = false;  ///< the wanted velocity must be computed anew
-    bool turned = false;          ///< the wanted velocity must be turned into the world anew
-    bool levels_changed = false;  ///< a meter's level made a jump
+    double at = 0.0;                  ///< s after the tick's start
+    std::uint64_t momentary = 0;      ///< keys pressed and released at this very instant
+    bool facts_changed = false;       ///< facts may differ from those last gathered
+    bool wanted_changed = false;      ///< the wanted velocity must be computed anew
+    bool turned = false;              ///< the wanted velocity must be turned into the world anew
+    bool levels_changed = false;      ///< a meter's level made a jump
+    glm::dvec3 ground_velocity{0.0};  ///< m/s, of the moving ground underfoot
     After after_burst = After::keep;
 
     void emit(EventKind kind, std::uint8_t subject, double value = 0.0, Cause cause = {});
@@ -43,6 +44,9 @@ void take_start(Instant& instant, const Intent& intent);
 /// Meters on their marks, a state chosen (as often as states lead on to one another, each entered
 /// once at most), and everything planned anew.
 void settle_instant(Instant& instant);
+
+/// Stands still: the rest of a tick is given up where contacts leave no time between them.
+void give_up_motion(Instant& instant);
 
 /// Lets dt seconds pass at once if the wanted velocity has changed, no fact has, and none will in them.
 /// Returns false if time must be let pass step by step.

@@ -112,6 +112,14 @@ class LimitsCheck {
             number(key, value);
         }
     }
+    void points(const Key& key, const std::vector<std::array<double, 3>>& points) {
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            const std::string name = fmt::format("{}[{}]", key.name, i + 1);
+            Key item = key;
+            item.name = name;
+            vector3(item, points[i]);
+        }
+    }
     template <class Spec, class Describe>
     void table(const Key& key, const Spec& spec, Describe describe) {
         within(path(key), spec, describe);
@@ -168,6 +176,11 @@ class LimitsCheck {
 void check_limits(const ChartSpec& spec, Findings& findings) {
     LimitsCheck check(findings);
     keys::describe_chart(check, spec);
+}
+
+void check_limits(const CourseSpec& spec, Findings& findings) {
+    LimitsCheck check(findings);
+    keys::describe_course(check, spec);
 }
 
 void check_limits(const DrillSpec& spec, Findings& findings) {

@@ -83,6 +83,36 @@ void add_push(RunnerState& runner, const glm::dvec3& velocity, double seconds, b
     start_timer(runner, timer_of(place), seconds);
 }
 
+bool apply_push(RunnerState& runner, const Push& push) {
+    const glm::dvec3& to = push.direction;
+    const double heading = std::sqrt(to.x * to.x + to.y * to.y);
+    const double aside = heading > 0.0 ? push.strength * std::sqrt(1.0 - push.lift * push.lift) : 0.0;
+    const double upward = push.strength * push.lift;
+    if (aside == 0.0 && upward == 0.0) {
+        return false;
+    }
+    if (push.replaces) {
+        for (std::size_t i = 0; i < limits::pushes; ++i) {
+            end_push(runner, i);
+        }
+        set_velocity(runner, {0.0, 0.0, 0.0});
+    }
+    glm::dvec3 own(0.0, 0.0, upward);
+    if (aside > 0.0) {
+        const glm::dvec3 sideways(to.x / heading * aside, to.y / heading * aside, 0.0);
+        if (push.seconds > 0.0) {
+            add_push(runner, sideways, push.seconds, push.locks);
+        } else {
+            own += sideways;
+        }
+    }
+    set_velocity(runner, runner.velocity + own);
+    runner.struck = true;
+    runner.stale = true;
+    runner.next_due = runner.clock;
+    return true;
+}
+
 void refresh_carried(const ChartData& chart, RunnerState& runner) {
     runner.carried =
         fades(runner) || (runner.around.wind != glm::vec3(0.0F) && chart.states[runner.state].wind != 0.0);

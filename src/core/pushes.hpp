@@ -1,5 +1,7 @@
 #pragma once
 
+#include <cursimeter/runner.hpp>
+
 #include "core/timers.hpp"
 
 /// What moves a runner besides its own velocity: pushes that fade, and the wind of zones.
@@ -15,6 +17,8 @@ namespace cursimeter::detail {
 void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal);
 /// Adds a push that begins with `velocity` and fades evenly to nothing.
 void add_push(RunnerState& runner, const glm::dvec3& velocity, double seconds, bool locks);
+/// What `push` does, its values being in range. Returns whether it did anything.
+bool apply_push(RunnerState& runner, const Push& push);
 void end_push(RunnerState& runner, std::size_t push);
 /// Notes whether anything carries the runner.
 void refresh_carried(const ChartData& chart, RunnerState& runner);

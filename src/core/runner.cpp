@@ -72,32 +72,7 @@ bool push(Runner& runner, const Push& push) {
                            0,
                            0}});
     }
-    detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    if (push.replaces) {
-        for (std::size_t i = 0; i < limits::pushes; ++i) {
-            detail::end_push(state, i);
-        }
-        detail::set_velocity(state, {0.0, 0.0, 0.0});
-    }
-    const double heading = std::sqrt(to.x * to.x + to.y * to.y);
-    const double aside = heading > 0.0 ? push.strength * std::sqrt(1.0 - push.lift * push.lift) : 0.0;
-    const double upward = push.strength * push.lift;
-    const glm::dvec3 sideways =
-        heading > 0.0 ? glm::dvec3(to.x / heading * aside, to.y / heading * aside, 0.0) : glm::dvec3(0.0);
-    if (aside == 0.0 && upward == 0.0) {
-        return false;
-    }
-    glm::dvec3 own(0.0, 0.0, upward);
-    if (push.seconds > 0.0) {
-        detail::add_push(state, sideways, push.seconds, push.locks);
-    } else {
-        own += sideways;
-    }
-    detail::set_velocity(state, state.velocity + own);
-    state.struck = true;
-    state.stale = true;
-    state.next_due = state.clock;
-    return true;
+    return detail::apply_push(detail::RunnerAccess::state(runner), push);
 }
 
 MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {

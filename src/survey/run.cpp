@@ -74,6 +74,7 @@ class Recorder {
         sample.speed = runner.speed();
         sample.speed_target = runner.speed_target();
         sample.distance = runner.distance();
+        sample.grounded = runner.grounded();
         for (std::size_t i = 0; i < chart_.meter_count(); ++i) {
             sample.levels[i] = level(runner, i);
         }
@@ -127,6 +128,33 @@ Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_end
         begin = end;
     }
     return recorder.finish(begin, runner);
+}
+
+Run run(const Chart& chart, const Drill& drill, const Course& course, std::span<const double> tick_ends,
+        bool keep_samples) {
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    Recorder recorder(chart, runner, keep_samples);
+    CourseTerrain terrain(course, chart);
+    LegClock clock(course);
+    double begin = 0.0;
+    for (const double end : tick_ends) {
+        terrain.set_time(begin);
+        const glm::dvec3 from = runner.position();
+        const glm::dvec3 velocity_from = runner.velocity() + carrying_velocity(chart, runner);
+        const Report report =
+            advance(chart, runner, player.intent(begin, end), terrain, Seconds{end - begin});
+        recorder.tick(begin, end, report, runner);
+        clock.pass(begin, end, from, runner.position(), velocity_from,
+                   runner.velocity() + carrying_velocity(chart, runner));
+        begin = end;
+    }
+    Run result = recorder.finish(begin, runner);
+    for (std::size_t i = 0; i < clock.times().size(); ++i) {
+        const LegClock::Times& times = clock.times()[i];
+        result.legs.push_back({course.spec().legs[i].name, times.begun, times.ended});
+    }
+    return result;
 }
 
 }  // namespace cursimeter::survey

@@ -2,8 +2,10 @@
 
 #include <array>
 #include <cursimeter/advance.hpp>
+#include <cursimeter/course/course.hpp>
 #include <cursimeter/drill.hpp>
 #include <span>
+#include <string>
 #include <vector>
 
 /// Running a chart through a drill and keeping what happened. For tools, tests and debug menus; it
@@ -21,6 +23,7 @@ struct Sample {
     double distance = 0.0;      ///< m
     std::array<double, limits::meters> levels{};
     std::uint32_t on = 0;  ///< bit per action
+    bool grounded = true;
 };
 
 /// A stretch in one state.
@@ -38,6 +41,12 @@ struct TimedEvent {
     Event event{};
 };
 
+/// A timed stretch of a course.
+struct LegTime {
+    std::string name;
+    double begun = 0.0, ended = 0.0;  ///< s from the start of the run; NaN where it was not
+};
+
 /// What happened in a run.
 struct Run {
     double seconds = 0.0;
@@ -48,6 +57,7 @@ struct Run {
     std::vector<TimedEvent> events;
     std::vector<Sample> samples;                  ///< the start, then one per tick; empty if not wanted
     std::array<double, limits::meters> lowest{};  ///< per meter, at any instant
+    std::vector<LegTime> legs;                    ///< of the course, if there was one
     std::size_t events_lost = 0;
     std::size_t ticks_capped = 0;  ///< with more instants than a tick may have
 };
@@ -59,5 +69,8 @@ struct Run {
 /// Runs the drill with ticks that end at the given times, ascending from above 0 (s).
 [[nodiscard]] Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends,
                       bool keep_samples = true);
+/// The same on a course.
+[[nodiscard]] Run run(const Chart& chart, const Drill& drill, const Course& course,
+                      std::span<const double> tick_ends, bool keep_samples = true);
 
 }  // namespace cursimeter::survey

@@ -1,0 +1,82 @@
+#pragma once
+
+#include <cursimeter/course/course_spec.hpp>
+#include <cursimeter/terrain.hpp>
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace cursimeter {
+
+namespace detail {
+struct CourseData;
+}
+
+/// A box in any orientation, as everything solid on a course is one.
+struct Solid {
+    glm::dvec3 middle{0.0};            ///< m; of a platform, at the start of its path
+    std::array<glm::dvec3, 3> axes{};  ///< unit vectors
+    glm::dvec3 half{0.0};              ///< m along each axis
+    int platform = -1;                 ///< index among the course's platforms, or -1
+};
+
+/// A checked course, copied cheaply. Throws ChartError with every diagnostic: values that are not finite or
+/// out of range, boxes without volume, ramps and gates without length.
+class Course {
+  public:
+    explicit Course(const CourseSpec& spec);
+    [[nodiscard]] const CourseSpec& spec() const;
+    /// All solids; the number of a surface is the solid's index + 1.
+    [[nodiscard]] std::span<const Solid> solids() const;
+    /// Where a platform is at a time, relative to its start, m.
+    [[nodiscard]] glm::dvec3 platform_offset(std::size_t platform, double time) const;
+    /// For the library's own sources; the type is not installed.
+    [[nodiscard]] const detail::CourseData& data() const { return *data_; }
+
+  private:
+    std::shared_ptr<const detail::CourseData> data_;
+};
+
+/// The course as a world for one chart's runners, which read its zones by their kinds' names. Kinds that
+/// the chart does not know act all the same. Sweeps and overlaps are exact to 1e-7 m.
+class CourseTerrain final : public Terrain {
+  public:
+    CourseTerrain(const Course& course, const Chart& chart);
+    /// Sets the time at the start of the tick, s: platforms move by it.
+    void set_time(double seconds) { time_ = seconds; }
+
+    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override;
+    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                               Overlap& overlap) const noexcept override;
+    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
+    [[nodiscard]] bool moves() const noexcept override;
+    [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double at,
+                                            double seconds) const noexcept override;
+
+  private:
+    Course course_;
+    std::vector<std::uint8_t> zone_bits_;  ///< by zone of the course
+    double time_ = 0.0;
+};
+
+/// When a path passes the gates of a course's legs.
+class LegClock {
+  public:
+    explicit LegClock(const Course& course);
+    /// A stretch of the path: places and velocities at its ends. In between it is taken as the cubic curve
+    /// that fits them.
+    void pass(double begin, double end, const glm::dvec3& from, const glm::dvec3& to,
+              const glm::dvec3& velocity_from, const glm::dvec3& velocity_to);
+    /// Seconds at which each leg was begun and ended; NaN while it was not. A leg ends at the first passage
+    /// of its finish after its start.
+    struct Times {
+        double begun, ended;
+    };
+    [[nodiscard]] std::span<const Times> times() const { return times_; }
+
+  private:
+    Course course_;
+    std::vector<Times> times_;
+};
+
+}  // namespace cursimeter

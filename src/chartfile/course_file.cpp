@@ -1,0 +1,34 @@
+#include <cursimeter/chartfile/course_file.hpp>
+#include <optional>
+
+#include "chartfile/toml_document.hpp"
+#include "chartfile/toml_reader.hpp"
+#include "chartfile/toml_writer.hpp"
+
+namespace cursimeter {
+namespace {
+
+constexpr auto describe_course = [](auto& visitor, auto& spec) { keys::describe_course(visitor, spec); };
+
+}  // namespace
+
+Course parse_course(std::string_view text, const std::string& name) {
+    const toml::table root = chartfile::parse_toml(text, name);
+    chartfile::TomlReader reader(root);
+    CourseSpec spec;
+    reader.read(spec, describe_course);
+    const SourceMap sources = reader.take_sources();
+    std::optional<Course> course;
+    chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { course.emplace(spec); });
+    return *course;
+}
+
+Course load_course(const std::filesystem::path& file) {
+    return parse_course(chartfile::read_text(file), file.string());
+}
+
+std::string format_course(const CourseSpec& spec) {
+    return chartfile::TomlWriter().write(spec, describe_course);
+}
+
+}  // namespace cursimeter

@@ -1,0 +1,14 @@
+#include <cursimeter/terrain.hpp>
+
+namespace cursimeter {
+
+ZoneReading Terrain::zones(const glm::dvec3& /*point*/, double /*at*/) const noexcept {
+    return {};
+}
+
+glm::dvec3 Terrain::surface_motion(std::uint32_t /*surface*/, double /*at*/,
+                                   double /*seconds*/) const noexcept {
+    return {0.0, 0.0, 0.0};
+}
+
+}  // namespace cursimeter

@@ -1,0 +1,152 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/space.hpp"
+#include "course/capsule_box.hpp"
+#include "course/course_data.hpp"
+
+namespace cursimeter {
+namespace {
+
+using detail::Extent;
+using detail::Gap;
+using detail::inner;
+
+constexpr double touch = 1e-7;  ///< m; nearer than this counts as touching
+
+Extent extent_of(const Capsule& body, const glm::dvec3& feet, const glm::dvec3& motion) {
+    const double r = body.radius;
+    return {{feet.x + std::min(0.0, motion.x) - r, feet.y + std::min(0.0, motion.y) - r,
+             feet.z + std::min(0.0, motion.z)},
+            {feet.x + std::max(0.0, motion.x) + r, feet.y + std::max(0.0, motion.y) + r,
+             feet.z + std::max(0.0, motion.z) + body.height}};
+}
+
+/// The distance between two convex bodies on a straight course is a convex function of time. Its tangent
+/// at a time, d + t (motion . normal), lies below it, so walking to the tangent's zero never passes the
+/// touch, and ends there as Newton's method does.
+bool sweep_solid(const Sweep& sweep, const Solid& solid, const glm::dvec3& middle, double most, Hit& hit) {
+    double t = 0.0;
+    for (int step = 0; step < 64; ++step) {
+        const Gap gap = detail::gap_between(sweep.body, sweep.from + sweep.motion * t, solid, middle);
+        const double closing = -inner(sweep.motion, gap.normal);
+        if (closing <= 1e-12) {
+            return false;
+        }
+        if (gap.distance <= touch) {
+            hit.fraction = t;
+            hit.normal = gap.normal;
+            hit.face = detail::upmost_face(solid, gap);
+            return true;
+        }
+        t += gap.distance / closing;
+        if (!(t < most)) {
+            return false;
+        }
+    }
+    return false;  // it only grazes
+}
+
+}  // namespace
+
+CourseTerrain::CourseTerrain(const Course& course, const Chart& chart) : course_(course) {
+    std::vector<std::string> kinds = chart.zones();
+    for (const ZoneSpec& zone : course.spec().zones) {
+        auto found = std::find(kinds.begin(), kinds.end(), zone.kind);
+        if (found == kinds.end()) {
+            kinds.push_back(zone.kind);
+            found = kinds.end() - 1;
+        }
+        const auto bit = static_cast<std::size_t>(found - kinds.begin());
+        zone_bits_.push_back(static_cast<std::uint8_t>(bit < limits::zones ? 1U << bit : 0U));
+    }
+}
+
+bool CourseTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
+    const detail::CourseData& course = course_.data();
+    const Extent swept = extent_of(sweep.body, sweep.from, sweep.motion);
+    bool any = false;
+    double most = 1.0;
+    for (std::size_t i = 0; i < course.solids.size(); ++i) {
+        const Solid& solid = course.solids[i];
+        glm::dvec3 middle = solid.middle;
+        Extent extent = course.extents[i];
+        if (solid.platform >= 0) {
+            const glm::dvec3 offset =
+                course_.platform_offset(static_cast<std::size_t>(solid.platform), time_ + sweep.at);
+            middle += offset;
+            extent = {extent.low + offset, extent.high + offset};
+        }
+        Hit found;
+        if (extent.meets(swept) && sweep_solid(sweep, solid, middle, most, found)) {
+            hit = found;
+            hit.surface = static_cast<std::uint32_t>(i + 1);
+            most = std::max(found.fraction, 1e-15);
+            any = true;
+        }
+    }
+    return any;
+}
+
+bool CourseTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                            Overlap& overlap) const noexcept {
+    const detail::CourseData& course = course_.data();
+    const Extent around = extent_of(body, feet, {0.0, 0.0, 0.0});
+    double deepest = -touch;
+    for (std::size_t i = 0; i < course.solids.size(); ++i) {
+        const Solid& solid = course.solids[i];
+        glm::dvec3 offset(0.0);
+        if (solid.platform >= 0) {
+            offset = course_.platform_offset(static_cast<std::size_t>(solid.platform), time_ + at);
+        }
+        if (!Extent{course.extents[i].low + offset, course.extents[i].high + offset}.meets(around)) {
+            continue;
+        }
+        const Gap gap = detail::gap_between(body, feet, solid, solid.middle + offset);
+        if (gap.distance < deepest) {
+            deepest = gap.distance;
+            overlap = {-gap.distance, gap.normal};
+        }
+    }
+    return deepest < -touch;
+}
+
+ZoneReading CourseTerrain::zones(const glm::dvec3& point, double /*at*/) const noexcept {
+    const CourseSpec& spec = course_.spec();
+    ZoneReading reading;
+    for (std::size_t i = 0; i < spec.zones.size(); ++i) {
+        const ZoneSpec& zone = spec.zones[i];
+        bool inside = true;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const double value = point[static_cast<int>(k)];
+            inside = inside && value >= std::min(zone.from[k], zone.to[k]) &&
+                     value <= std::max(zone.from[k], zone.to[k]);
+        }
+        if (!inside) {
+            continue;
+        }
+        reading.zones = static_cast<std::uint8_t>(reading.zones | zone_bits_[i]);
+        reading.pace *= zone.pace;
+        reading.wind += glm::dvec3(zone.wind[0], zone.wind[1], zone.wind[2]);
+        if (zone.push) {
+            reading.push = &course_.data().pushes[i];
+        }
+    }
+    return reading;
+}
+
+bool CourseTerrain::moves() const noexcept {
+    return !course_.data().tracks.empty();
+}
+
+glm::dvec3 CourseTerrain::surface_motion(std::uint32_t surface, double at, double seconds) const noexcept {
+    const std::span<const Solid> solids = course_.solids();
+    if (surface == 0 || surface > solids.size() || solids[surface - 1].platform < 0) {
+        return {0.0, 0.0, 0.0};
+    }
+    const auto platform = static_cast<std::size_t>(solids[surface - 1].platform);
+    return course_.platform_offset(platform, time_ + at + seconds) -
+           course_.platform_offset(platform, time_ + at);
+}
+
+}  // namespace cursimeter
