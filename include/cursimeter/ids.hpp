@@ -40,9 +40,9 @@ inline constexpr std::size_t zones = 6;
 inline constexpr std::size_t jumps = 8;
 /// Pushes that act on a runner at once; a further one is joined to the one that ends last.
 inline constexpr std::size_t pushes = 2;
-/// Waits that a runner keeps at once: one after leaving the ground, one of a barred state, and one for
-/// each push, buffer and cooldown.
-inline constexpr std::size_t timers = 2 + pushes + buffers + cooldowns;
+/// Waits that a runner keeps at once: one after leaving the ground, one of a barred state, one of zones,
+/// and one for each push, buffer and cooldown.
+inline constexpr std::size_t timers = 3 + pushes + buffers + cooldowns;
 /// Different comparisons and latches that all conditions of a chart read together.
 inline constexpr std::size_t derived_facts = 64;
 /// Key points of one gain curve.

@@ -37,10 +37,11 @@ struct Overlap {
 
 /// What zones do at a place.
 struct ZoneReading {
-    std::uint8_t zones = 0;      ///< bit per kind of zone of the chart (`ChartSpec::zones`)
-    double pace = 1.0;           ///< factor of speed targets
-    glm::dvec3 wind{0.0};        ///< m/s; carries states by their `wind`
-    const Push* push = nullptr;  ///< pushes once when a zone of `zones` is entered
+    std::uint8_t zones = 0;  ///< bit per kind of zone of the chart (`ChartSpec::zones`)
+    double pace = 1.0;       ///< factor of speed targets
+    glm::dvec3 wind{0.0};    ///< m/s; carries states by their `wind`
+    const Push* push =
+        nullptr;  ///< pushes once when a zone of `zones` is entered, unless a push acts already
 };
 
 /// A world. The functions are called within `advance`, on its thread, from five to some dozen times a

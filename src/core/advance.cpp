@@ -104,6 +104,7 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
             if (++contacts > most_contacts) {
                 detail::give_up_motion(instant);
                 runner.clock = end;
+                traveller->arrive();
             }
         } else if (until > runner.clock) {
             detail::glide(chart, runner, until - runner.clock);

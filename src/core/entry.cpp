@@ -14,6 +14,9 @@ namespace {
 
 /// Speeds below this have no direction to speak of, m/s.
 constexpr double directed_speed = 0.01;
+/// A flier that has just come down stays down for this long, s: in a narrow place it could be pressed to
+/// the ground and take off again without end. The timer that keeps footing after the ground measures it.
+constexpr double landing_pause = 0.02;
 /// Stands for walls whose terrain gives them no number: they all count as one.
 constexpr std::uint32_t unnamed_wall = 0xffffffffU;
 
@@ -176,6 +179,7 @@ void leave_ground(Instant& instant) {
     runner.around.grounded = false;
     runner.around.gradient = glm::vec2(0.0F);
     runner.around.ground = 0;
+    stop_timer(runner, timer::coyote);
     if (instant.chart.body.coyote > 0.0) {
         start_timer(runner, timer::coyote, instant.chart.body.coyote);
     }
@@ -193,7 +197,11 @@ void touch_down(Instant& instant) {
     runner.jumps = 0;
     runner.last_wall = 0;
     runner.cut = false;
-    stop_timer(runner, timer::coyote);
+    if (instant.chart.states[runner.state].kind == StateKind::fly) {
+        start_timer(runner, timer::coyote, landing_pause);
+    } else {
+        stop_timer(runner, timer::coyote);
+    }
     set_velocity(runner, runner.velocity - normal * inner(runner.velocity, normal));
     instant.emit(EventKind::landed, runner.state, impact);
     instant.facts_changed = true;
@@ -209,6 +217,7 @@ void enter_state(Instant& instant, std::uint8_t entered, Cause cause) {
         runner.around.bearing = glm::vec3(0.0F);
         instant.after_burst = before.burst.after;
     }
+    runner.around.cornered = false;
     runner.state = entered;
     runner.state_since = runner.clock;
     runner.cut = false;

@@ -64,7 +64,8 @@ void glide(const ChartData& chart, RunnerState& runner, double dt) {
             const double left = detmath::power_of_two(-dt / half_life);
             const glm::dvec3 moved = target * dt + gap * ((1.0 - left) * (half_life / ln_two));
             runner.position += moved;
-            set_velocity(runner, target + gap * left);
+            runner.velocity = target + gap * left;
+            runner.speed = length_of(runner.velocity);
             travelled = runner.straight ? length_of(moved) : path_length(leg, dt);
             break;
         }

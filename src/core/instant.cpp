@@ -16,6 +16,7 @@ namespace cursimeter::detail {
 namespace {
 
 void change_move(Instant& instant, const Move& move) {
+    instant.runner.around.cornered = false;
     if (!take_move(instant.runner, move.forward, move.side)) {
         instant.report.intent_mended = true;
     }
@@ -29,6 +30,7 @@ void change_look(Instant& instant, const Look& look) {
     if (!take_look(instant.runner, look.yaw, look.pitch)) {
         instant.report.intent_mended = true;
     }
+    instant.runner.around.cornered = false;
     instant.turned = true;
 }
 
@@ -64,12 +66,11 @@ std::uint64_t rise_facts(const ChartData& chart, const RunnerState& runner) {
 std::uint64_t contact_facts(const RunnerState& runner) {
     const Surroundings& around = runner.around;
     const auto when = [](bool holds, unsigned bit) { return holds ? fact::bit(bit) : 0; };
-    constexpr unsigned push_mask = (1U << limits::pushes) - 1U;
     return when(around.grounded, fact::grounded) | when(around.headroom, fact::headroom) |
            when(around.by_wall, fact::wall) |
            when(around.grounded || ticks(runner, timer::coyote), fact::footing) |
-           when((runner.ticking >> timer::push_first & push_mask) != 0, fact::pushed) |
-           when(runner.locks != 0, fact::locked) | std::uint64_t{around.zones} << fact::zone_first;
+           when(is_pushed(runner), fact::pushed) | when(runner.locks != 0, fact::locked) |
+           std::uint64_t{around.zones} << fact::zone_first;
 }
 
 /// Presses that wait for a state that they can bring about.
@@ -118,7 +119,7 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
     if (((runner.held & mask) != 0) == down) {
         return;
     }
-    runner.held ^= mask;
+    runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
     if ((runner.toggles & mask) == 0) {
         runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
     } else if (down) {
@@ -236,7 +237,8 @@ bool plan_motion(Instant& instant) {
         plan_wanted(instant.chart, runner);
     }
     const bool takes_off =
-        runner.around.grounded && instant.chart.states[runner.state].kind == StateKind::fly &&
+        runner.around.grounded && !ticks(runner, timer::coyote) &&
+        instant.chart.states[runner.state].kind == StateKind::fly &&
         inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
     if (takes_off) {
         leave_ground(instant);
@@ -274,6 +276,18 @@ void use_up(Instant& instant, std::uint64_t presses) {
     }
 }
 
+/// A burst that stops has no speed any more when the states after it are tried.
+bool stop_burst(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const CompiledState& state = instant.chart.states[runner.state];
+    const double time = runner.clock + instant_width.value - runner.state_since;
+    if (state.kind != StateKind::burst || state.burst.after != After::stop || time < state.burst.seconds) {
+        return false;
+    }
+    set_velocity(runner, {0.0, 0.0, 0.0});
+    return true;
+}
+
 /// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
 /// a jump of the speed. Returns whether a state was entered.
 bool settle_state(Instant& instant, std::uint64_t meter_bits) {
@@ -282,6 +296,7 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     std::uint32_t entered = 0;
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
     stop_timer(runner, timer::retry);
+    motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         const Facts before = runner.facts;
@@ -314,6 +329,7 @@ void reach_timers(Instant& instant) {
             continue;
         }
         stop_timer(runner, i);
+        instant.turned = instant.turned || i == timer::coyote;
         if (i >= timer::cooldown_first) {
             instant.emit(EventKind::ready, static_cast<std::uint8_t>(i - timer::cooldown_first));
         } else if (i >= timer::push_first && i < timer::buffer_first) {

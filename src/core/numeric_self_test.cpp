@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x64FBC3030B60020CU;
+constexpr std::uint64_t known_digest = 0x1543426D261D78B1U;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

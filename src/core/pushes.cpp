@@ -11,12 +11,12 @@ constexpr unsigned timer_of(std::size_t push) {
     return timer::push_first + static_cast<unsigned>(push);
 }
 
-bool fades(const RunnerState& runner) {
-    return ticks(runner, timer_of(0)) || ticks(runner, timer_of(1));
-}
-static_assert(limits::pushes == 2);
-
 }  // namespace
+
+bool is_pushed(const RunnerState& runner) {
+    constexpr unsigned pushes = (1U << limits::pushes) - 1U;
+    return (runner.ticking >> timer::push_first & pushes) != 0;
+}
 
 double push_left(const RunnerState& runner, std::size_t push) {
     return ticks(runner, timer_of(push)) ? std::max(0.0, timer_due(runner, timer_of(push)) - runner.clock)
@@ -114,8 +114,8 @@ bool apply_push(RunnerState& runner, const Push& push) {
 }
 
 void refresh_carried(const ChartData& chart, RunnerState& runner) {
-    runner.carried =
-        fades(runner) || (runner.around.wind != glm::vec3(0.0F) && chart.states[runner.state].wind != 0.0);
+    runner.carried = is_pushed(runner) ||
+                     (runner.around.wind != glm::vec3(0.0F) && chart.states[runner.state].wind != 0.0);
 }
 
 }  // namespace cursimeter::detail

@@ -9,6 +9,8 @@ namespace cursimeter::detail {
 
 /// Seconds until a push has faded, 0 if none acts in this place.
 [[nodiscard]] double push_left(const RunnerState& runner, std::size_t push);
+/// Whether a push acts.
+[[nodiscard]] bool is_pushed(const RunnerState& runner);
 /// How far pushes and wind carry the runner in dt seconds, m. No push may end meanwhile.
 [[nodiscard]] glm::dvec3 carried_by(const ChartData& chart, const RunnerState& runner, double dt);
 /// The velocity with which pushes and wind carry it now, m/s.

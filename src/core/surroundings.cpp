@@ -52,6 +52,9 @@ glm::dvec3 without_barred(const Surroundings& around, const glm::dvec3& vector) 
     if (around.barrier_count == 0) {
         return vector;
     }
+    if (around.cornered) {
+        return {0.0, 0.0, 0.0};
+    }
     const glm::dvec3 first = met_normal(around, glm::dvec3(around.barriers[0]));
     glm::dvec3 left = without(vector, first);
     if (around.barrier_count == 1) {
@@ -80,6 +83,7 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal) {
         }
     }
     if (around.barrier_count == around.barriers.size()) {
+        around.cornered = true;
         around.barriers[0] = around.barriers[1];
         --around.barrier_count;
     }
@@ -89,6 +93,8 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal) {
 void set_velocity(RunnerState& runner, const glm::dvec3& velocity) {
     runner.velocity = velocity;
     runner.speed = length_of(velocity);
+    runner.leg = LegKind::steady;
+    runner.trend = Trend::level;
 }
 
 void follow_ground(RunnerState& runner) {

@@ -24,6 +24,7 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal);
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.
 void stop_against(RunnerState& runner, const glm::dvec3& normal);
+/// Gives the runner another velocity at once; its leg must be planned anew.
 void set_velocity(RunnerState& runner, const glm::dvec3& velocity);
 
 }  // namespace cursimeter::detail

@@ -13,7 +13,8 @@ namespace cursimeter::detail {
 namespace timer {
 inline constexpr unsigned coyote = 0;      // "footing" is lost
 inline constexpr unsigned retry = 1;       // a state that was barred for an instant is tried again
-inline constexpr unsigned push_first = 2;  // a push has faded
+inline constexpr unsigned dwell = 2;       // zones may change again
+inline constexpr unsigned push_first = 3;  // a push has faded
 inline constexpr unsigned buffer_first = push_first + limits::pushes;       // a press is forgotten
 inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;  // a cooldown is over
 static_assert(cooldown_first + limits::cooldowns == limits::timers && limits::timers <= 16);

@@ -28,12 +28,21 @@ constexpr double chord_error = 1e-4;
 constexpr double moment_width = 1e-5;
 /// How far behind a barrier may be and still be leant against, m.
 constexpr double lean_reach = 0.01;
+/// Ground this much deeper than a steep thing beside the body still carries it, m.
+constexpr double beside_reach = 0.003;
 /// A change of the ground's gradient that is worth a new leg.
 constexpr double gradient_step = 1e-5;
 /// Walls are this upright: their normal's vertical part is at most this.
 constexpr double wall_upright = 0.35;
+/// A wall's normal counts as another when it has turned by this, rad.
+constexpr double wall_turn = 0.05;
 /// Strides of one call; past that they grow longer. Sweeps stay safe at any length.
 constexpr int most_strides = 256;
+/// A zone's push acts for this long at least, s, and pushes nobody on whom a push still acts: at its border
+/// it could otherwise push without end.
+constexpr double zone_dwell =
+    0.01;  ///< s; a zone that was entered or left is not left or entered again sooner
+constexpr double least_gust = 0.05;
 constexpr double ground_time = 1e-4;            ///< s over which the velocity of moving ground is taken
 constexpr double longest_moving_stride = 0.01;  ///< s, where the world moves
 
@@ -205,6 +214,15 @@ void Traveller::keep_to_ground(Stride& stride, const glm::dvec3& motion) const {
             stand_on(stride, hit);
             return;
         }
+        // Something steep beside it may be met first although it stands on the ground: look inside of it.
+        const Capsule narrow{0.6 * chart_.body.radius, body().height};
+        Hit inside;
+        if (!falls_away && sweep(narrow, stride.position, down, inside) && walkable(inside.face) &&
+            -down.z * inside.fraction - drop < beside_reach) {
+            stride.position = place;
+            stand_on(stride, inside);
+            return;
+        }
     }
     stride.around.grounded = false;
     stride.changed = true;
@@ -240,6 +258,7 @@ void Traveller::probe_barriers(Stride& stride) const {
             continue;
         }
         stride.changed = true;
+        around.cornered = false;
     }
     around.barrier_count = kept;
 }
@@ -282,8 +301,12 @@ void Traveller::probe_wall(Stride& stride) const {
         around.bearing = glm::vec3(0.0F);
         around.beside = 0;
     }
+    const double turn = length_of(glm::dvec3(around.bearing) - bearing);
+    if (was && around.by_wall && turn < wall_turn) {
+        around.bearing = glm::vec3(bearing);  // round a corner the normal turns all the time
+    }
     stride.changed = stride.changed || around.by_wall != was || around.beside != surface ||
-                     length_of(glm::dvec3(around.bearing) - bearing) > 1e-3;
+                     (around.by_wall && turn >= wall_turn);
 }
 
 void Traveller::probe_headroom(Stride& stride) const {
@@ -298,6 +321,9 @@ void Traveller::probe_headroom(Stride& stride) const {
 }
 
 void Traveller::probe_zones(Stride& stride) const {
+    if (ticks(runner_, timer::dwell)) {
+        return;
+    }
     const glm::dvec3 middle = stride.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
     const ZoneReading reading = terrain_.zones(middle, stride_end_);
     Surroundings& around = stride.around;
@@ -327,9 +353,9 @@ Traveller::Stride Traveller::stride(double seconds) const {
         if (stride.around.ground != 0 && terrain_.moves()) {
             motion += terrain_.surface_motion(stride.around.ground, time(), seconds);
         }
-        walk(stride, motion);
+        walk(stride, without_barred(stride.around, motion));
     } else {
-        fly(stride, motion);
+        fly(stride, without_barred(stride.around, motion));
     }
     probe_barriers(stride);
     probe_wall(stride);
@@ -425,8 +451,13 @@ void Traveller::take(const Stride& stride) {
         const double into = inner(runner_.velocity, normal);
         set_velocity(runner_, runner_.velocity - normal * into);
     }
-    if (stride.push != nullptr) {
-        apply_push(runner_, *stride.push);
+    if (stride.around.zones != before.zones || stride.around.wind != before.wind) {
+        start_timer(runner_, timer::dwell, zone_dwell);
+    }
+    if (stride.push != nullptr && !is_pushed(runner_)) {
+        Push push = *stride.push;
+        push.seconds = std::max(push.seconds, least_gust);
+        apply_push(runner_, push);
     }
 }
 

@@ -49,8 +49,9 @@ struct Surroundings {
     std::uint8_t barrier_count = 0;
     std::uint8_t zones = 0;  ///< bit per zone of the chart
     bool grounded = true;
-    bool headroom = true;  ///< the full body fits here
-    bool by_wall = false;  ///< a wall is at hand
+    bool headroom = true;   ///< the full body fits here
+    bool by_wall = false;   ///< a wall is at hand
+    bool cornered = false;  ///< three things are in the way: no motion until another is wanted
 };
 
 struct RunnerState {
@@ -64,7 +65,8 @@ struct RunnerState {
     double distance = 0.0;
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
-    std::uint32_t held = 0;
+    std::uint16_t held = 0;
+    std::uint16_t ticking = 0;  ///< bit per timer
     std::uint32_t chart_tag = 0;
     LegKind leg = LegKind::steady;
     Trend trend = Trend::level;
@@ -89,7 +91,6 @@ struct RunnerState {
     std::array<glm::vec3, limits::pushes> fading{};      ///< m/s^2 by which each push fades
     std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
-    std::uint16_t ticking = 0;    ///< bit per timer
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;
     std::uint8_t draining = 0;  ///< bit per meter
