@@ -62,18 +62,20 @@ int run_program(int argc, char** argv) {
     CLI::App* run_app = app.add_subcommand("run", "Drive a chart through a drill and tell what happened");
     run_app->add_option("CHART", run.chart, "chart file (TOML)")->required();
     run_app->add_option("--drill", run.drill, "drill file (TOML)")->required();
+    run_app->add_option("--course", run.course, "course file (TOML); open flat ground if not given");
     run_app->add_option("--rate", run.rate, "ticks a second, at least 10")->capture_default_str();
     run_app->add_option("--seconds", run.seconds, "how long to run; the drill's length if not given");
     run_app->add_option("--trace", run.trace, "write the per-tick table to this CSV file");
     run_app->add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
+    run_app->add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
     run_app->add_flag("--json", run.json, "print one JSON object instead of the summary");
 
     std::string which;
     CLI::App* reference_app =
         app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
-    reference_app->add_option("FORMAT", which, "chart or drill")
+    reference_app->add_option("FORMAT", which, "chart, drill or course")
         ->required()
-        ->check(CLI::IsMember({"chart", "drill"}));
+        ->check(CLI::IsMember({"chart", "drill", "course"}));
 
     try {
         app.parse(argc, argv);

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "run_output.hpp"
@@ -55,6 +56,17 @@ std::string run_json(const RunResult& result) {
         json["events"].push_back({{"at", event.at},
                                   {"event", to_string(event.event.kind)},
                                   {"of", subject_name(result.chart, event.event)}});
+    }
+    if (result.course) {
+        json["course"] = result.course->spec().name;
+        json["legs"] = ordered_json::array();
+        for (const survey::LegTime& leg : run.legs) {
+            const auto time = [](double at) { return std::isnan(at) ? ordered_json() : ordered_json(at); };
+            json["legs"].push_back({{"leg", leg.name},
+                                    {"begun", time(leg.begun)},
+                                    {"ended", time(leg.ended)},
+                                    {"seconds", time(leg.ended - leg.begun)}});
+        }
     }
     json["events_lost"] = run.events_lost;
     return json.dump(2) + "\n";

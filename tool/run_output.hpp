@@ -2,6 +2,7 @@
 
 #include <cursimeter/chart.hpp>
 #include <cursimeter/survey/run.hpp>
+#include <optional>
 #include <string>
 
 namespace cursimeter::tool {
@@ -12,6 +13,7 @@ struct RunResult {
     std::string drill;
     double rate = 0.0;
     survey::Run run;
+    std::optional<Course> course;
 };
 
 /// For a person.

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <iterator>
 #include <map>
 
@@ -26,6 +27,7 @@ class Summary {
         head();
         states();
         meters();
+        legs();
         timeline();
         events();
         return std::move(text_);
@@ -40,7 +42,8 @@ class Summary {
     void head() {
         const Runner& runner = run_.runner;
         const glm::dvec3 at = runner.position();
-        print("{} through \"{}\": {:g} s at {:g} ticks a second ({} ticks)\n\n", chart_.name(), result_.drill,
+        print("{} through \"{}\"{}: {:g} s at {:g} ticks a second ({} ticks)\n\n", chart_.name(),
+              result_.drill, result_.course ? fmt::format(" over \"{}\"", result_.course->spec().name) : "",
               run_.seconds, result_.rate, run_.ticks);
         print("distance  {:.3f} m\n", runner.distance());
         print("ends      in {} at ({:.3f}, {:.3f}, {:.3f}) m, {:.3f} m/s\n", chart_.name(runner.state()),
@@ -87,6 +90,21 @@ class Summary {
         }
     }
 
+    void legs() {
+        std::size_t width = 3;
+        for (const survey::LegTime& leg : run_.legs) {
+            width = std::max(width, leg.name.size());
+        }
+        if (!run_.legs.empty()) {
+            print("\n{:<{}}  {:>9}  {:>9}  {:>9}\n", "leg", width, "begun s", "ended s", "time s");
+        }
+        for (const survey::LegTime& leg : run_.legs) {
+            const auto time = [](double at) { return std::isnan(at) ? "-" : fmt::format("{:.3f}", at); };
+            print("{:<{}}  {:>9}  {:>9}  {:>9}\n", leg.name, width, time(leg.begun), time(leg.ended),
+                  time(leg.ended - leg.begun));
+        }
+    }
+
     void timeline() {
         print("\n{:>9}  {:<10} cause\n", "time s", "state");
         const std::vector<survey::Visit>& visits = run_.visits;
@@ -112,6 +130,13 @@ class Summary {
         std::map<std::pair<EventKind, std::uint8_t>, std::size_t> counts;
         for (const survey::TimedEvent& event : run_.events) {
             const EventKind kind = event.event.kind;
+            const bool of_motion = kind == EventKind::landed || kind == EventKind::bumped ||
+                                   kind == EventKind::pushed || kind == EventKind::crushed;
+            if (of_motion) {
+                print("{:>9.3f}  {} in {}, {:.2f} {}\n", event.at, to_string(kind),
+                      subject_name(chart_, event.event), event.event.value,
+                      kind == EventKind::crushed ? "m" : "m/s");
+            }
             const bool told = kind == EventKind::emptied || kind == EventKind::filled ||
                               kind == EventKind::spent || kind == EventKind::recovered;
             if (told) {

@@ -38,6 +38,8 @@ class Runner {
     [[nodiscard]] bool headroom() const { return state_.around.headroom; }
     /// Whether a wall is at hand. Known only to charts that have use for it.
     [[nodiscard]] bool by_wall() const { return state_.around.by_wall; }
+    /// Whether solids leave the body no room: it stays where it is until they do.
+    [[nodiscard]] bool crushed() const { return state_.around.crushed; }
     /// Whether a push has taken control away.
     [[nodiscard]] bool locked() const { return state_.locks != 0; }
     /// Bit per zone of the chart in which it is.

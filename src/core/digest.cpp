@@ -25,7 +25,7 @@ void add(detail::Digest& digest, const detail::Surroundings& around) {
     for (const std::uint64_t word :
          {std::uint64_t{around.ground}, std::uint64_t{around.beside}, std::uint64_t{around.barrier_count},
           std::uint64_t{around.zones}, std::uint64_t{around.grounded}, std::uint64_t{around.headroom},
-          std::uint64_t{around.by_wall}, std::uint64_t{around.cornered}}) {
+          std::uint64_t{around.by_wall}, std::uint64_t{around.cornered}, std::uint64_t{around.crushed}}) {
         digest.add(word);
     }
 }

@@ -756,6 +756,10 @@ void describe_zone(Visitor& visitor, Spec& zone) {
                      .least = -1000.0,
                      .most = 1000.0},
                     zone.wind);
+    visitor.number(
+        length_key("fade", "0", "how far inside the borders the wind is full; it rises in 16 steps", 0.0,
+                   1000.0),
+        zone.fade);
     visitor.table(plain_key("push", "none", "a push, once on entry"), zone.push,
                   [](auto& v, auto& s) { describe_gust(v, s); });
 }

@@ -30,6 +30,8 @@ constexpr double moment_width = 1e-5;
 constexpr double lean_reach = 0.01;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 constexpr double beside_reach = 0.003;
+/// A level burst is on ground that is no more than this below it, m.
+constexpr double skim_height = 0.005;
 /// A change of the ground's gradient that is worth a new leg.
 constexpr double gradient_step = 1e-5;
 /// Walls are this upright: their normal's vertical part is at most this.
@@ -43,6 +45,8 @@ constexpr int most_strides = 256;
 constexpr double zone_dwell =
     0.01;  ///< s; a zone that was entered or left is not left or entered again sooner
 constexpr double least_gust = 0.05;
+constexpr int most_attempts = 8;                // to get out of solids
+constexpr double crush_depth = 1e-3;            ///< m
 constexpr double ground_time = 1e-4;            ///< s over which the velocity of moving ground is taken
 constexpr double longest_moving_stride = 0.01;  ///< s, where the world moves
 
@@ -232,6 +236,7 @@ void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
     Hit hit;
     if (!sweep(body(), stride.position, motion, hit)) {
         stride.position += motion;
+        skim(stride, motion);
         return;
     }
     stride.position += motion * hit.fraction;
@@ -240,6 +245,16 @@ void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
         stand_on(stride, hit);
     } else {
         block(stride, hit);
+    }
+}
+
+/// A level burst that comes over ground at its own height has reached it.
+void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
+    Hit below;
+    if (motion.z <= 0.0 && chart_.states[runner_.state].kind == StateKind::burst &&
+        sweep(body(), stride.position, {0.0, 0.0, -skim_height}, below) &&
+        carries_weight(below, stride.position)) {
+        stand_on(stride, below);
     }
 }
 
@@ -474,11 +489,12 @@ void Traveller::arrive() {
 }
 
 void Traveller::make_room() {
+    const glm::dvec3 before = runner_.position;
     Overlap overlap;
-    for (int attempt = 0; attempt < 8; ++attempt) {
-        const double at = time();
-        if (!terrain_.overlap(body(), runner_.position, at, overlap) || !is_unit(overlap.normal) ||
+    for (int attempt = 0; attempt < most_attempts; ++attempt) {
+        if (!terrain_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
             !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
+            runner_.around.crushed = false;
             return;
         }
         runner_.position += overlap.normal * (overlap.depth + skin);
@@ -489,8 +505,12 @@ void Traveller::make_room() {
         }
         stop_pushes_against(runner_, overlap.normal);
     }
-    if (terrain_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > 1e-3) {
-        instant_.emit(EventKind::crushed, runner_.state, overlap.depth);
+    if (terrain_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > crush_depth) {
+        runner_.position = before;
+        if (!runner_.around.crushed) {
+            instant_.emit(EventKind::crushed, runner_.state, overlap.depth);
+        }
+        runner_.around.crushed = true;
     }
 }
 

@@ -52,6 +52,7 @@ class Traveller {
     bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
     void keep_to_ground(Stride& stride, const glm::dvec3& motion) const;
     void fly(Stride& stride, const glm::dvec3& motion) const;
+    void skim(Stride& stride, const glm::dvec3& motion) const;
     void block(Stride& stride, const Hit& hit) const;
     [[nodiscard]] bool lies_on_other_ground(const Hit& hit) const;
     void stand_on(Stride& stride, const Hit& hit) const;

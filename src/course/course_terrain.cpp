@@ -116,18 +116,19 @@ ZoneReading CourseTerrain::zones(const glm::dvec3& point, double /*at*/) const n
     ZoneReading reading;
     for (std::size_t i = 0; i < spec.zones.size(); ++i) {
         const ZoneSpec& zone = spec.zones[i];
-        bool inside = true;
+        double depth = 1e300;  // m inside the nearest border
         for (std::size_t k = 0; k < 3; ++k) {
             const double value = point[static_cast<int>(k)];
-            inside = inside && value >= std::min(zone.from[k], zone.to[k]) &&
-                     value <= std::max(zone.from[k], zone.to[k]);
+            depth = std::min({depth, value - std::min(zone.from[k], zone.to[k]),
+                              std::max(zone.from[k], zone.to[k]) - value});
         }
-        if (!inside) {
+        if (depth < 0.0) {
             continue;
         }
         reading.zones = static_cast<std::uint8_t>(reading.zones | zone_bits_[i]);
         reading.pace *= zone.pace;
-        reading.wind += glm::dvec3(zone.wind[0], zone.wind[1], zone.wind[2]);
+        const double part = depth < zone.fade ? std::ceil(16.0 * depth / zone.fade) / 16.0 : 1.0;
+        reading.wind += glm::dvec3(zone.wind[0], zone.wind[1], zone.wind[2]) * part;
         if (zone.push) {
             reading.push = &course_.data().pushes[i];
         }

@@ -78,12 +78,13 @@ CourseSpec random_world(Dice& dice, bool moving) {
                                   dice.between(0.5, 5.0),
                                   dice.between(0.0, 1.0)});
     }
-    spec.zones.push_back({"mud", dice.place(), {0.0, 0.0, 6.0}, 0.5, {0.0, 0.0, 0.0}, {}});
+    spec.zones.push_back({"mud", dice.place(), {0.0, 0.0, 6.0}, 0.5, {0.0, 0.0, 0.0}, 0.0, {}});
     spec.zones.push_back({"gust",
                           dice.place(),
                           {0.1, 0.1, 7.0},
                           1.0,
                           {1.0, 0.5, 2.0},
+                          0.0,
                           GustSpec{{1.0, 1.0, 0.0},
                                    dice.between(0.0, 12.0),
                                    dice.between(0.0, 1.0),
@@ -139,7 +140,7 @@ class World {
             const Report report = advance(chart_, runner, input.intent(), terrain, Seconds{dt});
             input.next_tick();
             time += dt;
-            crushed = moving && (crushed || find(report, EventKind::crushed) != nullptr);
+            crushed = moving && (crushed || runner.crushed() || find(report, EventKind::crushed) != nullptr);
             terrain.set_time(time);
             const std::string fault = check(before, runner, report, terrain, moving, crushed);
             if (!fault.empty()) {

@@ -49,6 +49,34 @@ void Canvas::polyline(const std::vector<Point>& points, Colour colour, double li
     cairo_stroke(context_.get());
 }
 
+void Canvas::polygon(const std::vector<Point>& corners, Colour colour) {
+    set(colour);
+    for (const Point& corner : corners) {
+        cairo_line_to(context_.get(), corner.x, corner.y);
+    }
+    cairo_close_path(context_.get());
+    cairo_fill(context_.get());
+}
+
+void Canvas::dot(Point middle, double radius, Colour colour, Colour edge) {
+    set(edge, 1.0);
+    cairo_arc(context_.get(), middle.x, middle.y, radius, 0.0, 6.283185307179586);
+    cairo_stroke_preserve(context_.get());
+    cairo_set_source_rgba(context_.get(), colour.red, colour.green, colour.blue, colour.alpha);
+    cairo_fill(context_.get());
+}
+
+void Canvas::clip(const Box& box) {
+    cairo_save(context_.get());
+    cairo_new_path(context_.get());
+    cairo_rectangle(context_.get(), box.x, box.y, box.width, box.height);
+    cairo_clip(context_.get());
+}
+
+void Canvas::unclip() {
+    cairo_restore(context_.get());
+}
+
 void Canvas::triangle(Point tip, double size, bool up, Colour colour) {
     set(colour);
     const double base = tip.y + (up ? size : -size);

@@ -37,6 +37,11 @@ class Canvas {
     void frame(const Box& box, Colour colour, double line_width = 1.0);
     void line(Point from, Point to, Colour colour, double line_width = 1.0, bool dashed = false);
     void polyline(const std::vector<Point>& points, Colour colour, double line_width, bool dashed = false);
+    void polygon(const std::vector<Point>& corners, Colour colour);
+    void dot(Point middle, double radius, Colour colour, Colour edge);
+    /// Until `unclip`, nothing is drawn outside the box.
+    void clip(const Box& box);
+    void unclip();
     void triangle(Point tip, double size, bool up, Colour colour);
     /// `at` is on the base line.
     void text(Point at, const std::string& text, Colour colour, double size = 13.0, Align align = Align::left,

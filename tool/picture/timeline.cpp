@@ -6,47 +6,13 @@
 #include <array>
 #include <cmath>
 
-#include "picture/canvas.hpp"
+#include "picture/style.hpp"
 
 namespace cursimeter::tool {
 namespace {
 
 constexpr double page_width = 1280.0, page_height = 800.0;
 constexpr double left = 132.0, right_margin = 28.0, top = 76.0, bottom_margin = 46.0, gap = 20.0;
-
-constexpr Colour paper{0.985, 0.975, 0.95};
-constexpr Colour panel{1.0, 0.998, 0.99};
-constexpr Colour ink{0.11, 0.16, 0.21};
-constexpr Colour faint{0.42, 0.46, 0.50};
-constexpr Colour grid{0.87, 0.85, 0.81};
-constexpr Colour lantern{0.90, 0.56, 0.0};
-constexpr Colour sea{0.0, 0.40, 0.64};
-constexpr Colour alarm{0.80, 0.30, 0.0};
-
-/// Told apart by colour-blind readers too (Okabe and Ito 2008); the lane says the same again.
-constexpr std::array<Colour, 7> state_colours{{{0.0, 0.447, 0.698},
-                                               {0.90, 0.60, 0.0},
-                                               {0.0, 0.62, 0.45},
-                                               {0.80, 0.475, 0.655},
-                                               {0.337, 0.706, 0.914},
-                                               {0.835, 0.369, 0.0},
-                                               {0.45, 0.45, 0.45}}};
-
-Colour colour_of(StateId state) {
-    return state_colours[state.index % state_colours.size()];
-}
-
-/// A round step that gives about `wanted` divisions of `span`.
-double round_step(double span, double wanted) {
-    const double raw = span / wanted;
-    const double power = std::pow(10.0, std::floor(std::log10(raw)));
-    for (const double factor : {1.0, 2.0, 5.0}) {
-        if (factor * power >= raw) {
-            return factor * power;
-        }
-    }
-    return 10.0 * power;
-}
 
 class TimelinePicture {
   public:

@@ -68,6 +68,7 @@ struct ZoneSpec {
     Point from{}, to{};
     double pace = 1.0;             ///< factor of speed targets
     Point wind{};                  ///< m/s
+    double fade = 0.0;             ///< m inside the borders over which the wind rises, in 16 steps
     std::optional<GustSpec> push;  ///< once on entry
     friend bool operator==(const ZoneSpec&, const ZoneSpec&) = default;
 };

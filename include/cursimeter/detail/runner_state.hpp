@@ -52,6 +52,7 @@ struct Surroundings {
     bool headroom = true;   ///< the full body fits here
     bool by_wall = false;   ///< a wall is at hand
     bool cornered = false;  ///< three things are in the way: no motion until another is wanted
+    bool crushed = false;   ///< solids leave it no room
 };
 
 struct RunnerState {
