@@ -10,6 +10,7 @@
 #include <cursimeter/numeric_self_test.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/runner.hpp>
+#include <cursimeter/settle.hpp>
 #include <cursimeter/terrain.hpp>
 #include <cursimeter/units.hpp>
 #include <cursimeter/version.hpp>

@@ -5,6 +5,7 @@
 
 #include "core/instant.hpp"
 #include "core/leg.hpp"
+#include "core/tick.hpp"
 #include "core/travel.hpp"
 
 /// The tick, from top to bottom.
@@ -41,9 +42,13 @@ double time_of(const Change& change, const RunnerState& runner, double begin, do
 /// A world that leaves no time between its contacts is given up after this many in a tick.
 constexpr std::size_t most_contacts = 4 * limits::instants_per_tick;
 
+}  // namespace
+
+namespace detail {
+
 /// A tick with instants, or in a world. Changes are worked in order; `next` is the first not yet taken in.
-void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Intent& intent,
-                 const Terrain* terrain, double dt, Report& report) {
+void advance_cut(const ChartData& chart, RunnerState& runner, const Intent& intent, const World& world,
+                 double dt, Report& report) {
     const double width = instant_width.value;
     const double begin = runner.clock;
     const double end = begin + dt;
@@ -57,8 +62,9 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
 
     std::optional<detail::Traveller> traveller;
     detail::take_start(instant, intent);
-    if (terrain != nullptr) {
-        traveller.emplace(instant, *terrain, begin);
+    instant.ground_velocity = world.ground_velocity;
+    if (world.terrain != nullptr) {
+        traveller.emplace(instant, *world.terrain, begin);
         traveller->arrive();
     } else if (intent.changes.empty() && detail::follow_turn(instant, dt)) {
         return;
@@ -121,10 +127,6 @@ void advance_cut(const detail::ChartData& chart, RunnerState& runner, const Inte
     }
 }
 
-}  // namespace
-
-namespace {
-
 /// Whether the tick may begin; notes its length.
 bool begin_tick(const detail::ChartData& chart, const RunnerState& runner, Seconds dt, Report& report) {
     if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
@@ -150,17 +152,17 @@ void change_world(RunnerState& runner, bool open) {
     runner.next_due = runner.clock;
 }
 
-}  // namespace
+}  // namespace detail
 
 Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!begin_tick(data, state, dt, report)) [[unlikely]] {
+    if (!detail::begin_tick(data, state, dt, report)) [[unlikely]] {
         return report;
     }
     if (state.floor == -detail::never) [[unlikely]] {
-        change_world(state, true);
+        detail::change_world(state, true);
     }
     const glm::dvec3 before = state.position;
 
@@ -170,7 +172,7 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     if (as_before && intent.changes.empty() && state.clock + report.seconds < state.next_due) [[likely]] {
         detail::glide(data, state, report.seconds);
     } else {
-        advance_cut(data, state, intent, nullptr, report.seconds, report);
+        detail::advance_cut(data, state, intent, {}, report.seconds, report);
     }
     report.displacement = state.position - before;
     return report;
@@ -181,14 +183,14 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, const T
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!begin_tick(data, state, dt, report)) {
+    if (!detail::begin_tick(data, state, dt, report)) {
         return report;
     }
     if (state.floor != -detail::never) {
-        change_world(state, false);
+        detail::change_world(state, false);
     }
     const glm::dvec3 before = state.position;
-    advance_cut(data, state, intent, &terrain, report.seconds, report);
+    detail::advance_cut(data, state, intent, {&terrain, {}}, report.seconds, report);
     report.displacement = state.position - before;
     return report;
 }

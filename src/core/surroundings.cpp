@@ -21,6 +21,13 @@ glm::dvec3 met_normal(const Surroundings& around, const glm::dvec3& normal) {
 
 }  // namespace
 
+bool same(const Surroundings& a, const Surroundings& b) {
+    return a.gradient == b.gradient && a.barrier_count == b.barrier_count && a.barriers == b.barriers &&
+           a.bearing == b.bearing && a.wind == b.wind && a.pace == b.pace && a.beside == b.beside &&
+           a.zones == b.zones && a.grounded == b.grounded && a.headroom == b.headroom &&
+           a.by_wall == b.by_wall;
+}
+
 glm::dvec3 ground_normal(const Surroundings& around) {
     if (!on_slope(around)) {
         return {0.0, 0.0, 1.0};

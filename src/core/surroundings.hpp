@@ -9,6 +9,7 @@ namespace cursimeter::detail {
 [[nodiscard]] inline bool on_slope(const Surroundings& around) {
     return around.gradient.x != 0.0F || around.gradient.y != 0.0F;
 }
+[[nodiscard]] bool same(const Surroundings& a, const Surroundings& b);
 /// Normal of the ground underfoot.
 [[nodiscard]] glm::dvec3 ground_normal(const Surroundings& around);
 /// The vector along the ground that has the heading and the length of `plane`.

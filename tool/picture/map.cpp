@@ -137,7 +137,7 @@ class MapPicture {
         canvas_.clip(view.box);
         draw_zones(view, from_side);
         draw_solids(view, from_side);
-        gates(view);
+        gates(view, from_side);
         path(view, from_side);
         canvas_.unclip();
         canvas_.frame(view.box, faint);
@@ -207,14 +207,15 @@ class MapPicture {
             const Box box{std::min(a.x, b.x), std::min(a.y, b.y), std::fabs(b.x - a.x), std::fabs(b.y - a.y)};
             canvas_.fill(box, sea.faded(0.10));
             canvas_.frame(box, sea.faded(0.35));
-            if (from_side) {
-                const double y = std::max(box.y, view.box.y) + 13;
-                canvas_.text({box.x + box.width / 2, y}, zone.kind, sea, 11, Align::centre);
+            const double middle = box.x + box.width / 2;
+            if (from_side && middle > view.box.x && middle < view.box.right()) {
+                label(view, {middle, std::max(box.y, view.box.y + 30)}, zone.kind, sea);
             }
         }
     }
 
-    void gates(const View& view) {
+    /// Where legs end, with their names. A leg that others make up is not named again.
+    void gates(const View& view, bool from_side) {
         for (const survey::LegTime& leg : run_.legs) {
             const auto found =
                 std::find_if(result_.course->spec().legs.begin(), result_.course->spec().legs.end(),
@@ -222,6 +223,14 @@ class MapPicture {
             const cursimeter::Point& foot = found->finish.from;
             const double x = view.at(turned_ ? foot[1] : foot[0], 0.0).x;
             canvas_.line({x, view.box.y}, {x, view.box.bottom()}, faint.faded(0.6), 1.0, true);
+            const double width = canvas_.text_width(leg.name, 11);
+            const Box box{x - width - 6, view.box.y + 3, width + 4, 13.0};
+            const bool named = !labels_.empty() && labels_.back().x <= box.right() &&
+                               labels_.back().right() >= box.x && labels_.back().y == box.y;
+            if (from_side && x > view.box.x && x < view.box.right() && !named) {
+                canvas_.text({x - 4, view.box.y + 14}, leg.name, faint, 11, Align::right);
+                labels_.push_back(box);
+            }
         }
     }
 
@@ -246,7 +255,6 @@ class MapPicture {
 
     /// A dot where a state begins; from the side also its name, where there is room for it.
     void marks(const View& view, bool from_side) {
-        std::array<double, 3> free_from{-1e9, -1e9, -1e9};
         for (const survey::Visit& visit : run_.visits) {
             const auto sample =
                 std::lower_bound(run_.samples.begin(), run_.samples.end(), visit.at,
@@ -256,20 +264,28 @@ class MapPicture {
             }
             const Point at = place(view, sample->position, from_side);
             canvas_.dot(at, 3.5, colour_of(visit.state), ink);
-            if (!from_side || at.x < view.box.x - 1 || at.x > view.box.right() + 1) {
-                continue;
+            if (from_side && at.x >= view.box.x - 1 && at.x <= view.box.right() + 1) {
+                label(view, at, chart_.name(visit.state), ink);
             }
-            const std::string& name = chart_.name(visit.state);
-            const double width = canvas_.text_width(name, 11);
-            for (std::size_t line = 0; line < free_from.size(); ++line) {
-                if (at.x - width / 2 < free_from[line]) {
-                    continue;
-                }
-                const double y = std::max(at.y - 12.0 - 13.0 * static_cast<double>(line), view.box.y + 24);
-                canvas_.line({at.x, y + 3}, {at.x, at.y - 4}, faint.faded(0.6), 0.8);
-                canvas_.text({at.x, y}, name, ink, 11, Align::centre);
-                free_from[line] = at.x + width / 2 + 5;
-                break;
+        }
+    }
+
+    /// Writes a name above a place, higher where other names are in the way.
+    void label(const View& view, Point at, const std::string& name, Colour colour) {
+        const double width = canvas_.text_width(name, 11);
+        const double x = std::clamp(at.x, view.box.x + width / 2 + 3, view.box.right() - width / 2 - 3);
+        for (int line = 0; line < 8; ++line) {
+            const Box box{x - width / 2 - 2, at.y - 24.0 - 13.0 * line, width + 4, 13.0};
+            const bool taken =
+                box.y < view.box.y || std::any_of(labels_.begin(), labels_.end(), [&](const Box& other) {
+                    return box.x < other.right() && other.x < box.right() && box.y < other.bottom() &&
+                           other.y < box.bottom();
+                });
+            if (!taken) {
+                canvas_.line({at.x, box.bottom() + 1}, {at.x, at.y - 4}, faint.faded(0.6), 0.8);
+                canvas_.text({x, box.bottom() - 3}, name, colour, 11, Align::centre);
+                labels_.push_back(box);
+                return;
             }
         }
     }
@@ -281,7 +297,7 @@ class MapPicture {
             const double x = view.at(at, 0.0).x;
             canvas_.line({x, view.box.bottom()}, {x, view.box.bottom() + 4}, faint);
             if (!from_side) {
-                canvas_.text({x, view.box.bottom() + 15}, fmt::format("{:g} m", at), faint, 10,
+                canvas_.text({x, view.box.bottom() + 15}, fmt::format("{:g} m", at + 0.0), faint, 10,
                              Align::centre);
             }
         }
@@ -290,7 +306,7 @@ class MapPicture {
         for (double at = std::ceil(view.low / rung) * rung; at <= view.low + height; at += rung) {
             const double y = view.at(0.0, at).y;
             canvas_.line({view.box.x - 4, y}, {view.box.x, y}, faint);
-            canvas_.text({view.box.x - 7, y + 4}, fmt::format("{:g}", at), faint, 10, Align::right);
+            canvas_.text({view.box.x - 7, y + 4}, fmt::format("{:g}", at + 0.0), faint, 10, Align::right);
         }
     }
 
@@ -313,6 +329,7 @@ class MapPicture {
     bool turned_ = false;
     int rows_ = 1;
     double scale_ = 0.0;
+    std::vector<Box> labels_;  ///< places that names have taken
 };
 
 }  // namespace

@@ -156,10 +156,16 @@ class TimelinePicture {
         spent_stretches(box, id);
         title(box, chart_.name(id), fmt::format("of {:g}", capacity));
         levels(box, capacity, y_of);
+        std::vector<Point> names;  // where names begin that were written already
         const auto threshold = [&](double value, const std::string& name, Colour colour) {
             if (value > 0.0) {  // 0 is the panel's own edge
                 canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, colour, 1.2, true);
-                canvas_.text({box.x + 6, y_of(value) - 4}, name, colour, 11);
+                Point at{box.x + 6, y_of(value) - 4};
+                for (const Point& other : names) {
+                    at.x = std::fabs(other.y - at.y) < 12 ? std::max(at.x, other.x + 96) : at.x;
+                }
+                canvas_.text(at, name, colour, 11);
+                names.push_back(at);
             }
         };
         for (const MeterThreshold& read : chart_.thresholds(id)) {

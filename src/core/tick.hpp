@@ -1,0 +1,26 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+#include <cursimeter/report.hpp>
+#include <cursimeter/terrain.hpp>
+
+#include "core/chart_data.hpp"
+
+/// The tick that `advance` and `propose` share (src/core/advance.cpp).
+namespace cursimeter::detail {
+
+/// What is asked about contacts: a terrain, or nothing, where they stay as they are.
+struct World {
+    const Terrain* terrain = nullptr;
+    glm::dvec3 ground_velocity{0.0};  ///< m/s, without a terrain
+};
+
+/// Whether the tick may begin; notes its length.
+[[nodiscard]] bool begin_tick(const ChartData& chart, const RunnerState& runner, Seconds dt, Report& report);
+/// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
+void change_world(RunnerState& runner, bool open);
+/// A tick with instants, or in a world. Changes are worked in order.
+void advance_cut(const ChartData& chart, RunnerState& runner, const Intent& intent, const World& world,
+                 double dt, Report& report);
+
+}  // namespace cursimeter::detail

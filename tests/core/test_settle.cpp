@@ -1,0 +1,165 @@
+#include "support/all_ways.hpp"
+#include "support/game_mover.hpp"
+
+using namespace support;
+
+namespace {
+
+const Move ahead{.forward = 1.0, .side = 0.0};
+
+struct Change2 {
+    double at;
+    std::string state;
+};
+
+/// States that were entered, with their times, and the last place.
+struct Story {
+    std::vector<Change2> states;
+    glm::dvec3 place{0.0};
+};
+
+void tell(Story& story, const Chart& chart, const Report& report, double begin) {
+    for (const Event& event : report.events()) {
+        if (event.kind == EventKind::entered) {
+            story.states.push_back({begin + event.at, chart.name(StateId{event.subject})});
+        }
+    }
+}
+
+Story by_game(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    const GameMover mover(terrain, chart);
+    const Drill drill(script.drill, chart);
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    Contacts contacts;
+    Story story;
+    double begin = 0.0;
+    for (const double end : survey::even_ticks(rate, drill.length())) {
+        const Plan plan = propose(chart, runner, player.intent(begin, end), contacts, Seconds{end - begin});
+        const glm::dvec3 moved = mover.move(plan, runner.position(), contacts);
+        tell(story, chart, settle(chart, runner, plan, moved, contacts), begin);
+        begin = end;
+    }
+    story.place = runner.position();
+    return story;
+}
+
+Story by_library(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
+    Story story;
+    const survey::Run run = run_in(spec, chart, script, rate);
+    for (std::size_t i = 1; i < run.visits.size(); ++i) {
+        story.states.push_back({run.visits[i].at, chart.name(run.visits[i].state)});
+    }
+    story.place = run.runner.position();
+    return story;
+}
+
+/// Steps, a low ceiling, a ramp up and down, a gap, a wall at the end.
+CourseSpec track() {
+    CourseSpec spec;
+    spec.name = "track";
+    spec.boxes.push_back({{-5.0, -5.0, -2.0}, {40.0, 5.0, 0.0}, Degrees{0.0}});
+    spec.boxes.push_back({{6.0, -5.0, 0.0}, {9.0, 5.0, 0.25}, Degrees{0.0}});
+    spec.ceilings.push_back({{14.0, -5.0, 1.3}, {18.0, 5.0, 1.3}, 0.3});
+    spec.ramps.push_back({{22.0, 0.0, 0.0}, {27.0, 0.0, 2.0}, 10.0, 0.5});
+    spec.ramps.push_back({{27.0, 0.0, 2.0}, {34.0, 0.0, 0.0}, 10.0, 0.5});
+    spec.boxes.push_back({{43.0, -5.0, -2.0}, {70.0, 5.0, 0.0}, Degrees{0.0}});
+    spec.walls.push_back({{60.0, -5.0, 0.0}, {60.0, 5.0, 0.0}, 4.0, 0.3});
+    return spec;
+}
+
+}  // namespace
+
+TEST_CASE("a game that moves the runner itself sees the run that the library's own moving gives") {
+    ChartSpec spec = all_ways();
+    spec.states[0].speed.forward = 5.0;
+    const Chart chart = compile(spec);
+    const Script script = Script(18.0)
+                              .move(0.0, ahead)
+                              .hold(2.4, "crouch")
+                              .release(6.0, "crouch")
+                              .hold(11.3, "jump")
+                              .release(11.7, "jump");
+    Story own = by_library(track(), chart, script, 60.0);
+    CHECK(near(own.place.x, 60.0 - 0.15 - 0.35, 1e-3));
+    for (const double rate : {30.0, 60.0, 144.0}) {
+        CAPTURE(rate);
+        const Story game = by_game(track(), chart, script, rate);
+        for (const Change2& change : rate == 60.0 ? own.states : game.states) {
+            UNSCOPED_INFO(change.at << " " << change.state);
+        }
+        REQUIRE(game.states.size() == own.states.size());
+        for (std::size_t i = 0; i < own.states.size(); ++i) {
+            CAPTURE(i, own.states[i].state, own.states[i].at, game.states[i].at);
+            CHECK(game.states[i].state == own.states[i].state);
+            CHECK(near(game.states[i].at, own.states[i].at, 2.5 / rate));
+        }
+        CHECK(near(game.place.x, own.place.x, 0.01));
+        CHECK(near(game.place.z, own.place.z, 0.01));
+    }
+}
+
+TEST_CASE("what the game reports is what counts") {
+    const Chart chart = compile(leaper());
+    Runner runner = spawn(chart);
+    Contacts contacts;
+    const auto step = [&](double part, const Contacts& found) {
+        Intent intent;
+        intent.move = ahead;
+        const Plan plan = propose(chart, runner, intent, contacts, Seconds{0.05});
+        contacts = found;
+        return settle(chart, runner, plan, plan.displacement * part, found);
+    };
+    for (int i = 0; i < 20; ++i) {
+        static_cast<void>(step(1.0, {}));
+    }
+    CHECK(near(runner.speed(), 5.0, 1e-9));
+    const double before = runner.position().x;
+    static_cast<void>(step(0.5, {}));  // half the way, without a word why
+    CHECK(near(runner.position().x - before, 0.125, 1e-9));
+    CHECK(near(runner.speed(), 2.5, 1e-9));
+
+    Contacts wall;
+    wall.barriers[0] = {-1.0, 0.0, 0.0};
+    wall.barrier_count = 1;
+    const Report bumped = step(0.0, wall);
+    REQUIRE(find(bumped, EventKind::bumped) != nullptr);
+    CHECK(runner.speed() == 0.0);
+    static_cast<void>(step(1.0, wall));
+    CHECK(runner.speed() == 0.0);  // it leans against the wall and does not speed up
+
+    Contacts air;
+    air.grounded = false;
+    const Report lifted = step(1.0, air);
+    CHECK(find(lifted, EventKind::lifted) != nullptr);
+    CHECK(chart.name(runner.state()) == "fall");
+    Contacts slope;
+    slope.ground_normal = {-0.6, 0.0, 0.8};
+    for (int i = 0; i < 4; ++i) {
+        static_cast<void>(step(1.0, air));
+    }
+    const Report landed = step(1.0, slope);
+    REQUIRE(find(landed, EventKind::landed) != nullptr);
+    CHECK(near(find(landed, EventKind::landed)->value, 0.8 * 30.0 * 0.25, 1e-6));
+    CHECK(chart.name(runner.state()) == "run");
+}
+
+TEST_CASE("nonsense from the game is left out and told") {
+    const Chart chart = compile(leaper());
+    Runner runner = spawn(chart);
+    Contacts bad;
+    bad.ground_normal = {NAN, 0.0, 0.0};
+    bad.barriers[0] = {0.0, 0.0, 0.0};
+    bad.barrier_count = 200;
+    const Plan plan = propose(chart, runner, {}, bad, Seconds{0.02});
+    const Report report = settle(chart, runner, plan, {NAN, 0.0, 0.0}, bad);
+    CHECK(report.intent_mended);
+    CHECK(runner.position() == glm::dvec3(0.0));
+    CHECK(runner.grounded());
+    const std::uint64_t before = digest(runner);
+    const Plan refused = propose(chart, runner, {}, {}, Seconds{-1.0});
+    CHECK(settle(chart, runner, refused, {1.0, 0.0, 0.0}, {}).refusal == Refusal::bad_dt);
+    CHECK(digest(runner) == before);
+}
