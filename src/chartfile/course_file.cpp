@@ -19,7 +19,13 @@ Course parse_course(std::string_view text, const std::string& name) {
     reader.read(spec, describe_course);
     const SourceMap sources = reader.take_sources();
     std::optional<Course> course;
-    chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { course.emplace(spec); });
+    std::vector<Diagnostic> misread = reader.take_diagnostics();
+    const bool readable = misread.empty();
+    chartfile::compile_located(std::move(misread), sources, name, [&] {
+        if (readable) {  // what could not be read would only be found wrong again
+            course.emplace(spec);
+        }
+    });
     return *course;
 }
 

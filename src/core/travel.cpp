@@ -33,7 +33,10 @@ constexpr double beside_reach = 0.003;
 /// A level burst is on ground that is no more than this below it, m.
 constexpr double skim_height = 0.005;
 /// A change of the ground's gradient that is worth a new leg.
-constexpr double gradient_step = 1e-5;
+constexpr double gradient_step = 1e-3;
+/// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
+constexpr double edge_turn = 1e-6;
+constexpr double least_step = 1e-3;  ///< m; what rises less is the world's own rounding
 /// Walls are this upright: their normal's vertical part is at most this.
 constexpr double wall_upright = 0.35;
 /// A wall's normal counts as another when it has turned by this, rad.
@@ -132,7 +135,7 @@ void Traveller::block(Stride& stride, const Hit& hit) const {
 /// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.
 bool Traveller::lies_on_other_ground(const Hit& hit) const {
     const glm::dvec2 turn = gradient_of(hit.face) - glm::dvec2(runner_.around.gradient);
-    return walkable(hit.face) && inner(hit.normal, hit.face) >= 1.0 - 1e-10 &&
+    return walkable(hit.face) && inner(hit.normal, hit.face) >= 1.0 - edge_turn &&
            length_of(turn) > gradient_step;
 }
 
@@ -423,7 +426,7 @@ void Traveller::take(const Stride& stride) {
     runner_.position = stride.position;
     runner_.around = stride.around;
     instant_.at = time();
-    if (stride.stepped > 0.0 && chart_.states[runner_.state].kind == StateKind::slide) {
+    if (stride.stepped > least_step && chart_.states[runner_.state].kind == StateKind::slide) {
         // Nobody's legs lift a slide over a step: it pays with its speed.
         const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * stride.stepped;
         const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;

@@ -44,7 +44,8 @@ ChartSpec full_spec() {
 TEST_CASE("the demo chart loads and is what it says") {
     const ChartFile file = load_chart(source_dir + "/demo/charts/bearer.toml");
     CHECK(file.chart.name() == "bearer");
-    CHECK(file.spec.rank == std::vector<std::string>{"sprint", "tread", "walk"});
+    CHECK(file.spec.rank == std::vector<std::string>{"knocked", "dash", "leap", "wallrun", "jump", "fall",
+                                                     "slide", "crouch", "sprint", "tread", "walk"});
     CHECK(file.spec.states[0].name == "walk");  // the order of the file, not of the alphabet
     CHECK(file.spec.meters[0].refill->rate == 18.0);
     CHECK(file.spec.actions[1].press == PressMode::toggle);
