@@ -1,5 +1,6 @@
 #include <benchmark/benchmark.h>
 
+#include <cursimeter/chartfile/course_file.hpp>
 #include <span>
 #include <string>
 
@@ -18,8 +19,7 @@ void ours(benchmark::State& state, bench::Looking looking) {
     const bench::Script script(looking);
     const auto count = static_cast<std::size_t>(state.range(0));
     std::vector<Runner> runners(count, spawn(chart));
-    std::vector<std::uint32_t> held(count);
-    const ActionId tread = chart.action("tread"), sprint = chart.action("sprint");
+    const ActionId tread = chart.action("tread");
     const Change tread_press = Change::press(tread, 0.0);
     const Change tread_tap[2] = {tread_press, Change::release(tread, bench::tick)};
     std::size_t tick_number = 0;
@@ -30,9 +30,9 @@ void ours(benchmark::State& state, bench::Looking looking) {
             Intent intent;
             intent.move = {frame.forward, frame.side};
             intent.look = {frame.yaw, 0.0};
-            if (frame.sprint) {
-                intent.hold(sprint);
-            }
+            intent.held = std::uint32_t{frame.sprint} << 0U | std::uint32_t{frame.crouch} << 2U |
+                          std::uint32_t{frame.jump} << 3U | std::uint32_t{frame.dash} << 4U |
+                          std::uint32_t{frame.cape} << 5U;
             if (frame.tread_pressed) {
                 intent.changes = tread_tap;
             }
@@ -54,7 +54,7 @@ void rivals(benchmark::State& state, bench::Looking looking) {
     for (auto _ : state) {
         for (std::size_t i = 0; i < count; ++i) {
             const bench::Frame& frame = script.frame(i, tick_number);
-            const rival::Input input{frame.forward, frame.side, frame.yaw, frame.sprint, frame.tread_pressed};
+            const rival::Input input = bench::rival_input(frame);
             const double before = runners[i].x;
             rival::advance(runners[i], input, bench::tick);
             checksum += runners[i].x - before;
@@ -87,6 +87,71 @@ void one_runner(benchmark::State& state, bool with_press) {
     }
     benchmark::DoNotOptimize(checksum);
 }
+
+/// On the relay's course, sweeps included: runners walk about the quay, everything in one terrain.
+bench::Frame on_course(const bench::Script& script, std::size_t runner, std::size_t tick_number) {
+    bench::Frame frame = script.frame(runner, tick_number);
+    frame.yaw += static_cast<float>(runner);
+    return frame;
+}
+
+void ours_on_course(benchmark::State& state) {
+    const Chart chart = bench::bearer_chart();
+    const CourseTerrain terrain(load_course(CURSIMETER_SOURCE_DIR "/demo/courses/relay.toml"), chart);
+    const bench::Script script(bench::Looking::at_times);
+    const auto count = static_cast<std::size_t>(state.range(0));
+    std::vector<Runner> runners(count, spawn(chart, {{25.0, 0.0, 0.0}, 0.0}));
+    std::size_t tick_number = 0;
+    double checksum = 0.0;
+    for (auto _ : state) {
+        for (std::size_t i = 0; i < count; ++i) {
+            const bench::Frame frame = on_course(script, i, tick_number);
+            Intent intent;
+            intent.move = {frame.forward, frame.side};
+            intent.look = {frame.yaw, 0.0};
+            intent.held = std::uint32_t{frame.sprint} << 0U | std::uint32_t{frame.jump} << 3U;
+            if (runners[i].position().z < -3.0) {
+                runners[i] = spawn(chart, {{25.0, 0.0, 0.0}, 0.0});
+            }
+            const Report report = advance(chart, runners[i], intent, terrain, Seconds{bench::tick});
+            checksum += report.displacement.x;
+        }
+        ++tick_number;
+    }
+    benchmark::DoNotOptimize(checksum);
+    state.SetItemsProcessed(state.iterations() * state.range(0));
+}
+
+void rivals_on_course(benchmark::State& state) {
+    const CourseTerrain terrain(load_course(CURSIMETER_SOURCE_DIR "/demo/courses/relay.toml"),
+                                bench::bearer_chart());
+    const bench::Script script(bench::Looking::at_times);
+    const auto count = static_cast<std::size_t>(state.range(0));
+    std::vector<rival::Runner> runners(count);
+    for (rival::Runner& runner : runners) {
+        runner.x = 25.0;
+    }
+    std::size_t tick_number = 0;
+    double checksum = 0.0;
+    for (auto _ : state) {
+        for (std::size_t i = 0; i < count; ++i) {
+            bench::Frame frame = on_course(script, i, tick_number);
+            frame.crouch = frame.dash = frame.cape = frame.tread_pressed = false;
+            if (runners[i].z < -3.0) {
+                runners[i] = rival::Runner{};
+                runners[i].x = 25.0;
+            }
+            bench::advance_rival(runners[i], bench::rival_input(frame), terrain);
+            checksum += runners[i].x;
+        }
+        ++tick_number;
+    }
+    benchmark::DoNotOptimize(checksum);
+    state.SetItemsProcessed(state.iterations() * state.range(0));
+}
+
+BENCHMARK(rivals_on_course)->Name("rivals/on_course")->Arg(1000);
+BENCHMARK(ours_on_course)->Name("ours/on_course")->Arg(1000);
 
 BENCHMARK_CAPTURE(one_runner, without_instant, false);
 BENCHMARK_CAPTURE(one_runner, with_one_instant, true);

@@ -135,7 +135,7 @@ double part_length(const Ramp& ramp, PathEnd from, PathEnd to, const GainRate& r
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     const CompiledState& state = chart.states[runner.state];
     if (state.kind != StateKind::ground || !runner.around.grounded || state.gain.law != GainLaw::ramp ||
-        runner.by_distance != 0 || runner.carried || !chart.rise_marks.empty()) {
+        runner.by_distance != 0 || runner.carried || on_slope(runner.around)) {
         return false;
     }
     const glm::dvec3 target = target_of(chart, runner);

@@ -411,6 +411,15 @@ void finish_leg(Instant& instant) {
     touch_down(instant);
 }
 
+namespace {
+
+/// Whether the state's motion heeds the look and the stick once it is under way.
+bool steered(const CompiledState& state) {
+    return state.kind != StateKind::slide && state.kind != StateKind::burst;
+}
+
+}  // namespace
+
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
     if (instant.facts_changed || runner.stale || runner.other_due <= runner.clock + dt) {
@@ -421,6 +430,11 @@ bool follow_turn(Instant& instant, double dt) {
         instant.wanted_changed = false;
         instant.turned = true;
     }
+    if (!steered(instant.chart.states[runner.state]) && runner.clock + dt < runner.next_due) {
+        instant.turned = false;
+        glide(instant.chart, runner, dt);
+        return true;
+    }
     if (!instant.turned || !follow_ramp(instant.chart, runner, dt)) {
         return false;
     }
@@ -430,7 +444,8 @@ bool follow_turn(Instant& instant, double dt) {
 
 void continue_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const bool retargeted = instant.wanted_changed || (instant.turned && !runner.idle);
+    const bool turned = instant.turned && !runner.idle && steered(instant.chart.states[runner.state]);
+    const bool retargeted = instant.wanted_changed || turned;
     instant.turned = false;
     if (!retargeted && runner.leg_due > runner.clock) {
         return;

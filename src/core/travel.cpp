@@ -39,6 +39,9 @@ constexpr double edge_turn = 1e-6;
 constexpr double least_step = 1e-3;  ///< m; what rises less is the world's own rounding
 /// Walls are this upright: their normal's vertical part is at most this.
 constexpr double wall_upright = 0.35;
+/// Where the body touches a wall's edge, its direction may be this far off the wall's face (cosine): 8
+/// degrees. So a curved wall of many faces is one wall, and a corner is the end of it.
+constexpr double wall_edge = 0.99;
 /// A wall's normal counts as another when it has turned by this, rad.
 constexpr double wall_turn = 0.05;
 /// Strides of one call; past that they grow longer. Sweeps stay safe at any length.
@@ -291,6 +294,7 @@ void Traveller::probe_wall(Stride& stride) const {
     const std::uint32_t surface = around.beside;
     const glm::dvec3 bearing(around.bearing);
     around.by_wall = false;
+    bool on_edge = false;
     if (!around.grounded) {
         const bool running = state.kind == StateKind::wall && was;
         const double reach = (running ? state.wall.reach : chart_.wall_reach) + skin;
@@ -305,7 +309,12 @@ void Traveller::probe_wall(Stride& stride) const {
                 std::fabs(hit.normal.z) > wall_upright || hit.fraction >= nearest) {
                 continue;
             }
+            const double on_face = inner(hit.normal, hit.face);
+            if (on_face < wall_edge) {
+                continue;  // the wall ends here
+            }
             nearest = hit.fraction;
+            on_edge = on_face < 1.0 - edge_turn;
             around.by_wall = true;
             around.beside = hit.surface;
             around.bearing = glm::vec3(level(hit.normal));
@@ -320,11 +329,12 @@ void Traveller::probe_wall(Stride& stride) const {
         around.beside = 0;
     }
     const double turn = length_of(glm::dvec3(around.bearing) - bearing);
-    if (was && around.by_wall && turn < wall_turn) {
-        around.bearing = glm::vec3(bearing);  // round a corner the normal turns all the time
+    const bool same_wall = was && around.by_wall && (turn < wall_turn || on_edge);
+    if (same_wall) {
+        around.bearing = glm::vec3(bearing);  // round an edge the normal turns all the time
     }
-    stride.changed = stride.changed || around.by_wall != was || around.beside != surface ||
-                     (around.by_wall && turn >= wall_turn);
+    stride.changed =
+        stride.changed || around.by_wall != was || around.beside != surface || (around.by_wall && !same_wall);
 }
 
 void Traveller::probe_headroom(Stride& stride) const {
@@ -393,6 +403,13 @@ void Traveller::feel_ground() {
 double Traveller::pass(double seconds) {
     double passed = 0.0;
     feel_ground();
+    if (runner_.around.crushed) {
+        const glm::dvec3 held = runner_.position;
+        glide(chart_, runner_, seconds);
+        runner_.position = held;
+        make_room();
+        return seconds;
+    }
     while (passed < seconds) {
         const double length = longest_stride(seconds - passed);
         ++strides_;
@@ -499,6 +516,9 @@ void Traveller::make_room() {
             !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
             runner_.around.crushed = false;
             return;
+        }
+        if (overlap.depth > chart_.body.radius) {
+            break;  // so deep that the shortest way out may lead through to the other side
         }
         runner_.position += overlap.normal * (overlap.depth + skin);
         if (inner(runner_.velocity, overlap.normal) < 0.0) {

@@ -1,0 +1,204 @@
+#include "support/all_ways.hpp"
+#include "support/worlds.hpp"
+
+using namespace support;
+
+namespace {
+
+const Move ahead{.forward = 1.0, .side = 0.0};
+const std::vector<double> usual_rates{20.0, 30.0, 60.0, 144.0, 240.0};
+
+/// The leaper with a wall run: 6 m/s, 1 s at most, and a jump off at 60 degrees.
+ChartSpec wall_runner() {
+    ChartSpec spec = leaper();
+    spec.states[0].speed.forward = 6.0;
+    spec.states[2].launch.heights = std::vector<double>{1.6};
+    StateSpec wall = kind("wallrun", StateKind::wall);
+    wall.speed = {.forward = 6.0, .side = {}, .back = {}};
+    wall.wall = {.reach = 0.3,
+                 .least_speed = 3.0,
+                 .most_angle = Degrees{50.0},
+                 .seconds = 1.0,
+                 .climb = 1.0,
+                 .gravity = 4.0,
+                 .growth = {}};
+    wall.enter = Condition{"moving forward", "not grounded"};
+    add_first(spec, wall);
+    StateSpec off = kind("leap", StateKind::air);
+    off.air = spec.states[1].air;
+    off.launch.heights = std::vector<double>{0.9};
+    off.launch.away = Degrees{60.0};
+    off.launch.away_speed = 5.0;
+    off.from = std::vector<std::string>{"wallrun"};
+    off.enter = Condition{"jump pressed"};
+    off.stay = Condition{"not grounded", "rise > 0"};
+    add_first(spec, off);
+    return spec;
+}
+
+/// A wall along x on the left, 0.5 m from the middle of a runner at y = 0; `length` m long from x = 0.
+CourseSpec walled(double length) {
+    CourseSpec spec = floor_only();
+    spec.walls.push_back({{0.0, 0.6, 0.0}, {length, 0.6, 0.0}, 12.0, 0.2});
+    return spec;
+}
+
+const survey::Visit* visit_of(const Chart& chart, const survey::Run& run, const std::string& state,
+                              int n = 0) {
+    for (const survey::Visit& visit : run.visits) {
+        if (chart.name(visit.state) == state && n-- == 0) {
+            return &visit;
+        }
+    }
+    return nullptr;
+}
+
+}  // namespace
+
+TEST_CASE("a wall run begins beside a wall, lasts its seconds, rises and sinks by its gravity") {
+    const Chart chart = compile(wall_runner());
+    const Script script = Script(3.0).move(0.0, ahead).hold(1.0, "jump").release(1.1, "jump");
+    for (const double rate : usual_rates) {
+        CAPTURE(rate);
+        const survey::Run run = run_in(walled(100.0), chart, script, rate, {1.0, 0.0, 0.0});
+        const survey::Visit* wall = visit_of(chart, run, "wallrun");
+        REQUIRE(wall != nullptr);
+        CHECK(near(wall->at, 1.0, 1e-3));  // the wall is at hand the moment it leaves the ground
+        CHECK(near(wall->seconds, 1.0, 1e-3));
+        CHECK(chart.term_path(visit_of(chart, run, "fall")->cause) == "states.wallrun.wall.seconds");
+        // 8 m/s upward under 4 m/s^2 for 1 s: 6 m up.
+        double high = 0.0;
+        for (const survey::Sample& sample : run.samples) {
+            high = std::max(high, sample.position.z);
+            CHECK(std::fabs(sample.position.y) < 0.16);
+        }
+        // ... and 4 m/s are left, under 20 m/s^2.
+        CHECK(near(high, 6.0 + 4.0 * 4.0 / 40.0, 0.05));
+    }
+}
+
+TEST_CASE("a wall run needs speed and a flat angle") {
+    ChartSpec spec = wall_runner();
+    const Chart chart = compile(spec);
+    const auto runs = [&](double stick, double yaw) {
+        const Script script =
+            Script(1.6).look(0.0, yaw).move(0.0, {.forward = stick, .side = 0.0}).hold(1.0, "jump");
+        const double reach = 6.0 * stick * 0.95 * std::sin(yaw * 3.14159265 / 180.0);
+        const survey::Run run = run_in(walled(100.0), chart, script, 60.0, {5.0, -reach, 0.0});
+        return visit_of(chart, run, "wallrun") != nullptr;
+    };
+    CHECK(runs(1.0, 0.0));
+    CHECK(runs(1.0, 40.0));
+    CHECK_FALSE(runs(1.0, 65.0));
+    CHECK_FALSE(runs(0.45, 0.0));
+}
+
+TEST_CASE("the same wall is run along once until the ground or another wall") {
+    const Chart chart = compile(wall_runner());
+    Script script(5.0);
+    script.move(0.0, ahead).hold(0.5, "jump").release(0.6, "jump");
+    const survey::Run once = run_in(walled(100.0), chart, script, 60.0, {1.0, 0.0, 0.0});
+    CHECK(visit_of(chart, once, "wallrun", 1) == nullptr);  // it falls along the wall, and lands
+    CourseSpec other = walled(6.0);
+    other.walls.push_back({{6.5, 0.6, 0.0}, {60.0, 0.6, 0.0}, 12.0, 0.2});
+    const survey::Run twice = run_in(other, chart, script, 60.0, {1.0, 0.0, 0.0});
+    CHECK(visit_of(chart, twice, "wallrun", 1) != nullptr);
+    script.hold(4.0, "jump");
+    const survey::Run again = run_in(walled(100.0), chart, script, 60.0, {1.0, 0.0, 0.0});
+    CHECK(visit_of(chart, again, "wallrun", 1) != nullptr);
+}
+
+TEST_CASE("at the wall's end the run goes on into the air without a snag") {
+    const Chart chart = compile(wall_runner());
+    const Script script = Script(2.5).move(0.0, ahead).hold(0.5, "jump");
+    double left = 0.0;
+    for (const double rate : usual_rates) {
+        const survey::Run run = run_in(walled(6.0), chart, script, rate, {1.0, 0.0, 0.0});
+        const survey::Visit* fall = visit_of(chart, run, "fall");
+        REQUIRE(fall != nullptr);
+        left = left == 0.0 ? fall->at : left;
+        CHECK(near(fall->at, left, 2e-4));
+        CHECK(chart.describe(fall->cause) == "stay failed: wall");
+        for (const survey::Sample& sample : run.samples) {
+            if (sample.at > 0.5) {
+                CHECK(near(std::hypot(sample.velocity.x, sample.velocity.y), 6.0, 1e-6));
+            }
+        }
+    }
+}
+
+TEST_CASE("the jump off a wall leads outward by its angle") {
+    const Chart chart = compile(wall_runner());
+    const Script script =
+        Script(1.2).move(0.0, ahead).hold(0.5, "jump").release(0.6, "jump").hold(0.9, "jump");
+    for (const double rate : usual_rates) {
+        const survey::Run run = run_in(walled(100.0), chart, script, rate, {1.0, 0.0, 0.0});
+        const glm::dvec3 v = run.runner.velocity();
+        REQUIRE(visit_of(chart, run, "leap") != nullptr);
+        CHECK(near(visit_of(chart, run, "leap")->at, 0.9, 1e-6));
+        CHECK(near(v.x, 5.0 * 0.5, 1e-6));
+        CHECK(near(v.y, -5.0 * std::sqrt(0.75), 1e-6));
+    }
+}
+
+TEST_CASE("a slide down a slope gains 2 (g sin - f) s, up a slope loses it") {
+    ChartSpec spec = leaper();
+    spec.actions.push_back({.name = "crouch"});
+    StateSpec slide = kind("slide", StateKind::slide);
+    slide.slide = {.boost = {}, .boost_limit = {}, .friction = 3.0, .slope = {}, .top = 15.0};
+    slide.enter = Condition{"crouch on", "grounded"};
+    slide.stay = slide.enter;
+    add_first(spec, slide);
+    const Chart chart = compile(spec);
+    CourseSpec course;
+    course.name = "slope";
+    const double rise = 100.0 * std::tan(3.14159265358979 / 9.0);  // 20 degrees
+    course.ramps.push_back({{0.0, 0.0, 0.0}, {100.0, 0.0, rise}, 40.0, 0.5});
+    const double sine = std::sin(3.14159265358979 / 9.0), pull = 20.0 * sine;
+    for (const double rate : usual_rates) {
+        CAPTURE(rate);
+        // Down: from 5 m/s at 20 sin 20 - 3 = 3.84 m/s^2 to the top speed of 15.
+        const survey::Run down =
+            run_in(course, chart, Script(5.0).move(0.0, {.forward = -1.0, .side = 0.0}).hold(1.0, "crouch"),
+                   rate, {90.0, 0.0, 0.9 * rise});
+        const double gain = pull - 3.0, seconds = 10.0 / gain;
+        CHECK(near(down.runner.speed(), 15.0, 1e-6));
+        CHECK(near(down.visits[1].distance, (225.0 - 25.0) / (2.0 * gain) + 15.0 * (4.0 - seconds), 1e-3));
+        // Up: 25 = 2 (g sin + f) s, and down again, since the slope pulls harder than the friction.
+        const survey::Run up = run_in(course, chart, Script(3.0).move(0.0, ahead).hold(1.0, "crouch"), rate,
+                                      {20.0, 0.0, 0.2 * rise});
+        const double loss = pull + 3.0, stop = 5.0 / loss, back = 2.0 - stop;
+        CHECK(near(up.visits[1].distance, 25.0 / (2.0 * loss) + 0.5 * gain * back * back, 1e-3));
+        CHECK(up.runner.velocity().x < 0.0);
+        // Across: friction turns with the velocity; the way does not depend on the tick rate.
+        const survey::Run across =
+            run_in(course, chart, Script(3.0).look(0.0, 90.0).move(0.0, ahead).hold(1.0, "crouch"), rate,
+                   {50.0, 0.0, 0.5 * rise});
+        static glm::dvec3 first = across.runner.position();
+        CHECK(near(across.runner.position().x, first.x, 1e-3));
+        CHECK(near(across.runner.position().y, first.y, 1e-3));
+    }
+}
+
+TEST_CASE("a platform that comes down leaves no room: crushed, once, and never a hang") {
+    const Chart chart = compile(leaper());
+    CourseSpec course = floor_only();
+    course.platforms.push_back({{4.0, 4.0, 0.5}, {{0.0, 0.0, 3.0}, {0.0, 0.0, 0.8}}, 2.0, 1.0});
+    const survey::Run run = run_in(course, chart, Script(6.0), 60.0);
+    CHECK(count(run, EventKind::crushed) == 1);
+    CHECK(near(run.runner.position().z, 0.0, 2e-4));
+    CHECK_FALSE(run.runner.crushed());  // it went up again
+}
+
+TEST_CASE("a runner that begins inside a box is put outside, or, deep inside, is crushed") {
+    const Chart chart = compile(leaper());
+    CourseSpec course = floor_only();
+    course.boxes.push_back({{-1.0, -3.0, 0.0}, {1.0, 3.0, 3.0}, Degrees{0.0}});
+    const survey::Run out = run_in(course, chart, Script(1.0), 60.0, {1.1, 0.0, 0.0});
+    CHECK(near(out.runner.position().x, 1.35, 1e-3));
+    CHECK(count(out, EventKind::crushed) == 0);
+    const survey::Run inside = run_in(course, chart, Script(1.0).move(0.0, ahead), 60.0, {0.3, 0.0, 0.0});
+    CHECK(count(inside, EventKind::crushed) == 1);
+    CHECK(inside.runner.crushed());
+    CHECK(inside.runner.position() == glm::dvec3(0.3, 0.0, 0.0));  // held until there is room
+}
