@@ -156,8 +156,8 @@ A chart is a TOML file. This page is generated from the table of keys that the l
 (`cursimeter reference chart`), so it cannot be out of date. Seconds, metres, degrees; rates are per
 second.
 
-Names are a letter, then letters, digits and `_`, all in lower case; `not`, `speed`, `time`, `moving`
-and `grounded` are taken. All conditions of a chart together read at most 64 different comparisons and
+Names are a letter, then letters, digits and `_`, all in lower case; `not`, `speed`, `rise`, `time`,
+`moving`, `grounded`, `footing`, `headroom`, `wall`, `in`, `pushed` and `locked` are taken. All conditions of a chart together read at most 64 different comparisons and
 latches.
 
 ## Conditions
@@ -172,15 +172,28 @@ such lists holds when any of them does. `[]` always holds. Any term may begin wi
 | `moving` | while a move is wanted (the stick is pushed) |
 | `moving forward`, `moving sideways`, `moving backward` | while it is wanted in that direction, relative to the look; one of the three |
 | `grounded` | while the runner stands on the ground |
+| `footing` | while it does, and for `body.coyote` after it walked off an edge |
+| `headroom` | while the full body fits where the runner is |
+| `wall` | while a wall is at hand, in the air |
+| `pushed`, `locked` | while a push acts; while one takes control away |
+| `in ZONE` | while the middle of the body is in a zone of that kind |
+| `COOLDOWN ready` | while the cooldown is not running |
+| `STATE possible` | while what the state's kind asks for is there: a jump left, a wall to run along or to jump off |
 | `METER >= 10`, also `>`, `<`, `<=` | by the meter's level; `METER >= 10%` by its capacity |
 | `METER spent` | while the meter's latch is closed |
 | `speed > 4.5`, `speed > 4.5 m/s` | by the real speed |
+| `rise > 0`, `rise < -2 m/s` | by the vertical speed, upward positive |
 | `time < 0.18`, `time < 0.18 s` | by the time in the present state |
 
 States are tried in the order of `rank`: for the present state its `stay` counts, for another its
 `enter` and its `from`; the first that may be is taken. If none may, the present one is kept. A state
-is entered at most once in one instant. A state that drains a meter with a `spent` latch also needs
-`not METER spent`, unless the latch says `bars = false`.
+is entered at most once in one instant.
+
+What a state needs by its nature is added to its conditions, and causes name it: a state that drains a
+meter with a `spent` latch needs `not METER spent`, unless the latch says `bars = false`; a `cost` needs
+that level, a `cooldown` that it is ready, a `launch` and a wall run that they are possible, a body that is
+not `low` headroom, if the chart has a low one. A burst is kept for its `seconds`, a wall run for its
+`seconds` and while the wall is there.
 )";
 
 constexpr std::string_view drill_preamble = R"(# Drill reference

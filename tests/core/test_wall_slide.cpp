@@ -184,7 +184,7 @@ TEST_CASE("a platform that comes down leaves no room: crushed, once, and never a
     const Chart chart = compile(leaper());
     CourseSpec course = floor_only();
     course.platforms.push_back({{4.0, 4.0, 0.5}, {{0.0, 0.0, 3.0}, {0.0, 0.0, 0.8}}, 2.0, 1.0});
-    const survey::Run run = run_in(course, chart, Script(6.0), 60.0);
+    const survey::Run run = run_in(course, chart, Script(4.0), 60.0);
     CHECK(count(run, EventKind::crushed) == 1);
     CHECK(near(run.runner.position().z, 0.0, 2e-4));
     CHECK_FALSE(run.runner.crushed());  // it went up again
