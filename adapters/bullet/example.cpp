@@ -23,8 +23,9 @@ std::vector<Entry> entries_in(const Terrain& terrain, const Chart& chart, const 
     std::vector<Entry> entries;
     double begin = 0.0;
     for (const double end : survey::even_ticks(60.0, drill.length())) {
-        for (const Event& event :
-             advance(chart, runner, player.intent(begin, end), terrain, Seconds{end - begin}).events()) {
+        const Report report =
+            advance(chart, runner, player.intent(begin, end), terrain, Seconds{end - begin});
+        for (const Event& event : report.events()) {
             if (event.kind == EventKind::entered) {
                 entries.push_back({begin + event.at, StateId{event.subject}});
             }

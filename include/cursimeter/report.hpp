@@ -75,8 +75,9 @@ struct Report {
     glm::dvec3 displacement{0.0};   ///< m
     std::array<Event, limits::events_per_report> event_table;
 
-    /// The events of this tick in order of time.
-    [[nodiscard]] std::span<const Event> events() const { return {event_table.data(), event_count}; }
+    /// The events of this tick in order of time. They live as long as the report, so not of a temporary one.
+    [[nodiscard]] std::span<const Event> events() const& { return {event_table.data(), event_count}; }
+    void events() const&& = delete;
 };
 
 }  // namespace cursimeter

@@ -32,7 +32,7 @@ TEST_CASE("calls that cannot be understood say how to call") {
             "error: there is no option '--colour'; known: ");
     refuses("run " + chart + " --drill " + drill + " --rate fast",
             "error: Could not convert: --rate = fast\n");
-    refuses("reference course", "error: FORMAT: course not in {chart,drill}\n");
+    refuses("reference map", "error: FORMAT: map not in {chart,drill,course}\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
@@ -49,8 +49,23 @@ TEST_CASE("files that are missing or wrong are named with what is wrong") {
     const std::string broken = folder.write("broken.toml", text);
     refuses("run '" + broken + "' --drill " + drill,
             "error: " + broken +
-                ":30:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
+                ":44:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
                 "did you mean 'moving forward'?\n");
+}
+
+TEST_CASE("a broken course is named with its place, and nothing is written") {
+    const Folder folder("course");
+    const std::string run = "run " + chart + " --drill " + drill;
+    refuses(run + " --course gone.toml", "error: gone.toml: cannot be read");
+    const std::string flat = folder.write("flat.toml",
+                                          "format = 1\nname = \"flat\"\n[[box]]\nfrom = [0, 0, 0]\n"
+                                          "to = [4, 4, 0]\n");
+    refuses(
+        run + " --course '" + flat + "' --map '" + folder.file("m.png") + "'",
+        "error: " + flat + ":3:1: box[1]: has no size along z; let from and to differ by 0.001 m at least\n");
+    CHECK(read_file(folder.file("m.png")).empty());
+    refuses(run + " --map m.gif",
+            "error: m.gif: --map: is neither a .png nor a .svg file; end its name in one of them\n");
 }
 
 TEST_CASE("numbers out of range") {

@@ -110,6 +110,27 @@ TEST_CASE("a chart without meters and actions runs and is drawn") {
     CHECK(read_file(folder.file("p.png")).substr(1, 3) == "PNG");
 }
 
+TEST_CASE("a run over a course tells its legs, and draws the map") {
+    const Folder folder("map");
+    const std::string run =
+        "run demo/charts/eel.toml --drill demo/drills/relay_eel.toml --course demo/courses/relay.toml";
+    const Outcome told = run_program(run + " --map '" + folder.file("m.png") + "'");
+    CHECK(told.code == 0);
+    CHECK(told.out.find("eel through \"relay of the eel\" over \"relay\": 33 s") == 0);
+    CHECK(told.out.find("\nwhole relay ") != std::string::npos);
+    CHECK(told.out.find("landed in fall, ") != std::string::npos);
+    CHECK(read_file(folder.file("m.png")).substr(1, 3) == "PNG");
+    const Outcome map = run_program(run + " --map '" + folder.file("m.svg") + "' --json");
+    CHECK(read_file(folder.file("m.svg")).find("<svg") != std::string::npos);
+    const auto told_json = nlohmann::json::parse(map.out);
+    CHECK(told_json["course"] == "relay");
+    REQUIRE(told_json["legs"].size() == 8);
+    CHECK(told_json["legs"][0]["leg"] == "quay boards");
+    CHECK(told_json["legs"][0]["seconds"] == Approx(5.65).margin(0.01));
+    const auto cut = nlohmann::json::parse(run_program(run + " --seconds 3 --json").out);
+    CHECK(cut["legs"][1]["seconds"].is_null());
+}
+
 TEST_CASE("help, version and the references") {
     CHECK(run_program("--version").out == "0.1.0\n");
     CHECK(run_program("run --help").out.find("--picture") != std::string::npos);
@@ -117,4 +138,6 @@ TEST_CASE("help, version and the references") {
           read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/chart-reference.md"));
     CHECK(run_program("reference drill").out ==
           read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/drill-reference.md"));
+    CHECK(run_program("reference course").out ==
+          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/course-reference.md"));
 }

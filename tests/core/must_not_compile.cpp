@@ -18,6 +18,11 @@ void use(const Chart& chart, Runner& runner, const Intent& intent) {
 #ifdef degrees_as_seconds
     static_cast<void>(advance(chart, runner, intent, Degrees{1.0}));
 #endif
+#ifdef events_of_a_temporary
+    for (const Event& event : advance(chart, runner, intent, Seconds{1.0 / 60.0}).events()) {
+        static_cast<void>(event);
+    }
+#endif
 #ifdef report_unread
     advance(chart, runner, intent, Seconds{1.0 / 60.0});
 #endif

@@ -179,6 +179,19 @@ TEST_CASE("a dash in the air: level without gravity, falling with it") {
     CHECK(near(height(falling), 1.6 - 0.5 * 20.0 * 0.04, 1e-9));
 }
 
+TEST_CASE("a dash during a knockback goes its own way, and the push goes on beside it") {
+    const Chart chart = compile(dasher(dash_of(3.0, 0.2)));
+    for (const double dt : {0.001, 1.0 / 60.0, 0.1}) {
+        Runner runner = spawn(chart);
+        push(runner, {.direction = {0.0, 1.0, 0.0}, .strength = 6.0, .seconds = 0.5, .locks = true});
+        pass(chart, runner, ahead, 0.1, dt);
+        // No move counts while it locks: the dash goes where the runner faces.
+        pass(chart, runner, {.forward = 0.0, .side = 1.0}, 0.4, dt, {chart.action("dash")});
+        CHECK(near(runner.position().y, 1.5, 1e-6));
+        CHECK(near(runner.position().x, 3.0, 1e-6));
+    }
+}
+
 TEST_CASE("a burst's numbers are checked") {
     BurstSpec both = dash_of(3.0, 0.2);
     both.speed = 10.0;

@@ -1,7 +1,10 @@
 // Prints digests along a run that uses every gain law, both kinds of drain, sub-tick changes and odd
 // tick lengths. compare_builds compiles this with several compilers and compares what is printed.
 #include <cstdio>
+#include <cursimeter/course/course.hpp>
 #include <cursimeter/cursimeter.hpp>
+
+#include "support/all_ways.hpp"
 
 using namespace cursimeter;
 
@@ -64,11 +67,62 @@ ChartSpec chart_spec() {
     return spec;
 }
 
+/// Every kind of motion in a world with steps, slopes, a wall, a low ceiling, an updraft and a platform.
+void run_in_world() {
+    const Chart chart = compile(support::all_ways());
+    CourseSpec spec;
+    spec.name = "determinism";
+    spec.boxes.push_back({{-40.0, -40.0, -1.0}, {40.0, 40.0, 0.0}, Degrees{0.0}});
+    spec.boxes.push_back({{5.0, -4.0, 0.0}, {9.0, 4.0, 0.3}, Degrees{17.0}});
+    spec.ramps.push_back({{-5.0, -5.0, 0.0}, {-12.0, -9.0, 3.0}, 4.0, 0.5});
+    spec.walls.push_back({{-10.0, 6.0, 0.0}, {12.0, 7.0, 0.0}, 8.0, 0.3});
+    spec.ceilings.push_back({{-8.0, -2.0, 1.3}, {-3.0, 3.0, 1.3}, 0.3});
+    spec.platforms.push_back({{3.0, 3.0, 0.4}, {{12.0, 0.0, 0.5}, {18.0, 5.0, 3.0}}, 1.7, 0.4});
+    spec.zones.push_back({"updraft", {-15.0, 10.0, 0.0}, {0.0, 20.0, 9.0}, 0.7, {0.3, 0.0, 4.0}, 1.0, {}});
+    const Course course(spec);
+    CourseTerrain terrain(course, chart);
+    Runner runner = spawn(chart);
+    Dice dice;
+    IntentBuilder input;
+    double time = 0.0;
+    for (int tick = 1; tick <= 20000; ++tick) {
+        const double dt = 0.001 + 0.04 * dice.next();
+        const ActionId action{static_cast<std::uint8_t>(dice.next() * 5.0)};
+        const double choice = dice.next(), at = dt * dice.next();
+        if (choice < 0.05) {
+            input.press(action, at);
+        } else if (choice < 0.12) {
+            input.release(action, at);
+        } else if (choice < 0.15) {
+            const double forward = 1.5 * dice.next() - 0.4;
+            input.move_to({.forward = forward, .side = dice.next() - 0.5}, at);
+        } else if (choice < 0.20) {
+            const double yaw = 6.3 * dice.next();
+            input.look_to({.yaw = yaw, .pitch = dice.next() - 0.5}, at);
+        }
+        if (tick % 701 == 0) {
+            push(runner, {.direction = {1.0, 2.0, 0.0}, .strength = 5.0, .lift = 0.4, .seconds = 0.3});
+        }
+        if (runner.position().z < -5.0) {
+            runner = spawn(chart);
+        }
+        terrain.set_time(time);
+        static_cast<void>(advance(chart, runner, input.intent(), terrain, Seconds{dt}));
+        input.next_tick();
+        time += dt;
+        if (tick % 1000 == 0) {
+            std::printf("world %5d %016llx %s\n", tick, static_cast<unsigned long long>(digest(runner)),
+                        chart.name(runner.state()).c_str());
+        }
+    }
+}
+
 }  // namespace
 
 int main() {
     const NumericHealth health = numeric_self_test();
     std::printf("%s\n", health.text().c_str());
+    run_in_world();
     const Chart chart = compile(chart_spec());
     std::printf("chart %016llx\n", static_cast<unsigned long long>(chart.digest()));
     Runner runner = spawn(chart);

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "support/leaper.hpp"
+#include "support/leaper_chart.hpp"
 
 namespace support {
 

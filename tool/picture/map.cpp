@@ -228,7 +228,9 @@ class MapPicture {
             const bool named = !labels_.empty() && labels_.back().x <= box.right() &&
                                labels_.back().right() >= box.x && labels_.back().y == box.y;
             if (from_side && x > view.box.x && x < view.box.right() && !named) {
-                canvas_.text({x - 4, view.box.y + 14}, leg.name, faint, 11, Align::right);
+                const bool fits = box.x > view.box.x;
+                canvas_.text({fits ? x - 4 : x + 4, view.box.y + 14}, leg.name, faint, 11,
+                             fits ? Align::right : Align::left);
                 labels_.push_back(box);
             }
         }
