@@ -127,17 +127,6 @@ void advance_cut(const ChartData& chart, RunnerState& runner, const Intent& inte
     }
 }
 
-/// Whether the tick may begin; notes its length.
-bool begin_tick(const detail::ChartData& chart, const RunnerState& runner, Seconds dt, Report& report) {
-    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
-        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
-        return false;
-    }
-    report.dt_shortened = dt > longest_tick;
-    report.seconds = std::min(dt, longest_tick).value;
-    return true;
-}
-
 /// The open ground lies where the runner stands, or at height 0; in a world there is none.
 void change_world(RunnerState& runner, bool open) {
     runner.floor = !open ? -detail::never : runner.around.grounded ? runner.position.z : 0.0;

@@ -3,6 +3,7 @@
 #include <cursimeter/intent.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/terrain.hpp>
+#include <cursimeter/units.hpp>
 
 #include "core/chart_data.hpp"
 
@@ -16,7 +17,16 @@ struct World {
 };
 
 /// Whether the tick may begin; notes its length.
-[[nodiscard]] bool begin_tick(const ChartData& chart, const RunnerState& runner, Seconds dt, Report& report);
+[[nodiscard]] inline bool begin_tick(const ChartData& chart, const RunnerState& runner, Seconds dt,
+                                     Report& report) {
+    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
+        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+        return false;
+    }
+    report.dt_shortened = dt > longest_tick;
+    report.seconds = dt > longest_tick ? longest_tick.value : dt.value;
+    return true;
+}
 /// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
 void change_world(RunnerState& runner, bool open);
 /// A tick with instants, or in a world. Changes are worked in order.

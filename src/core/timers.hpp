@@ -1,6 +1,6 @@
 #pragma once
 
-#include <cmath>
+#include <algorithm>
 
 #include "core/chart_data.hpp"
 
@@ -24,7 +24,7 @@ inline constexpr double stamps_per_second = 4194304.0;  // 2^22
 inline constexpr double longest_wait = 500.0;           ///< s
 
 [[nodiscard]] inline std::int64_t ticks_of(double time) {
-    return static_cast<std::int64_t>(std::floor(time * stamps_per_second + 0.5));
+    return static_cast<std::int64_t>(time * stamps_per_second + 0.5);  // clocks are never negative
 }
 [[nodiscard]] inline std::uint32_t stamp_of(double time) {
     return static_cast<std::uint32_t>(static_cast<std::uint64_t>(ticks_of(time)));
@@ -56,7 +56,7 @@ inline void stop_timer(RunnerState& runner, unsigned timer) {
     double due = never;
     for (unsigned i = 0; runner.ticking >> i != 0; ++i) {
         if (ticks(runner, i)) {
-            due = std::fmin(due, timer_due(runner, i));
+            due = std::min(due, timer_due(runner, i));
         }
     }
     return due;

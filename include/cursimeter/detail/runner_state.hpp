@@ -64,6 +64,7 @@ struct RunnerState {
     glm::dvec3 acceleration{0.0};  ///< of a ramp leg
     double speed = 0.0;            ///< of its own velocity
     double distance = 0.0;
+    double floor = 0.0;                          ///< m; height of the open ground, minus infinity in a world
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint16_t held = 0;
@@ -87,7 +88,6 @@ struct RunnerState {
     double crossing_due = 0.0;  ///< the speed crosses a value that something reads
     double other_due = 0.0;     ///< a meter's mark, a timer, a time in the state that a term reads
     double state_since = 0.0;
-    double floor = 0.0;  ///< m; height of the open ground
     Surroundings around;
     std::array<glm::vec3, limits::pushes> fading{};      ///< m/s^2 by which each push fades
     std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
