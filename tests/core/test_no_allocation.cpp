@@ -1,7 +1,8 @@
 #include <catch2/catch.hpp>
 
-#include "support/bearer.hpp"
+#include "support/all_ways.hpp"
 #include "support/counting_new.hpp"
+#include "support/game_mover.hpp"
 
 using namespace support;
 
@@ -35,4 +36,39 @@ TEST_CASE("advance allocates nothing, over 100,000 ticks of every kind") {
     void* probe = ::operator new(3);  // a plain call, which no compiler may leave out
     CHECK(allocations() == after + 1);
     ::operator delete(probe);
+}
+
+TEST_CASE("advance, propose and settle allocate nothing in a world") {
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.boxes.push_back({{4.0, -3.0, 0.0}, {8.0, 3.0, 0.3}, Degrees{20.0}});
+    spec.walls.push_back({{-10.0, 2.0, 0.0}, {20.0, 2.0, 0.0}, 5.0, 0.3});
+    spec.platforms.push_back({{3.0, 3.0, 0.4}, {{0.0, -6.0, 0.5}, {8.0, -6.0, 2.0}}, 2.0, 0.0});
+    const Course course(spec);
+    CourseTerrain terrain(course, chart);
+    const GameMover mover(terrain, chart);
+    Runner runner = spawn(chart), moved_by_game = runner;
+    Contacts contacts;
+    IntentBuilder input;
+    std::size_t events = 0;
+    const std::size_t before = allocations();
+    for (int i = 0; i < 20000; ++i) {
+        const ActionId action{static_cast<std::uint8_t>(i / 31 % 5)};
+        if (i % 31 == 0) {
+            input.press(action, 0.003);
+        }
+        if (i % 31 == 17) {
+            input.release(action, 0.002);
+        }
+        input.look_to({.yaw = 0.01 * (i / 50), .pitch = 0.2}, 0.001);
+        input.move_to({.forward = i % 100 < 80 ? 1.0 : 0.0, .side = 0.0}, 0.002);
+        terrain.set_time(i / 60.0);
+        const Report report = advance(chart, runner, input.intent(), terrain, Seconds{1.0 / 60.0});
+        const Plan plan = propose(chart, moved_by_game, input.intent(), contacts, Seconds{1.0 / 60.0});
+        const glm::dvec3 moved = mover.move(plan, moved_by_game.position(), contacts);
+        events += report.event_count + settle(chart, moved_by_game, plan, moved, contacts).event_count;
+        input.next_tick();
+    }
+    CHECK(allocations() == before);
+    CHECK(events > 2000);
 }

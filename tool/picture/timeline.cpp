@@ -156,16 +156,20 @@ class TimelinePicture {
         spent_stretches(box, id);
         title(box, chart_.name(id), fmt::format("of {:g}", capacity));
         levels(box, capacity, y_of);
-        std::vector<Point> names;  // where names begin that were written already
+        struct Label {
+            Point at;
+            std::string name;
+            Colour colour;
+        };
+        std::vector<Label> names;  // written when all lines are drawn
         const auto threshold = [&](double value, const std::string& name, Colour colour) {
             if (value > 0.0) {  // 0 is the panel's own edge
                 canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, colour, 1.2, true);
                 Point at{box.x + 6, y_of(value) - 4};
-                for (const Point& other : names) {
-                    at.x = std::fabs(other.y - at.y) < 12 ? std::max(at.x, other.x + 96) : at.x;
+                for (const Label& other : names) {
+                    at.x = std::fabs(other.at.y - at.y) < 12 ? std::max(at.x, other.at.x + 96) : at.x;
                 }
-                canvas_.text(at, name, colour, 11);
-                names.push_back(at);
+                names.push_back({at, name, colour});
             }
         };
         for (const MeterThreshold& read : chart_.thresholds(id)) {
@@ -174,6 +178,11 @@ class TimelinePicture {
         if (const std::optional<SpentSpec> spent = chart_.spent(id)) {
             threshold(spent->until, fmt::format("recovered at {:g}", spent->until), alarm);
             threshold(spent->at, fmt::format("spent at {:g}", spent->at), alarm);
+        }
+        for (const Label& label : names) {
+            const double width = canvas_.text_width(label.name, 11);
+            canvas_.fill({label.at.x - 2, label.at.y - 10, width + 4, 13}, panel.faded(0.85));
+            canvas_.text(label.at, label.name, label.colour, 11);
         }
         std::vector<Point> level;
         for (const survey::Sample& sample : run_.samples) {
