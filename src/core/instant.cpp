@@ -1,7 +1,6 @@
 #include "core/instant.hpp"
 
 #include <algorithm>
-#include <bit>
 
 #include "core/aim.hpp"
 #include "core/conditions.hpp"
@@ -13,89 +12,6 @@
 #include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
-namespace {
-
-void change_move(Instant& instant, const Move& move) {
-    instant.runner.around.cornered = false;
-    if (!take_move(instant.runner, move.forward, move.side)) {
-        instant.report.intent_mended = true;
-    }
-    instant.wanted_changed = true;
-    const std::uint8_t moving = moving_facts(instant.chart, instant.runner);
-    instant.facts_changed = instant.facts_changed || moving != instant.runner.moving;
-    instant.runner.moving = moving;
-}
-
-void change_look(Instant& instant, const Look& look) {
-    if (!take_look(instant.runner, look.yaw, look.pitch)) {
-        instant.report.intent_mended = true;
-    }
-    instant.runner.around.cornered = false;
-    instant.turned = true;
-}
-
-// A crossing found by closed form is met up to rounding: whatever will be crossed within the width of an
-// instant counts as crossed.
-std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    const double reach = runner.trend == Trend::level
-                             ? 0.0
-                             : length_of(acceleration_now(chart, runner)) * instant_width.value + 1e-12;
-    const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        if (speed >= mark.value) {
-            bits |= mark.derived_bit;
-        }
-    }
-    return bits;
-}
-
-std::uint64_t rise_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    const double ahead = acceleration_now(chart, runner).z * instant_width.value;
-    const double rise = runner.velocity.z + ahead + (ahead > 0.0 ? 1e-12 : ahead < 0.0 ? -1e-12 : 0.0);
-    for (const RiseMark& mark : chart.rise_marks) {
-        if (rise >= mark.value) {
-            bits |= mark.derived_bit;
-        }
-    }
-    return bits;
-}
-
-/// Facts about contacts, pushes and zones.
-std::uint64_t contact_facts(const RunnerState& runner) {
-    const Surroundings& around = runner.around;
-    const auto when = [](bool holds, unsigned bit) { return holds ? fact::bit(bit) : 0; };
-    return when(around.grounded, fact::grounded) | when(around.headroom, fact::headroom) |
-           when(around.by_wall, fact::wall) |
-           when(around.grounded || ticks(runner, timer::coyote), fact::footing) |
-           when(is_pushed(runner), fact::pushed) | when(runner.locks != 0, fact::locked) |
-           std::uint64_t{around.zones} << fact::zone_first;
-}
-
-/// Presses that wait for a state that they can bring about.
-std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    for (unsigned i = 0; i < chart.buffered_count; ++i) {
-        if (ticks(runner, timer::buffer_first + i)) {
-            bits |= fact::bit(fact::pressed_first + chart.buffered[i]);
-        }
-    }
-    return bits;
-}
-
-double next_time(const ChartData& chart, const RunnerState& runner) {
-    double due = never;
-    for (const TimeMark& mark : chart.time_marks) {
-        const double at = runner.state_since + mark.seconds;
-        if (at > runner.clock + instant_width.value) {
-            due = std::min(due, at);
-        }
-    }
-    return due;
-}
-
-}  // namespace
 
 void Instant::emit(EventKind kind, std::uint8_t subject, double value, Cause cause) {
     if (report.event_count == report.event_table.size()) {
@@ -109,124 +25,18 @@ void Instant::emit(MeterEvent event) {
     emit(event.kind, event.meter, runner.meters[event.meter].level);
 }
 
-void take_key(Instant& instant, std::uint8_t action, bool down) {
-    if (action >= instant.chart.actions.size()) {
-        instant.report.intent_mended = true;
-        return;
-    }
-    RunnerState& runner = instant.runner;
-    const std::uint32_t mask = std::uint32_t{1} << action;
-    if (((runner.held & mask) != 0) == down) {
-        return;
-    }
-    runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
-    if ((runner.toggles & mask) == 0) {
-        runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
-    } else if (down) {
-        runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
-    }
-    instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
-    const CompiledAction& compiled = instant.chart.actions[action];
-    if (down && compiled.buffer_slot != no_buffer) {
-        start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
-    }
-    const CompiledState& state = instant.chart.states[runner.state];
-    if (!down && state.launch.by == action && runner.velocity.z > 0.0) {
-        runner.cut = true;
-        instant.turned = true;
-    }
-    if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
-        instant.turned = true;
-    }
-    instant.facts_changed = true;
-    instant.emit(down ? EventKind::pressed : EventKind::released, action);
-}
-
-void take_change(Instant& instant, const Change& change) {
-    switch (change.kind) {
-        case ChangeKind::press:
-            take_key(instant, change.action.index, true);
-            break;
-        case ChangeKind::release:
-            take_key(instant, change.action.index, false);
-            break;
-        case ChangeKind::move:
-            change_move(instant, {change.x, change.y});
-            break;
-        case ChangeKind::look:
-            change_look(instant, {change.x, change.y});
-            break;
-        default:
-            instant.report.intent_mended = true;
-    }
-}
-
-void take_start(Instant& instant, const Intent& intent) {
-    RunnerState& runner = instant.runner;
-    if (intent.move.forward != runner.move_forward || intent.move.side != runner.move_side) {
-        change_move(instant, intent.move);
-    }
-    if (intent.look.yaw != runner.look_yaw || intent.look.pitch != runner.look_pitch) {
-        change_look(instant, intent.look);
-    }
-    std::uint32_t changed = intent.held ^ runner.held;
-    while (changed != 0) {
-        const auto action = static_cast<std::uint8_t>(std::countr_zero(changed));
-        changed &= changed - 1;
-        take_key(instant, action, (intent.held >> action & 1U) != 0);
-    }
-}
-
-std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
-        const CompiledMeter& meter = chart.meters[i];
-        for (const Mark& mark : meter.marks) {
-            if (runner.meters[i].level >= mark.from) {
-                bits |= mark.derived_bit;
-            }
-        }
-        if ((runner.spent >> i & 1U) != 0) {
-            bits |= meter.spent_bit;
-        }
-    }
-    return bits;
-}
-
-Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
-             std::uint64_t meter_bits) {
-    Facts facts;
-    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary |
-                  std::uint64_t{runner.moving} << fact::moving | contact_facts(runner);
-    if (chart.buffered_count != 0) {
-        facts.fixed |= buffered_presses(chart, runner);
-    }
-    facts.derived = meter_bits;
-    if (!chart.rise_marks.empty()) {
-        facts.derived |= rise_facts(chart, runner);
-    }
-    for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
-        if (!ticks(runner, timer::cooldown_first + static_cast<unsigned>(i))) {
-            facts.derived |= chart.cooldowns[i].ready_bit;
-        }
-    }
-    for (const std::uint8_t needy : chart.needy) {
-        if (possible(chart, runner, chart.states[needy])) {
-            facts.derived |= chart.states[needy].possible_bit;
-        }
-    }
-    if (!chart.speed_marks.empty()) {
-        facts.derived |= speed_facts(chart, runner);
-    }
-    for (const TimeMark& mark : chart.time_marks) {
-        if (runner.clock + instant_width.value >= runner.state_since + mark.seconds) {
-            facts.derived |= mark.derived_bit;
-        }
-    }
-    return facts;
-}
-
 namespace {
+
+double next_time(const ChartData& chart, const RunnerState& runner) {
+    double due = never;
+    for (const TimeMark& mark : chart.time_marks) {
+        const double at = runner.state_since + mark.seconds;
+        if (at > runner.clock + instant_width.value) {
+            due = std::min(due, at);
+        }
+    }
+    return due;
+}
 
 /// Computes the target anew as far as needed, and the leg towards it. Returns whether the speed made a
 /// jump, as it does under the instant law.

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <cursimeter/settle.hpp>
 
+#include "core/contact_limits.hpp"
 #include "core/entry.hpp"
 #include "core/instant.hpp"
 #include "core/pushes.hpp"
@@ -12,6 +13,7 @@ namespace cursimeter {
 namespace {
 
 using detail::Instant;
+using detail::is_unit;
 using detail::RunnerState;
 using detail::Surroundings;
 
@@ -19,11 +21,6 @@ using detail::Surroundings;
 constexpr double least_shortfall = 1e-3, least_part = 0.02;
 /// Ground that the runner moves away from this fast, m/s, does not hold it: it has just jumped.
 constexpr double leaving_speed = 0.01;
-
-bool is_unit(const glm::dvec3& normal) {
-    const double squared = detail::inner(normal, normal);
-    return squared > 0.98 && squared < 1.02;
-}
 
 bool is_finite(const glm::dvec3& v) {
     return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z);
