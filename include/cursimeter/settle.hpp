@@ -32,13 +32,17 @@ struct Contacts {
 
 /// What a runner wants to do in a tick. A value; the runner itself is untouched until `settle`.
 struct Plan {
-    glm::dvec3 displacement{0.0};  ///< m, without what moving ground carries it
-    Capsule body;                  ///< at the end of the tick
-    bool keeps_to_ground = true;   ///< it stands at the end: the game lets it down onto steps and slopes
-    double step_height = 0.0;      ///< m
-    double slope_cosine = 0.0;     ///< of the steepest ground that it can stand on
-    Report report;                 ///< of `settle`, as far as it is known
-    Runner after;                  ///< as it would be if nothing were in the way
+    /// m, without what moving ground carries it. It includes `lean`.
+    glm::dvec3 displacement{0.0};
+    /// m; 2 mm into each barrier that the runner leans against, so that the game's collision finds out whether
+    /// it is still there. One that holds is kept, told or not.
+    glm::dvec3 lean{0.0};
+    Capsule body;                 ///< at the end of the tick
+    bool keeps_to_ground = true;  ///< it stands at the end: the game lets it down onto steps and slopes
+    double step_height = 0.0;     ///< m
+    double slope_cosine = 0.0;    ///< of the steepest ground that it can stand on
+    Report report;                ///< of `settle`, as far as it is known
+    Runner after;                 ///< as it would be if nothing were in the way
 };
 
 /// Plans a tick from the contacts that the last `settle` ended with. Refusals and mended intents are told in

@@ -19,6 +19,8 @@ using detail::Surroundings;
 
 /// A gap between what was planned and what was moved that counts, m and as a part.
 constexpr double least_shortfall = 1e-3, least_part = 0.02;
+/// How far a plan leans into barriers, m.
+constexpr double lean_depth = 0.002;
 /// Ground that the runner moves away from this fast, m/s, does not hold it: it has just jumped.
 constexpr double leaving_speed = 0.01;
 
@@ -84,9 +86,22 @@ void take_ground(Instant& instant, const Contacts& contacts) {
     }
 }
 
+/// Barriers that the runner leant against and that held.
+void keep_barriers(RunnerState& runner, const Plan& plan, const glm::dvec3& moved) {
+    Surroundings& around = runner.around;
+    const glm::dvec3 leant = moved - (plan.displacement - plan.lean);
+    std::uint8_t kept = 0;
+    for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
+        const glm::dvec3 normal(around.barriers[i]);
+        if (-detail::inner(leant, normal) < 0.5 * lean_depth && detail::inner(moved, normal) < lean_depth) {
+            around.barriers[kept++] = around.barriers[i];
+        }
+    }
+    around.barrier_count = kept;
+}
+
 void take_barriers(Instant& instant, const Contacts& contacts) {
     RunnerState& runner = instant.runner;
-    runner.around.barrier_count = 0;
     runner.around.cornered = false;
     const std::size_t count = std::min<std::size_t>(contacts.barrier_count, contacts.barriers.size());
     for (std::size_t i = 0; i < count; ++i) {
@@ -135,7 +150,10 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
     const glm::dvec3 ground =
         is_finite(contacts.ground_velocity) ? contacts.ground_velocity : glm::dvec3(0.0);
     detail::advance_cut(data, state, intent, {nullptr, ground}, plan.report.seconds, plan.report);
-    plan.displacement = state.position - before;
+    for (std::uint8_t i = 0; i < state.around.barrier_count; ++i) {
+        plan.lean -= glm::dvec3(state.around.barriers[i]) * lean_depth;
+    }
+    plan.displacement = state.position - before + plan.lean;
     plan.body = chart.body(plan.after.state());
     plan.keeps_to_ground = state.around.grounded;
     plan.step_height = data.body.step_height;
@@ -165,8 +183,9 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     const auto leg_before = state.leg;
     const glm::dvec3 velocity_before = state.velocity;
     if (contacts.barrier_count == 0) {
-        lose_shortfall(state, plan.displacement, report.displacement);
+        lose_shortfall(state, plan.displacement - plan.lean, report.displacement);
     }
+    keep_barriers(state, plan, report.displacement);
     take_ground(instant, contacts);
     take_barriers(instant, contacts);
     take_wall(data, state, contacts);
