@@ -172,8 +172,10 @@ void compile_body(const BodySpec& spec, ChartData& chart, Findings& findings) {
         }
     };
     check("height", body.height);
-    check("low_height", body.low_height);
-    if (body.low_height > body.height) {
+    if (spec.low_height) {
+        check("low_height", body.low_height);
+    }
+    if (spec.low_height && body.low_height > body.height) {
         findings.add("body.low_height",
                      fmt::format("{} is above the height {}", body.low_height, body.height),
                      "a low body is not the taller one");

@@ -239,3 +239,64 @@ TEST_CASE("cut or garbled files are refused or read, never a crash") {
     CHECK(complaint([&] { static_cast<void>(parse_chart(whole.substr(0, 200), "c.toml")); }) !=
           "(no complaint)");
 }
+
+TEST_CASE("mistakes in every kind's keys are told at once, each with its place and a mend") {
+    const std::string text = R"(format = 1
+name = "bad"
+rank = ["dash", "jump", "walk"]
+[body]
+height = 0.5
+slope_limit = 95
+[actions]
+dash = { buffer = 2 }
+jump = {}
+[cooldowns.dash]
+seconds = 3
+[meters.stamina]
+capacity = 10
+[states.walk]
+kind = "ground"
+speed = { forward = 2 }
+enter = ["in mud", "dsh ready", "jump posible", "rise > 3 km/h", "headroomm"]
+[states.dash]
+kind = "burts"
+burst = { along = ["inptu"], speed = 3, metres = 4 }
+cooldown = "dahs"
+cost = { stamina = 20, breath = 1 }
+[states.jump]
+kind = "air"
+launch = { heights = [1, -2], least = 3, by = "jmp" }
+low = 1
+)";
+    const std::string told = complaint([&] { static_cast<void>(parse_chart(text, "c.toml")); });
+    CAPTURE(told);
+    for (const char* line :
+         {"c.toml:5:1: body.height: 0.5 is below twice the radius; a capsule of radius 0.35 is at least 0.7 "
+          "high",
+          "c.toml:6:1: body.slope_limit: 95 is out of range; 1 <= slope_limit <= 89 deg",
+          "c.toml:8:10: actions.dash.buffer: 2 is out of range; 0 <= buffer <= 1 s",
+          "c.toml:17:10: states.walk.enter[1]: 'in mud': the chart's zones have no 'mud'; say zones = "
+          "[\"mud\"] at "
+          "the top of the chart",
+          "c.toml:17:20: states.walk.enter[2]: 'dsh ready': no cooldown is named 'dsh'; did you mean 'dash'?",
+          "c.toml:17:33: states.walk.enter[3]: 'jump posible' is not a known fact or comparison; did you "
+          "mean 'jump "
+          "possible'?",
+          "c.toml:17:49: states.walk.enter[4]: 'rise > 3 km/h': 'km/h' is not a unit for this; speeds are in "
+          "m/s",
+          "c.toml:20:20: states.dash.burst.along[1]: \"inptu\" is not one of the choices; did you mean "
+          "\"input\"?",
+          "c.toml:21:1: states.dash.cooldown: no cooldown is named 'dahs'; did you mean 'dash'?",
+          "c.toml:22:10: states.dash.cost.stamina: 20 is more than stamina can hold, 10; the state could "
+          "never be "
+          "entered; let it cost less",
+          "c.toml:25:26: states.jump.launch.heights[2]: -2 is out of range; 0.01 <= heights[2] <= 200 m",
+          "c.toml:25:31: states.jump.launch.least: 3 is above the height 1; a jump that is cut short is the "
+          "lower one",
+          "c.toml:25:42: states.jump.launch.by: no action is named 'jmp'; did you mean 'jump'?",
+          "c.toml:26:1: states.jump.low: is a number, not true or false; write true or false"}) {
+        CAPTURE(line);
+        CHECK(told.find(line) != std::string::npos);
+    }
+    CHECK(told.find("low_height") == std::string::npos);  // one mistake is told once
+}
