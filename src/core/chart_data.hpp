@@ -124,11 +124,14 @@ struct CompiledWall {
 };
 
 struct CompiledState {
-    std::string name;
+    // What every choice reads comes first.
+    CompiledCondition enter, stay;
+    std::uint32_t from = 0;  ///< bit per state from which it may be entered
     StateKind kind = StateKind::ground;
     bool low = false;
     bool again = false;
     std::uint8_t cooldown = no_cooldown;
+    std::string name;
     double forward = 0.0, side = 0.0, back = 0.0;  ///< m/s
     double wind = 0.0;
     double slope_up = 1.0, slope_down = 1.0;
@@ -141,8 +144,6 @@ struct CompiledState {
     std::array<double, limits::meters> costs{};
     std::uint64_t possible_bit = 0;  ///< derived bit "possible", 0 if nothing reads it
     CompiledGain gain;
-    CompiledCondition enter, stay;
-    std::uint32_t from = 0;                      ///< bit per state from which it may be entered
     std::array<Drain, limits::meters> drains{};  ///< by meter
     std::uint8_t drained = 0;                    ///< bit per meter with a drain
     std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always

@@ -43,25 +43,18 @@ std::uint64_t presses_of(const ChartData& chart, int clause) {
 
 }  // namespace
 
-int holding_clause(const ChartData& chart, const CompiledCondition& condition, const Facts& facts) {
-    if (condition.clause_count == 0) {
-        return always_holds;
-    }
-    for (int i = 0; i < condition.clause_count; ++i) {
-        const int clause = condition.first_clause + i;
-        if (chart.clauses[static_cast<std::size_t>(clause)].holds(facts)) {
-            return clause;
-        }
-    }
-    return -1;
-}
-
 Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before, const Facts& now,
               std::uint32_t barred) {
     Choice choice;
     choice.state = current;
     for (const std::uint8_t candidate : chart.rank) {
         const CompiledState& state = chart.states[candidate];
+        if (candidate == current && !state.again) {
+            if (holding_clause(chart, state.stay, now) != -1) {
+                return choice;
+            }
+            continue;
+        }
         const int clause = (state.from >> current & 1U) != 0 ? holding_clause(chart, state.enter, now) : -1;
         // A state is entered from itself by a press only: whatever else holds, holds on.
         const bool anew = candidate == current && state.again && clause >= 0 &&

@@ -19,8 +19,19 @@ struct Choice {
 /// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
 /// always holds, `always_holds`.
 inline constexpr int always_holds = -2;
-[[nodiscard]] int holding_clause(const ChartData& chart, const CompiledCondition& condition,
-                                 const Facts& facts);
+[[nodiscard]] inline int holding_clause(const ChartData& chart, const CompiledCondition& condition,
+                                        const Facts& facts) {
+    if (condition.clause_count == 0) {
+        return always_holds;
+    }
+    for (int i = 0; i < condition.clause_count; ++i) {
+        const int clause = condition.first_clause + i;
+        if (chart.clauses[static_cast<std::size_t>(clause)].holds(facts)) {
+            return clause;
+        }
+    }
+    return -1;
+}
 
 /// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
 /// `barred` the states that were entered in this instant already.
