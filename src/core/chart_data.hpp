@@ -113,6 +113,8 @@ struct CompiledFly {
     double climb = 0.0, dive = 0.0, sink = 0.0;  ///< m/s
 };
 
+inline constexpr double usual_wall_reach = 0.3;  ///< m between body and wall, where a chart says no other
+
 struct CompiledWall {
     double reach = 0.0;        ///< m
     double least_speed = 0.0;  ///< m/s
@@ -218,8 +220,7 @@ struct ChartData {
     std::uint64_t meter_bits = 0;  ///< derived facts about meters
     std::uint16_t toggles = 0;
     std::uint8_t buffered_count = 0;
-    bool reads_walls = false;  ///< some state or condition needs to know of walls at hand
-    double wall_reach = 0.0;   ///< m; the longest reach of any state
+    double wall_reach = 0.0;  ///< m; how far off walls are looked for, 0: nothing needs to know of them
     CompiledBody body;
     std::vector<std::uint8_t> rank;
     std::vector<CompiledState> states;

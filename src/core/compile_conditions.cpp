@@ -226,6 +226,17 @@ Needs stay_needs(TermReader& reader, const CompiledState& state, const std::stri
     return needs;
 }
 
+/// Whether anything but a wall run needs to know of walls at hand: a term, a jump off one, a burst away.
+bool knows_walls(const ChartData& chart) {
+    const bool read = std::any_of(chart.clauses.begin(), chart.clauses.end(), [](const Clause& clause) {
+        return (clause.care.fixed & fact::bit(fact::wall)) != 0;
+    });
+    return read || std::any_of(chart.states.begin(), chart.states.end(), [](const CompiledState& state) {
+               const auto* end = state.burst.along.data() + state.burst.along_count;
+               return state.launch.off_wall || std::find(state.burst.along.data(), end, Along::away) != end;
+           });
+}
+
 }  // namespace
 
 void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
@@ -252,9 +263,9 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
         }
     }
     compiler.check_counts();
-    chart.reads_walls = std::any_of(chart.clauses.begin(), chart.clauses.end(), [](const Clause& clause) {
-        return (clause.care.fixed & fact::bit(fact::wall)) != 0;
-    });
+    if (chart.wall_reach <= 0.0 && knows_walls(chart)) {
+        chart.wall_reach = usual_wall_reach;
+    }
     const std::vector<DerivedFact>& derived = compiler.reader().derived_facts();
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         place_marks(derived, i, chart.meters[i]);

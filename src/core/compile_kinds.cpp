@@ -154,7 +154,7 @@ class KindCompiler {
 
     CompiledWall wall() const {
         CompiledWall wall;
-        wall.reach = state_.wall.reach.value_or(0.3);
+        wall.reach = state_.wall.reach.value_or(usual_wall_reach);
         wall.least_speed = state_.wall.least_speed.value_or(3.0);
         wall.most_sine = detmath::sine_cosine(state_.wall.most_angle.value_or(Degrees{60.0}).radians()).sine;
         wall.seconds = state_.wall.seconds.value_or(1.5);

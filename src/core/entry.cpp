@@ -154,8 +154,7 @@ void run_along_wall(RunnerState& runner, const CompiledWall& wall) {
 
 }  // namespace
 
-bool possible(const ChartData& chart, const RunnerState& runner, const CompiledState& state) {
-    static_cast<void>(chart);
+bool possible(const RunnerState& runner, const CompiledState& state) {
     const Surroundings& around = runner.around;
     if (state.kind == StateKind::wall) {
         if (!around.by_wall || around.grounded || wall_at_hand(around) == runner.last_wall) {

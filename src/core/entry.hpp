@@ -6,7 +6,7 @@
 namespace cursimeter::detail {
 
 /// Whether what the state needs by its nature is there: a jump left, a wall to run along.
-[[nodiscard]] bool possible(const ChartData& chart, const RunnerState& runner, const CompiledState& state);
+[[nodiscard]] bool possible(const RunnerState& runner, const CompiledState& state);
 
 /// Leaves the present state for another, or for itself.
 void enter_state(Instant& instant, std::uint8_t state, Cause cause);

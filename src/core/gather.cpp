@@ -95,7 +95,7 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
         }
     }
     for (const std::uint8_t needy : chart.needy) {
-        if (possible(chart, runner, chart.states[needy])) {
+        if (possible(runner, chart.states[needy])) {
             facts.derived |= chart.states[needy].possible_bit;
         }
     }

@@ -18,6 +18,7 @@
 /// the sweep itself. Height on the ground follows from the place alone: after each stride the body is let
 /// down onto what is below. So neither steps nor slopes depend on how time is cut.
 namespace cursimeter::detail {
+
 Capsule Traveller::body() const {
     const CompiledBody& body = chart_.body;
     return {body.radius, chart_.states[runner_.state].low ? body.low_height : body.height};
@@ -74,7 +75,8 @@ double Traveller::longest_stride(double seconds) const {
     return std::min(longest, seconds);
 }
 
-Traveller::Stride Traveller::stride(double seconds) const {
+Traveller::Stride Traveller::stride(double seconds) {
+    stride_end_ = time() + seconds;  // the world is asked how it stands then
     Stride stride;
     stride.position = runner_.position;
     stride.around = runner_.around;
@@ -119,7 +121,6 @@ double Traveller::pass(double seconds) {
     while (passed < seconds) {
         const double length = longest_stride(seconds - passed);
         ++strides_;
-        stride_end_ = time() + length;
         Stride next = stride(length);
         if (next.changed && !next.blocked) {
             double low = 0.0, high = next.seconds;
@@ -136,7 +137,7 @@ double Traveller::pass(double seconds) {
         }
         take(next);
         passed += next.seconds;
-        if (next.changed || next.seconds <= 0.0) {
+        if (next.changed || instant_.facts_changed || next.seconds <= 0.0) {
             return passed;
         }
     }

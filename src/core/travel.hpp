@@ -47,7 +47,7 @@ class Traveller {
     [[nodiscard]] bool sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                              Hit& hit) const;
 
-    [[nodiscard]] Stride stride(double seconds) const;
+    [[nodiscard]] Stride stride(double seconds);
     void walk(Stride& stride, const glm::dvec3& motion) const;
     bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
     void keep_to_ground(Stride& stride, const glm::dvec3& motion) const;

@@ -76,6 +76,25 @@ TEST_CASE("a glide sinks at its rate, whatever the fall before") {
     }
 }
 
+TEST_CASE("flight that burns fuel ends when it is spent, hovering included") {
+    ChartSpec spec = flier();
+    spec.meters = {{.name = "fuel",
+                    .capacity = 10.0,
+                    .start = {},
+                    .refill = {},
+                    .spent = SpentSpec{.at = 0.0, .until = 5.0}}};
+    spec.states.back().drain = {{"fuel", 5.0}};
+    spec.states.back().drain_above = 0.0;
+    const Chart chart = compile(spec);
+    for (const double rate : rates) {
+        const survey::Run run =
+            run_at(chart, Script(4.0).hold(0.0, "fly").hold(0.0, "climb").release(1.0, "climb"), rate);
+        CHECK(near(event(run, EventKind::spent).at, 2.0, 1e-6));
+        CHECK(chart.name(run.visits[2].state) == "fall");
+        CHECK(chart.describe(run.visits[2].cause) == "stay failed: not fuel spent");
+    }
+}
+
 TEST_CASE("a push carries strength * seconds / 2 and leaves nothing behind") {
     const Chart chart = compile(leaper());
     for (const double dt : {0.001, 1.0 / 60.0, 0.1}) {

@@ -7,14 +7,14 @@ namespace {
 
 const Move ahead{.forward = 1.0, .side = 0.0};
 
-struct Change2 {
+struct Entry {
     double at;
     std::string state;
 };
 
 /// States that were entered, with their times, and the last place.
 struct Story {
-    std::vector<Change2> states;
+    std::vector<Entry> states;
     glm::dvec3 place{0.0};
 };
 
@@ -87,7 +87,7 @@ TEST_CASE("a game that moves the runner itself sees the run that the library's o
     for (const double rate : {30.0, 60.0, 144.0}) {
         CAPTURE(rate);
         const Story game = by_game(track(), chart, script, rate);
-        for (const Change2& change : rate == 60.0 ? own.states : game.states) {
+        for (const Entry& change : rate == 60.0 ? own.states : game.states) {
             UNSCOPED_INFO(change.at << " " << change.state);
         }
         REQUIRE(game.states.size() == own.states.size());

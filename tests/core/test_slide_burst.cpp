@@ -192,6 +192,22 @@ TEST_CASE("a dash during a knockback goes its own way, and the push goes on besi
     }
 }
 
+TEST_CASE("a state above a dash in the rank interrupts it, one below does not") {
+    const auto states = [](bool above) {
+        ChartSpec spec = dasher(dash_of(4.0, 0.8));
+        spec.actions.push_back({.name = "brace"});
+        StateSpec brace = state("brace", {.forward = 0.0, .side = {}, .back = {}});
+        brace.enter = Condition{"brace on"};
+        spec.states.push_back(brace);
+        spec.rank.insert(spec.rank.begin() + (above ? 0 : 1), "brace");
+        const Chart chart = compile(spec);
+        const survey::Run run = run_at(chart, Script(2.0).hold(0.5, "dash").hold(0.7, "brace"), 60.0);
+        return near(run.visits[1].seconds, 0.2, 1e-6);
+    };
+    CHECK(states(true));
+    CHECK_FALSE(states(false));
+}
+
 TEST_CASE("a burst's numbers are checked") {
     BurstSpec both = dash_of(3.0, 0.2);
     both.speed = 10.0;

@@ -180,6 +180,73 @@ TEST_CASE("a slide down a slope gains 2 (g sin - f) s, up a slope loses it") {
     }
 }
 
+TEST_CASE("a dash away from a wall at hand, in a chart without wall runs") {
+    ChartSpec spec = leaper();
+    spec.actions.push_back({.name = "dash"});
+    StateSpec dash = kind("dash", StateKind::burst);
+    dash.burst.along = std::vector<Along>{Along::away, Along::facing};
+    dash.burst.metres = 2.0;
+    dash.burst.seconds = 0.2;
+    dash.enter = Condition{"dash pressed"};
+    add_first(spec, dash);
+    const Chart chart = compile(spec);
+    const auto way = [&](const CourseSpec& course) {
+        const survey::Run run =
+            run_in(course, chart, Script(0.8).hold(0.2, "jump").hold(0.5, "dash"), 60.0, {5.0, 0.0, 0.0});
+        return run.runner.position();
+    };
+    CHECK(near(way(walled(20.0)).y, -2.0, 1e-3));  // out from the wall on the left
+    CHECK(near(way(floor_only()).x, 7.0, 1e-3));   // no wall: ahead
+}
+
+TEST_CASE("a slide that runs over a step pays for the height, and goes on braking") {
+    ChartSpec spec = leaper();
+    spec.actions.push_back({.name = "crouch"});
+    StateSpec slide = kind("slide", StateKind::slide);
+    slide.slide.friction = 2.0;
+    slide.enter = Condition{"crouch on", "grounded"};
+    add_first(spec, slide);
+    const Chart chart = compile(spec);
+    CourseSpec course = floor_only();
+    course.boxes.push_back({{4.0, -5.0, 0.0}, {50.0, 5.0, 0.25}, Degrees{0.0}});
+    for (const double rate : usual_rates) {
+        CAPTURE(rate);
+        const survey::Run run = run_in(course, chart, Script(1.4).move(0.0, ahead).hold(0.6, "crouch"), rate);
+        // v^2 falls by 2 f s and by 2 g h.
+        const double slid = run.runner.distance() - (0.625 + 0.35 * 5.0);
+        CHECK(near(run.runner.position().z, 0.25, 1e-3));
+        CHECK(
+            near(run.runner.speed() * run.runner.speed(), 25.0 - 2.0 * 2.0 * slid - 2.0 * 20.0 * 0.25, 0.15));
+    }
+}
+
+TEST_CASE("a slide ends in what is held and fits: jump, sprint, crouch under a ceiling") {
+    ChartSpec spec = all_ways();
+    spec.states[0].speed.forward = 8.0;  // fast enough to slide
+    const Chart chart = compile(spec);
+    const auto script = [&](double release) {
+        return Script(4.0).move(0.0, ahead).hold(1.0, "crouch").release(release, "crouch");
+    };
+    const auto next = [&](const CourseSpec& course, const Script& told) {
+        const survey::Run run = run_in(course, chart, told, 60.0, {-10.0, 0.0, 0.0});
+        for (std::size_t i = 0; i + 1 < run.visits.size(); ++i) {
+            if (chart.name(run.visits[i].state) == "slide") {
+                return chart.name(run.visits[i + 1].state);
+            }
+        }
+        return std::string("no slide");
+    };
+    CHECK(next(floor_only(), script(1.3)) == "run");
+    CHECK(next(floor_only(), script(3.9)) == "crouch");  // too slow at last, and still held
+    CHECK(next(floor_only(), Script(4.0).move(0.0, ahead).hold(1.0, "crouch").hold(1.3, "jump")) == "jump");
+    CHECK(next(floor_only(),
+               Script(4.0).move(0.0, ahead).hold(1.0, "crouch").hold(1.2, "sprint").release(1.3, "crouch")) ==
+          "sprint");
+    CourseSpec low = floor_only();
+    low.ceilings.push_back({{-2.5, -5.0, 1.3}, {20.0, 5.0, 1.3}, 0.3});
+    CHECK(next(low, script(1.3)) == "crouch");  // nobody holds it, but there is no room to stand
+}
+
 TEST_CASE("a platform that comes down leaves no room: crushed, once, and never a hang") {
     const Chart chart = compile(leaper());
     CourseSpec course = floor_only();
