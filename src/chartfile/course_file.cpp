@@ -4,6 +4,7 @@
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
 #include "chartfile/toml_writer.hpp"
+#include "course/course_keys.hpp"
 
 namespace cursimeter {
 namespace {

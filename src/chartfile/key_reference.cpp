@@ -5,7 +5,9 @@
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <functional>
 
-#include "core/keys.hpp"
+#include "core/chart_keys.hpp"
+#include "core/drill_keys.hpp"
+#include "course/course_keys.hpp"
 
 namespace cursimeter {
 namespace {

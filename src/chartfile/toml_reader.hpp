@@ -5,18 +5,20 @@
 #include <toml++/toml.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <cursimeter/chart_spec.hpp>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "core/keys.hpp"
+#include "core/key.hpp"
 
 namespace cursimeter::chartfile {
 
-/// The visitor of core/keys.hpp that fills a spec from TOML. It goes on after every mistake, notes
+/// The visitor of core/key.hpp that fills a spec from TOML. It goes on after every mistake, notes
 /// where each key stands, and complains about keys that no table lists.
 class TomlReader {
   public:

@@ -2,16 +2,18 @@
 
 #include <fmt/format.h>
 
+#include <array>
+#include <cursimeter/chart_spec.hpp>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
-#include "core/keys.hpp"
+#include "core/key.hpp"
 
 namespace cursimeter::chartfile {
 
-/// The visitor of core/keys.hpp that writes a spec as TOML, in the order and layout that people use:
+/// The visitor of core/key.hpp that writes a spec as TOML, in the order and layout that people use:
 /// sections for named things, inline tables inside them. What is not said stays unwritten.
 class TomlWriter {
   public:

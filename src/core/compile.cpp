@@ -7,8 +7,8 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
+#include "core/chart_keys.hpp"
 #include "core/digest.hpp"
-#include "core/keys.hpp"
 
 namespace cursimeter {
 namespace detail {

@@ -1,7 +1,6 @@
 #pragma once
 
 #include <cursimeter/chart_spec.hpp>
-#include <cursimeter/course/course_spec.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/drill.hpp>
 #include <span>
@@ -44,7 +43,6 @@ std::vector<std::string> names_of(const std::vector<Named>& list) {
 /// Every number against its key's range, every name against the rules for names.
 void check_limits(const ChartSpec& spec, Findings& findings);
 void check_limits(const DrillSpec& spec, Findings& findings);
-void check_limits(const CourseSpec& spec, Findings& findings);
 
 /// The states with `like` resolved, in the spec's order. States in a cycle stay as they are.
 [[nodiscard]] std::vector<StateSpec> resolve_like(const ChartSpec& spec, Findings& findings);

@@ -4,9 +4,10 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
-#include "core/compile.hpp"
+#include "core/limits_check.hpp"
 #include "core/space.hpp"
 #include "course/course_data.hpp"
+#include "course/course_keys.hpp"
 
 namespace cursimeter {
 namespace {
@@ -116,7 +117,7 @@ class CourseBuilder {
         add((from + to) * 0.5 - up * (0.5 * spec.thickness), forward, aside,
             {0.5 * length, 0.5 * spec.width, 0.5 * spec.thickness}, -1);
     }
-    void wall(const std::string& path, const BarrierSpec& spec) {
+    void wall(const std::string& path, const CourseWallSpec& spec) {
         const glm::dvec3 from = vector_of(spec.from), to = vector_of(spec.to);
         const glm::dvec2 plane(to.x - from.x, to.y - from.y);
         const double run = detail::length_of(plane);
@@ -186,7 +187,8 @@ Course::Course(const CourseSpec& spec) {
     auto data = std::make_shared<detail::CourseData>();
     data->spec = spec;
     Findings findings;
-    detail::check_limits(spec, findings);
+    detail::LimitsCheck check(findings);
+    keys::describe_course(check, spec);
     if (findings.empty()) {
         CourseBuilder(*data, findings).build();
     }

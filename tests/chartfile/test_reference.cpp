@@ -1,10 +1,12 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <fstream>
 #include <sstream>
 
-#include "core/keys.hpp"
+#include "core/chart_keys.hpp"
+#include "core/drill_keys.hpp"
 
 using namespace cursimeter;
 
@@ -112,6 +114,8 @@ TEST_CASE("a reference has a row for every key, with its unit, default and range
         CHECK(chart.find(row) != std::string::npos);
     }
     CHECK(drill_reference().find("## `[repeat.step]`") != std::string::npos);
+    CHECK(course_reference().find("## `[zone.push]`") != std::string::npos);
+    CHECK(course_reference().find("| `pace` | number |  | 1 | from 0 to 10 |") != std::string::npos);
 }
 
 TEST_CASE("the complete charts and drills in the guide load") {
@@ -134,4 +138,28 @@ TEST_CASE("the defaults that the table promises are those of the specs") {
     keys::describe_chart(check, chart);
     keys::describe_drill(check, drill);
     CHECK(check.checked >= 10);
+}
+
+TEST_CASE("the states of the guide's chapters make one chart that loads") {
+    const std::string guide = read("docs/guide.md");
+    std::string text;
+    const std::size_t end = guide.find("## Input");
+    for (std::size_t at = guide.find("```toml", guide.find("## Jump")); at < end;
+         at = guide.find("```toml", at + 1)) {
+        text += guide.substr(at + 8, guide.find("```", at + 8) - at - 8) + "\n";
+    }
+    const auto replace = [&](const std::string& old_text, const std::string& new_text) {
+        REQUIRE(text.find(old_text) != std::string::npos);
+        text.replace(text.find(old_text), old_text.size(), new_text);
+    };
+    // What the chapters before have told, and the ranks of all chapters in one.
+    replace("rank = [\"jump\", \"fall\", \"sprint\", \"walk\"]",
+            "format = 1\nname = \"guide\"\nrank = [\"knocked\", \"dash\", \"leap\", \"wallrun\", \"jump\", "
+            "\"glide\", \"fall\", \"slide\", \"crouch\", \"walk\"]");
+    replace("[actions]", "[actions]\nsprint = {}\ncrouch = {}\ndash = {}\ncape = {}");
+    text +=
+        "[meters.stamina]\ncapacity = 100\n[cooldowns.dash]\nseconds = 3\n"
+        "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2.4 }\n";
+    const Chart chart = parse_chart(text, "guide.md").chart;
+    CHECK(chart.state_count() == 10);
 }

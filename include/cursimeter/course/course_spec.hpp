@@ -28,11 +28,11 @@ struct RampSpec {
 };
 
 /// An upright slab over the line between two points, which are its foot.
-struct BarrierSpec {
+struct CourseWallSpec {
     Point from{}, to{};
     double height = 0.0;
     double thickness = 0.3;
-    friend bool operator==(const BarrierSpec&, const BarrierSpec&) = default;
+    friend bool operator==(const CourseWallSpec&, const CourseWallSpec&) = default;
 };
 
 /// A flat slab between two corners, seen from above; its underside is at the lower corner's height.
@@ -90,7 +90,7 @@ struct CourseSpec {
     std::string name;
     std::vector<BoxSpec> boxes;
     std::vector<RampSpec> ramps;
-    std::vector<BarrierSpec> walls;
+    std::vector<CourseWallSpec> walls;
     std::vector<CeilingSpec> ceilings;
     std::vector<PlatformSpec> platforms;
     std::vector<ZoneSpec> zones;
