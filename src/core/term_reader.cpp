@@ -139,7 +139,7 @@ std::optional<Term> TermReader::read_fact(const std::string& path, const std::st
         return read_zone(path, text, words, term);
     }
     findings_.add(path, fmt::format("'{}' is not a known fact or comparison", text),
-                  advise_name(text, known_));
+                  advise_name(fact_text, known_));
     return std::nullopt;
 }
 

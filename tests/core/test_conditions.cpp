@@ -57,6 +57,9 @@ TEST_CASE("each mistake in a term is told with its place and a mend") {
           "states.sprint.enter[1]: 'stamina >= 101': stamina holds at most 100; compare with less than 100");
     CHECK(complaint_about("stamina > 100%") ==
           "states.sprint.enter[1]: 'stamina > 100%': stamina holds at most 100; compare with less than 100");
+    CHECK(
+        complaint_about("not groundd") ==
+        "states.sprint.enter[1]: 'not groundd' is not a known fact or comparison; did you mean 'grounded'?");
     CHECK(complaint_about("groundd") ==
           "states.sprint.enter[1]: 'groundd' is not a known fact or comparison; did you mean 'grounded'?");
     CHECK(complaint_about("moving fowrard") ==
