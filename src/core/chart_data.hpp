@@ -47,6 +47,19 @@ struct CompiledCondition {
     std::uint16_t clause_count = 0;
 };
 
+/// One clause by which a runner would take a state, or keep the one that it is in.
+struct Attempt {
+    Facts care, want;
+    std::int16_t clause = 0;  ///< index in ChartData::clauses; always_holds for a condition without clauses
+    std::uint8_t state = 0;
+    bool keeps = false;  ///< a clause of the present state's `stay`
+
+    [[nodiscard]] bool holds(const Facts& facts) const {
+        return (((facts.fixed ^ want.fixed) & care.fixed) |
+                ((facts.derived ^ want.derived) & care.derived)) == 0;
+    }
+};
+
 /// A stretch of a gain curve: constant acceleration while the speed is within these fractions of the
 /// full speed.
 struct CurvePiece {
@@ -126,9 +139,9 @@ struct CompiledWall {
 };
 
 struct CompiledState {
-    // What every choice reads comes first.
     CompiledCondition enter, stay;
-    std::uint32_t from = 0;  ///< bit per state from which it may be entered
+    std::uint16_t first_attempt = 0, attempt_count = 0;  ///< what is tried, in order, from this state
+    std::uint32_t from = 0;                              ///< bit per state from which it may be entered
     StateKind kind = StateKind::ground;
     bool low = false;
     bool again = false;
@@ -232,6 +245,7 @@ struct ChartData {
     std::array<std::uint8_t, limits::buffers> buffered{};  ///< action of each buffer
     std::vector<Term> terms;
     std::vector<Clause> clauses;
+    std::vector<Attempt> attempts;  ///< of each state in turn, in rank order
     std::vector<CurvePiece> pieces;
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;

@@ -8,6 +8,7 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/chart_keys.hpp"
+#include "core/conditions.hpp"
 #include "core/digest.hpp"
 
 namespace cursimeter {
@@ -300,6 +301,7 @@ Chart compile(const ChartSpec& spec) {
     if (!findings.empty()) {
         throw ChartError(findings.take());
     }
+    detail::compile_attempts(*chart);
     detail::SpecDigest digest;
     keys::describe_chart(digest, spec);
     chart->digest = digest.value();

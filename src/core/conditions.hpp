@@ -18,7 +18,7 @@ struct Choice {
 
 /// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
 /// always holds, `always_holds`.
-inline constexpr int always_holds = -2;
+inline constexpr std::int16_t always_holds = -2;
 [[nodiscard]] inline int holding_clause(const ChartData& chart, const CompiledCondition& condition,
                                         const Facts& facts) {
     if (condition.clause_count == 0) {
@@ -32,6 +32,9 @@ inline constexpr int always_holds = -2;
     }
     return -1;
 }
+
+/// Lays out what is tried from each state, so that choosing is one walk along a list.
+void compile_attempts(ChartData& chart);
 
 /// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
 /// `barred` the states that were entered in this instant already.

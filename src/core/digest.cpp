@@ -40,7 +40,7 @@ std::uint64_t digest(const Runner& runner) {
           s.velocity.y,  s.velocity.z,   s.acceleration.x, s.acceleration.y, s.acceleration.z, s.speed,
           s.distance,    s.move_forward, s.move_side,      s.look_yaw,       s.look_pitch,     s.facing.x,
           s.facing.y,    s.wanted.x,     s.wanted.y,       s.leg_due,        s.crossing_due,   s.other_due,
-          s.state_since, s.floor}) {
+          s.state_since, s.floor,        s.metered_at}) {
         digest.add(value);
     }
     for (const std::uint64_t word : {std::uint64_t{s.held},
@@ -67,13 +67,15 @@ std::uint64_t digest(const Runner& runner) {
                                      std::uint64_t{s.cut},
                                      std::uint64_t{s.struck},
                                      std::uint64_t{s.carried},
+                                     std::uint64_t{s.in_world},
                                      std::uint64_t{s.last_wall},
                                      std::uint64_t{s.ticking}}) {
         digest.add(word);
     }
     add(digest, s.around);
-    for (const glm::vec3& fading : s.fading) {
-        add(digest, fading);
+    for (const glm::vec2& fading : s.fading) {
+        digest.add(double{fading.x});
+        digest.add(double{fading.y});
     }
     for (std::size_t i = 0; i < s.timers.size(); ++i) {
         if ((s.ticking >> i & 1U) != 0) {

@@ -1,3 +1,5 @@
+#include <cmath>
+
 #include "core/entry.hpp"
 #include "core/facts.hpp"
 #include "core/instant.hpp"
@@ -13,9 +15,13 @@ namespace {
 // instant counts as crossed.
 std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
-    const double reach = runner.trend == Trend::level
-                             ? 0.0
-                             : length_of(acceleration_now(chart, runner)) * instant_width.value + 1e-12;
+    double reach = 0.0;
+    if (runner.trend != Trend::level) {
+        const glm::dvec3 acceleration = acceleration_now(chart, runner);
+        const double bound =
+            std::fabs(acceleration.x) + std::fabs(acceleration.y) + std::fabs(acceleration.z);
+        reach = bound * instant_width.value + 1e-12;
+    }
     const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
     for (const SpeedMark& mark : chart.speed_marks) {
         if (speed >= mark.value) {

@@ -175,6 +175,7 @@ void settle_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     const std::uint64_t derived_before = runner.facts.derived;
+    write_levels(chart, runner);
     if (runner.ticking != 0) {
         reach_timers(instant);
     }
@@ -232,23 +233,25 @@ bool steered(const CompiledState& state) {
 
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
-    if (instant.facts_changed || runner.stale || runner.other_due <= runner.clock + dt) {
+    const bool due_now = std::min(runner.leg_due, runner.crossing_due) <= runner.clock + instant_width.value;
+    if (instant.facts_changed || runner.stale || due_now || runner.other_due <= runner.clock + dt) {
         return false;
     }
-    if (instant.wanted_changed) {
-        plan_wanted(instant.chart, runner);
-        instant.wanted_changed = false;
-        instant.turned = true;
+    if (steered(instant.chart.states[runner.state])) {
+        if (instant.wanted_changed) {
+            plan_wanted(instant.chart, runner);
+        }
+        const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
+        if (turned && follow_ramp(instant.chart, runner, dt)) {
+            runner.next_due = std::min(runner.leg_due, runner.other_due);
+            return true;
+        }
+        continue_leg(instant);
     }
-    if (!steered(instant.chart.states[runner.state]) && runner.clock + dt < runner.next_due) {
-        instant.turned = false;
-        glide(instant.chart, runner, dt);
-        return true;
-    }
-    if (!instant.turned || !follow_ramp(instant.chart, runner, dt)) {
+    if (instant.facts_changed || runner.clock + dt >= runner.next_due) {
         return false;
     }
-    runner.next_due = std::min(runner.leg_due, runner.other_due);
+    glide(instant.chart, runner, dt);
     return true;
 }
 

@@ -161,7 +161,7 @@ void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double secon
 
 void plan_landing(const ChartData& chart, RunnerState& runner) {
     const double height = runner.position.z - runner.floor;
-    if (runner.around.grounded || !(height < never)) {
+    if (runner.around.grounded || runner.in_world) {
         return;
     }
     const bool sinks =
@@ -204,11 +204,43 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
 
 namespace {
 
-double time_to_cross(const ChartData& chart, const RunnerState& runner, const SpeedMark& mark, double last) {
-    const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
-    const bool crosses =
-        runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
-    return crosses ? time_to_speed(shape_of(chart, runner), runner.trend, mark.value) : never;
+/// When the speed meets the marks ahead. On a ramp the square of the speed is a quadratic in time.
+double ramp_crossing(const ChartData& chart, const RunnerState& runner) {
+    const double speed = runner.speed, seconds = runner.leg_due - runner.clock;
+    const double square = inner(runner.acceleration, runner.acceleration);
+    const double along = inner(runner.velocity, runner.acceleration);  // times the acceleration's size
+    const bool rising = runner.trend == Trend::rising;
+    const double last = speed * speed + seconds * (2.0 * along + seconds * square);
+    double crossing = never;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+        const double squared = mark.value * mark.value;
+        if (is_above == rising || (rising ? last <= squared : last >= squared)) {
+            continue;
+        }
+        const double gap = std::fabs((mark.value - speed) * (mark.value + speed));
+        const double root = runner.straight
+                                ? std::sqrt(square) * mark.value
+                                : std::sqrt(std::max(0.0, along * along + (rising ? square : -square) * gap));
+        const double sum = std::fabs(along) + root;
+        crossing = std::min(crossing, (rising ? mark.value > speed : mark.value < speed) ? gap / sum : 0.0);
+    }
+    return crossing;
+}
+
+double ease_crossing(const ChartData& chart, const RunnerState& runner) {
+    const LegShape shape = shape_of(chart, runner);
+    const double last = speed_after(shape, runner.leg_due - runner.clock);
+    double crossing = never;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+        const bool crosses =
+            runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
+        if (crosses) {
+            crossing = std::min(crossing, time_to_speed(shape, runner.trend, mark.value));
+        }
+    }
+    return crossing;
 }
 
 /// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value.
@@ -235,11 +267,8 @@ void plan_crossing(const ChartData& chart, RunnerState& runner) {
         return;
     }
     if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
-        const double last = speed_after(shape_of(chart, runner), runner.leg_due - runner.clock);
-        for (const SpeedMark& mark : chart.speed_marks) {
-            const double seconds = time_to_cross(chart, runner, mark, last);
-            runner.crossing_due = std::min(runner.crossing_due, runner.clock + seconds);
-        }
+        runner.crossing_due = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner)
+                                                                          : ease_crossing(chart, runner));
     }
     for (const RiseMark& mark : chart.rise_marks) {
         const double due = runner.clock + time_to_rise(chart, runner, mark);

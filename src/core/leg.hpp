@@ -37,8 +37,18 @@ void plan_crossing(const ChartData& chart, RunnerState& runner);
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt);
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
+/// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.
+void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
 /// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
-void glide(const ChartData& chart, RunnerState& runner, double dt);
+inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
+    if (runner.leg != LegKind::steady || runner.carried || runner.by_distance != 0) {
+        glide_changing(chart, runner, dt);
+        return;
+    }
+    runner.position += runner.velocity * dt;
+    runner.distance += runner.speed * dt;
+    runner.clock += dt;
+}
 /// How far the leg takes the runner in dt seconds, m.
 [[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
 

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
+#include "core/space.hpp"
+
 namespace cursimeter::detail {
 namespace {
 
@@ -11,12 +13,6 @@ namespace {
 double sine_difference(PathEnd from, PathEnd to, double p) {
     const auto sum = [p](PathEnd end) { return end.w >= 0.0 ? end.w + end.r : p * p / (end.r - end.w); };
     return detmath::log_natural(sum(to) / sum(from));
-}
-
-/// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
-double short_integral(double x) {
-    const double z = x * x;
-    return x * (1.0 + z * (1.0 / 6.0 - z * (1.0 / 40.0 - z * (1.0 / 112.0 - z * (5.0 / 1152.0)))));
 }
 
 /// ln(p^2 + c w + q r) with q = sqrt(p^2 + c^2), r = sqrt(p^2 + w^2), up to a constant. Where c and w
@@ -47,16 +43,19 @@ double ease_path(const LegShape& leg, double t) {
 
 }  // namespace
 
-// Gentle turns, such as a look that follows a mouse makes in every tick, take the series, which is
-// quicker and loses no digits.
-double ramp_path(PathEnd from, PathEnd to, double p, double inverse_acceleration) {
-    if (std::fabs(from.w) <= 0.05 * p && std::fabs(to.w) <= 0.05 * p) {
-        const double inverse = 1.0 / p;
-        const double difference = short_integral(to.w * inverse) - short_integral(from.w * inverse);
-        return p * p * difference * inverse_acceleration;
-    }
+double exact_ramp_path(PathEnd from, PathEnd to, double p, double inverse_acceleration) {
     const double twice = (to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p);
     return 0.5 * twice * inverse_acceleration;
+}
+
+double exact_ramp_path(const glm::dvec3& velocity, const glm::dvec3& acceleration, double before,
+                       double after, double dt) {
+    const double size = length_of(acceleration);
+    const double inverse = 1.0 / size;
+    const glm::dvec3 direction = acceleration * inverse;
+    const double along = inner(velocity, direction);
+    return exact_ramp_path({along, before}, {along + size * dt, after}, across_of(velocity, direction),
+                           inverse);
 }
 
 double along_after(const LegShape& leg, double t) {

@@ -1,5 +1,7 @@
 #include "core/meters.hpp"
 
+#include <algorithm>
+
 #include "core/leg.hpp"
 
 namespace cursimeter::detail {
@@ -63,6 +65,16 @@ void plan_fall(const ChartData& chart, const RunnerState& runner, std::size_t in
 }
 
 }  // namespace
+
+void lose_by_distance(const ChartData& chart, RunnerState& runner, double travelled) {
+    write_levels(chart, runner);
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        if ((runner.by_distance >> i & 1U) != 0) {
+            const double lost = chart.states[runner.state].drains[i].per_metre * travelled;
+            runner.meters[i].level = std::max(0.0, runner.meters[i].level - lost);
+        }
+    }
+}
 
 std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];

@@ -7,18 +7,25 @@
 /// Meters between and at instants: levels flow at constant rates, marks are reached exactly.
 namespace cursimeter::detail {
 
-/// Lets levels flow for dt seconds and `travelled` metres, within their bounds.
-inline void flow_meters(const ChartData& chart, RunnerState& runner, double dt, double travelled) {
-    for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        MeterState& meter = runner.meters[i];
-        double level = meter.level + meter.rate * dt;
-        if ((runner.by_distance >> i & 1U) != 0) {
-            level -= chart.states[runner.state].drains[i].per_metre * travelled;
-        }
-        const double capacity = chart.meters[i].capacity;
-        meter.level = level < 0.0 ? 0.0 : level > capacity ? capacity : level;
-    }
+/// The level now. What flows by the second is written at instants only: between two of them it follows
+/// from the clock.
+[[nodiscard]] inline double level_now(const ChartData& chart, const RunnerState& runner, std::size_t meter) {
+    const MeterState& state = runner.meters[meter];
+    const double level = state.level + state.rate * (runner.clock - runner.metered_at);
+    const double capacity = chart.meters[meter].capacity;
+    return level < 0.0 ? 0.0 : level > capacity ? capacity : level;
 }
+
+/// Writes all levels as they are now; needed before a rate or a level is changed.
+inline void write_levels(const ChartData& chart, RunnerState& runner) {
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        runner.meters[i].level = level_now(chart, runner, i);
+    }
+    runner.metered_at = runner.clock;
+}
+
+/// Takes what the way costs from the meters that drain by the metre.
+void lose_by_distance(const ChartData& chart, RunnerState& runner, double travelled);
 
 /// Called with each event of a meter.
 struct MeterEvent {

@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x989A84B527DD1298U;
+constexpr std::uint64_t known_digest = 0x3AA95E78A508B17EU;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

@@ -11,6 +11,10 @@ constexpr unsigned timer_of(std::size_t push) {
     return timer::push_first + static_cast<unsigned>(push);
 }
 
+glm::dvec3 fading_of(const RunnerState& runner, std::size_t push) {
+    return {double{runner.fading[push].x}, double{runner.fading[push].y}, 0.0};
+}
+
 }  // namespace
 
 bool is_pushed(const RunnerState& runner) {
@@ -33,7 +37,7 @@ glm::dvec3 carried_by(const ChartData& chart, const RunnerState& runner, double 
     for (std::size_t i = 0; i < limits::pushes; ++i) {
         const double left = push_left(runner, i);
         const double acting = std::min(left, dt);
-        carried += glm::dvec3(runner.fading[i]) * (left * acting - 0.5 * acting * acting);
+        carried += fading_of(runner, i) * (left * acting - 0.5 * acting * acting);
     }
     return carried;
 }
@@ -41,44 +45,46 @@ glm::dvec3 carried_by(const ChartData& chart, const RunnerState& runner, double 
 glm::dvec3 carrying_velocity(const ChartData& chart, const RunnerState& runner) {
     glm::dvec3 velocity = wind_on(chart, runner);
     for (std::size_t i = 0; i < limits::pushes; ++i) {
-        velocity += glm::dvec3(runner.fading[i]) * push_left(runner, i);
+        velocity += fading_of(runner, i) * push_left(runner, i);
     }
     return velocity;
 }
 
 void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal) {
-    for (glm::vec3& fading : runner.fading) {
-        const glm::dvec3 push(fading);
-        const double into = inner(push, normal);
-        fading = into < 0.0 ? glm::vec3(push - normal * into) : fading;
+    const glm::dvec2 aside = flat(normal);
+    const double squared = inner(aside, aside);
+    for (glm::vec2& fading : runner.fading) {
+        const glm::dvec2 push(fading);
+        const double into = inner(push, aside);
+        fading = into < 0.0 ? glm::vec2(push - aside * (into / squared)) : fading;
     }
 }
 
 void end_push(RunnerState& runner, std::size_t push) {
-    runner.fading[push] = glm::vec3(0.0F);
+    runner.fading[push] = glm::vec2(0.0F);
     runner.locks = static_cast<std::uint8_t>(runner.locks & ~(1U << push));
     stop_timer(runner, timer_of(push));
 }
 
-void add_push(RunnerState& runner, const glm::dvec3& velocity, double seconds, bool locks) {
+void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, bool locks) {
     std::size_t place = 0;
     for (std::size_t i = 1; i < limits::pushes; ++i) {
         if (push_left(runner, i) < push_left(runner, place)) {
             place = i;
         }
     }
-    glm::dvec3 fading = velocity * (1.0 / seconds);
+    glm::dvec2 fading = velocity * (1.0 / seconds);
     const double left = push_left(runner, place);
     if (left > 0.0) {
         // All places are taken. The one that ends first is joined to the new push: it ends when the
         // later of them does, and carries as far as both would have.
         const double longer = std::max(left, seconds);
-        fading = (fading * (seconds * seconds) + glm::dvec3(runner.fading[place]) * (left * left)) *
+        fading = (fading * (seconds * seconds) + glm::dvec2(runner.fading[place]) * (left * left)) *
                  (1.0 / (longer * longer));
         locks = locks || (runner.locks >> place & 1U) != 0;
         seconds = longer;
     }
-    runner.fading[place] = glm::vec3(fading);
+    runner.fading[place] = glm::vec2(fading);
     runner.locks = static_cast<std::uint8_t>((runner.locks & ~(1U << place)) | unsigned{locks} << place);
     start_timer(runner, timer_of(place), seconds);
 }
@@ -99,11 +105,11 @@ bool apply_push(RunnerState& runner, const Push& push) {
     }
     glm::dvec3 own(0.0, 0.0, upward);
     if (aside > 0.0) {
-        const glm::dvec3 sideways(to.x / heading * aside, to.y / heading * aside, 0.0);
+        const glm::dvec2 sideways(to.x / heading * aside, to.y / heading * aside);
         if (push.seconds > 0.0) {
             add_push(runner, sideways, push.seconds, push.locks);
         } else {
-            own += sideways;
+            own += glm::dvec3(sideways.x, sideways.y, 0.0);
         }
     }
     set_velocity(runner, runner.velocity + own);

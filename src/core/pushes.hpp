@@ -18,7 +18,7 @@ namespace cursimeter::detail {
 /// Takes from all pushes what of them points against a surface.
 void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal);
 /// Adds a push that begins with `velocity` and fades evenly to nothing.
-void add_push(RunnerState& runner, const glm::dvec3& velocity, double seconds, bool locks);
+void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, bool locks);
 /// What `push` does, its values being in range. Returns whether it did anything.
 bool apply_push(RunnerState& runner, const Push& push);
 void end_push(RunnerState& runner, std::size_t push);

@@ -77,9 +77,9 @@ bool push(Runner& runner, const Push& push) {
 
 MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {
     const detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    const double level = state.meters.at(meter.index).level;
-    return {level, level / chart.data().meters.at(meter.index).capacity,
-            (state.spent >> meter.index & 1U) != 0};
+    const double capacity = chart.data().meters.at(meter.index).capacity;
+    const double level = detail::level_now(chart.data(), state, meter.index);
+    return {level, level / capacity, (state.spent >> meter.index & 1U) != 0};
 }
 
 void set_press_mode(Runner& runner, ActionId action, PressMode mode) {

@@ -143,13 +143,13 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
     if (!detail::begin_tick(data, state, dt, plan.report)) {
         return plan;
     }
-    if (state.floor != -detail::never) {
+    if (!state.in_world) {
         detail::change_world(state, false);
     }
     const glm::dvec3 before = state.position;
     const glm::dvec3 ground =
         is_finite(contacts.ground_velocity) ? contacts.ground_velocity : glm::dvec3(0.0);
-    detail::advance_cut(data, state, intent, {nullptr, ground}, plan.report.seconds, plan.report);
+    detail::advance_busy(data, state, intent, {nullptr, ground}, plan.report.seconds, plan.report);
     for (std::uint8_t i = 0; i < state.around.barrier_count; ++i) {
         plan.lean -= glm::dvec3(state.around.barriers[i]) * lean_depth;
     }

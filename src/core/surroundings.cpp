@@ -28,19 +28,13 @@ bool same(const Surroundings& a, const Surroundings& b) {
            a.by_wall == b.by_wall;
 }
 
-glm::dvec3 ground_normal(const Surroundings& around) {
-    if (!on_slope(around)) {
-        return {0.0, 0.0, 1.0};
-    }
+glm::dvec3 normal_of_slope(const Surroundings& around) {
     const double x = around.gradient.x, y = around.gradient.y;
     const double scale = 1.0 / std::sqrt(1.0 + x * x + y * y);
     return {-x * scale, -y * scale, scale};
 }
 
-glm::dvec3 along_ground(const Surroundings& around, const glm::dvec2& plane) {
-    if (!on_slope(around)) {
-        return {plane.x, plane.y, 0.0};
-    }
+glm::dvec3 along_slope(const Surroundings& around, const glm::dvec2& plane) {
     const double rise = around.gradient.x * plane.x + around.gradient.y * plane.y;
     const double squared = inner(plane, plane);
     if (squared <= 0.0) {
@@ -55,10 +49,7 @@ double incline(const Surroundings& around, const glm::dvec2& direction) {
     return rise / std::sqrt(inner(direction, direction) + rise * rise);
 }
 
-glm::dvec3 without_barred(const Surroundings& around, const glm::dvec3& vector) {
-    if (around.barrier_count == 0) {
-        return vector;
-    }
+glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector) {
     if (around.cornered) {
         return {0.0, 0.0, 0.0};
     }
@@ -95,13 +86,6 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal) {
         --around.barrier_count;
     }
     around.barriers[around.barrier_count++] = glm::vec3(normal);
-}
-
-void set_velocity(RunnerState& runner, const glm::dvec3& velocity) {
-    runner.velocity = velocity;
-    runner.speed = length_of(velocity);
-    runner.leg = LegKind::steady;
-    runner.trend = Trend::level;
 }
 
 void follow_ground(RunnerState& runner) {

@@ -5,7 +5,7 @@
 #include <cursimeter/terrain.hpp>
 #include <cursimeter/units.hpp>
 
-#include "core/chart_data.hpp"
+#include "core/instant.hpp"
 
 /// The tick that `advance` and `propose` share (src/core/advance.cpp).
 namespace cursimeter::detail {
@@ -29,8 +29,20 @@ struct World {
 }
 /// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
 void change_world(RunnerState& runner, bool open);
-/// A tick with instants, or in a world. Changes are worked in order.
-void advance_cut(const ChartData& chart, RunnerState& runner, const Intent& intent, const World& world,
-                 double dt, Report& report);
+/// A tick with instants, or in a world, once its start was taken in. Changes are worked in order.
+void advance_cut(Instant& instant, const Intent& intent, const World& world, double dt);
+
+/// A tick that is not quiet: at once where only the aim has moved, as a look that follows a mouse does in
+/// every tick, otherwise from instant to instant.
+inline void advance_busy(const ChartData& chart, RunnerState& runner, const Intent& intent,
+                         const World& world, double dt, Report& report) {
+    Instant instant{chart, runner, report};
+    instant.ground_velocity = world.ground_velocity;
+    take_start(instant, intent);
+    const bool open = world.terrain == nullptr && intent.changes.empty();
+    if (!open || !follow_turn(instant, dt)) {
+        advance_cut(instant, intent, world, dt);
+    }
+}
 
 }  // namespace cursimeter::detail

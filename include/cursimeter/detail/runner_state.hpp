@@ -32,9 +32,9 @@ enum class LegEnd : std::uint8_t {
 };
 
 struct MeterState {
-    double level = 0.0;
-    double rate = 0.0;  ///< per second; negative while draining. A drain by the metre comes on top
-    double due = 0.0;   ///< runner clock at which `mark` is reached, or at which a wait ends
+    double level = 0.0;  ///< at RunnerState::metered_at; it flows from there without being written
+    double rate = 0.0;   ///< per second; negative while draining. A drain by the metre comes on top
+    double due = 0.0;    ///< runner clock at which `mark` is reached, or at which a wait ends
 };
 
 /// What the world is like around the runner. Directions are kept as floats: they say which way, and
@@ -48,52 +48,54 @@ struct Surroundings {
     std::uint32_t ground = 0, beside = 0;  ///< surfaces underfoot and at hand
     std::uint8_t barrier_count = 0;
     std::uint8_t zones = 0;  ///< bit per zone of the chart
-    bool grounded = true;
-    bool headroom = true;   ///< the full body fits here
-    bool by_wall = false;   ///< a wall is at hand
-    bool cornered = false;  ///< three things are in the way: no motion until another is wanted
-    bool crushed = false;   ///< solids leave it no room
+    bool grounded : 1 = true;
+    bool headroom : 1 = true;   ///< the full body fits here
+    bool by_wall : 1 = false;   ///< a wall is at hand
+    bool cornered : 1 = false;  ///< three things are in the way: no motion until another is wanted
+    bool crushed : 1 = false;   ///< solids leave it no room
 };
 
-struct RunnerState {
-    // Read or written by every tick.
+struct alignas(64) RunnerState {
+    // Read or written by every tick: two cache lines, then one more while the speed changes.
     double clock = 0.0;
     double next_due = 0.0;  ///< the earliest of leg_due, crossing_due and other_due
     glm::dvec3 position{0.0};
-    glm::dvec3 velocity{0.0};      ///< its own; pushes, platforms and wind carry it besides
-    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
-    double speed = 0.0;            ///< of its own velocity
+    glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
+    double speed = 0.0;        ///< of its own velocity
     double distance = 0.0;
-    double floor = 0.0;                          ///< m; height of the open ground, minus infinity in a world
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
+    std::uint32_t chart_tag = 0;
     std::uint16_t held = 0;
     std::uint16_t ticking = 0;  ///< bit per timer
-    std::uint32_t chart_tag = 0;
     LegKind leg = LegKind::steady;
     Trend trend = Trend::level;
-    bool straight = true;  ///< the leg's velocity keeps its line
-    bool carried = false;  ///< a push or wind moves it besides its own velocity
+    bool straight = true;   ///< the leg's velocity keeps its line
+    bool carried = false;   ///< a push or wind moves it besides its own velocity
+    bool in_world = false;  ///< a terrain, or the game, says what is around; otherwise it is open ground
     std::uint8_t state = 0;
     std::uint8_t meter_count = 0;
-    std::uint8_t flowing = 0;      ///< bit per meter whose level is changing
     std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
-    std::array<MeterState, limits::meters> meters{};
+    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
+    double leg_due = 0.0;          ///< end of the leg
+    double crossing_due = 0.0;     ///< the speed crosses a value that something reads
+    double other_due = 0.0;        ///< a meter's mark, a timer, a time in the state that a term reads
+    double metered_at = 0.0;       ///< clock at which the meters' levels were written
 
     // Read or written at instants.
     Facts facts;
     glm::dvec2 facing{1.0, 0.0};
-    glm::dvec2 wanted{0.0};     ///< velocity aimed for, ahead and to the right of the facing, m/s
-    double leg_due = 0.0;       ///< end of the leg
-    double crossing_due = 0.0;  ///< the speed crosses a value that something reads
-    double other_due = 0.0;     ///< a meter's mark, a timer, a time in the state that a term reads
+    glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
     double state_since = 0.0;
+    double floor = 0.0;  ///< m; height of the open ground
+    std::array<MeterState, limits::meters> meters{};
     Surroundings around;
-    std::array<glm::vec3, limits::pushes> fading{};      ///< m/s^2 by which each push fades
+    std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
     std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
     std::uint16_t on = 0;
     std::uint16_t toggles = 0;
+    std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
     std::uint8_t draining = 0;  ///< bit per meter
     std::uint8_t waiting = 0;   ///< bit per meter whose refill has not begun
     std::uint8_t spent = 0;     ///< bit per meter
@@ -101,10 +103,10 @@ struct RunnerState {
     std::uint8_t locks = 0;     ///< bit per push that takes control away
     std::uint8_t jumps = 0;     ///< launches since the ground was left
     LegEnd leg_end = LegEnd::replan;
-    bool cut = false;                                 ///< the jump's key was released while rising
-    bool struck = false;                              ///< a push has begun that no report has told of yet
-    bool idle = true;                                 ///< no move wanted
-    bool stale = true;                                ///< facts must be gathered before time goes on
+    bool cut : 1 = false;                             ///< the jump's key was released while rising
+    bool struck : 1 = false;                          ///< a push has begun that no report has told of yet
+    bool idle : 1 = true;                             ///< no move wanted
+    bool stale : 1 = true;                            ///< facts must be gathered before time goes on
     std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
 };
 
