@@ -28,9 +28,14 @@ enum class CauseKind : std::uint8_t {
     enter,    ///< a term of its `enter` became true
     stay,     ///< a term of the left state's `stay` became false
     follows,  ///< its `enter` held already and the state just entered leaves the way open
+    blocked,  ///< a block bans what the left state needs
+    forced,   ///< the game said so: `force_state`
+    from,     ///< of `could_enter`: it may not follow the present state
+    fails,    ///< of a refused press: the first term of its `enter` that does not hold
 };
 
-/// The cause of a state change. `term` names the term for `enter` and `stay`; see `Chart::describe`.
+/// The cause of a state change. `term` names the term for `enter`, `stay` and `fails`, the block for `blocked`;
+/// see `Chart::describe`.
 struct Cause {  // without initialisers, so that a report's event table stays unwritten
     CauseKind kind;
     std::uint16_t term;
@@ -52,18 +57,24 @@ class Chart {
     [[nodiscard]] std::size_t action_count() const;
     [[nodiscard]] std::size_t meter_count() const;
     [[nodiscard]] std::size_t cooldown_count() const;
+    [[nodiscard]] std::size_t modifier_count() const;
+    [[nodiscard]] std::size_t block_count() const;
 
     /// Names by index; throws std::out_of_range for an id of another chart.
     [[nodiscard]] const std::string& name(StateId id) const;
     [[nodiscard]] const std::string& name(ActionId id) const;
     [[nodiscard]] const std::string& name(MeterId id) const;
     [[nodiscard]] const std::string& name(CooldownId id) const;
+    [[nodiscard]] const std::string& name(ModifierId id) const;
+    [[nodiscard]] const std::string& name(BlockId id) const;
 
     /// Ids by name, for set-up code. Throws ChartError that names the nearest valid name.
     [[nodiscard]] StateId state(std::string_view name) const;
     [[nodiscard]] ActionId action(std::string_view name) const;
     [[nodiscard]] MeterId meter(std::string_view name) const;
     [[nodiscard]] CooldownId cooldown(std::string_view name) const;
+    [[nodiscard]] ModifierId modifier(std::string_view name) const;
+    [[nodiscard]] BlockId block(std::string_view name) const;
 
     /// Kinds of zones that the chart tells apart, by bit of `ZoneReading::zones`.
     [[nodiscard]] const std::vector<std::string>& zones() const;
@@ -76,6 +87,8 @@ class Chart {
     [[nodiscard]] std::optional<SpentSpec> spent(MeterId id) const;
     /// The levels that conditions compare the meter with, each once, ascending.
     [[nodiscard]] std::vector<MeterThreshold> thresholds(MeterId id) const;
+    /// Named thresholds of the meter, by `Event::which`.
+    [[nodiscard]] const std::vector<LevelSpec>& named_levels(MeterId id) const;
     /// The action's own press mode, before any player's override.
     [[nodiscard]] PressMode press_mode(ActionId id) const;
 

@@ -36,7 +36,7 @@ struct Condition {
 struct BodySpec {
     double radius = 0.35;              ///< m
     double height = 1.8;               ///< m, of the whole capsule
-    std::optional<double> low_height;  ///< m, of states with a low body; 0.6 of the height if not said
+    std::optional<double> low_height{};  ///< m, of states with a low body; 0.6 of the height if not said
     double step_height = 0.35;         ///< m; what it walks over without slowing down
     Degrees slope_limit{50.0};         ///< steeper ground is a wall
     double stick_speed = 12.0;         ///< m/s; up to this speed it keeps to ground that falls away
@@ -57,7 +57,7 @@ struct InputSpec {
 enum class PressMode : unsigned char { hold, toggle };
 
 struct ActionSpec {
-    std::string name;
+    std::string name{};
     /// The chart's choice; a player may override it at run time (`set_press_mode`).
     PressMode press = PressMode::hold;
     /// s; how long a press waits for a state that it can bring about.
@@ -65,9 +65,21 @@ struct ActionSpec {
     friend bool operator==(const ActionSpec&, const ActionSpec&) = default;
 };
 
+/// How full another meter is scales this one: factors at fractions of that meter's capacity, straight in
+/// between, clamped at the ends.
+struct ScaleSpec {
+    std::string by{};
+    std::optional<std::vector<double>> at{};       ///< fractions, rising
+    std::optional<std::vector<double>> factors{};  ///< as many
+    friend bool operator==(const ScaleSpec&, const ScaleSpec&) = default;
+};
+
 struct RefillSpec {
     double rate = 0.0;  ///< per second
     double wait = 0.0;  ///< s after the last drain
+    std::optional<std::vector<std::string>> in{};  ///< states in which it refills; all, if not said
+    std::optional<Condition> when{};               ///< always, if not said
+    std::vector<ScaleSpec> scale{};
     friend bool operator==(const RefillSpec&, const RefillSpec&) = default;
 };
 
@@ -78,32 +90,97 @@ struct SpentSpec {
     double until = 0.0;
     /// Whether states that drain this meter are barred while it is spent.
     bool bars = true;
+    std::optional<std::string> grants{};  ///< modifier that begins when the latch closes
     friend bool operator==(const SpentSpec&, const SpentSpec&) = default;
 };
 
+/// A level with a name.
+struct LevelSpec {
+    std::string name{};
+    double level = 0.0;
+    friend bool operator==(const LevelSpec&, const LevelSpec&) = default;
+};
+
 struct MeterSpec {
-    std::string name;
+    std::string name{};
     double capacity = 0.0;
-    std::optional<double> start;  ///< level at spawn; the capacity if not said
-    std::optional<RefillSpec> refill;
-    std::optional<SpentSpec> spent;
+    std::optional<double> start{};  ///< level at spawn; the capacity if not said
+    std::optional<RefillSpec> refill{};
+    std::optional<SpentSpec> spent{};
+    std::vector<ScaleSpec> drain_scale{};
+    std::vector<LevelSpec> thresholds{};  ///< levels that are told of when they are crossed
     friend bool operator==(const MeterSpec&, const MeterSpec&) = default;
 };
 
+/// How charges of a cooldown come back.
+enum class Recharge : unsigned char { one, all };
+/// When a cooldown begins: as the state that uses it is entered, or left.
+enum class Begins : unsigned char { entry, end };
+
 /// A wait before something may be used again.
 struct CooldownSpec {
-    std::string name;
-    double seconds = 0.0;
+    std::string name{};
+    double seconds = 0.0;               ///< for each charge, or for all together
+    int charges = 1;                    ///< uses before it must be waited for
+    Recharge recharge = Recharge::one;  ///< one charge after the other, or all at once
+    Begins begins = Begins::entry;
+    std::optional<std::string> also{};  ///< another cooldown that begins with this one: a common lock-out
     friend bool operator==(const CooldownSpec&, const CooldownSpec&) = default;
+};
+
+/// What a further grant of a modifier does that is at work already.
+enum class Stacking : unsigned char {
+    refresh,    ///< its time starts again
+    extend,     ///< its seconds are added to what is left
+    count,      ///< one stack more, up to `most`, and the time starts again
+    strongest,  ///< the stronger of the two stays
+    separate,   ///< both are at work, each with its own time
+};
+
+/// One quantity that a modifier changes: "speed", "gain", "jump", "gravity", "steer", "burst",
+/// "drain.<meter>", "refill.<meter>", "cooldown.<cooldown>".
+struct AffectSpec {
+    std::string what{};
+    std::optional<double> adds{};      ///< in the unit of the quantity
+    std::optional<double> times{};     ///< factor
+    std::optional<double> sets{};      ///< this value instead
+    std::optional<double> at_least{};  ///< no less than this
+    std::optional<double> at_most{};   ///< no more than this
+    friend bool operator==(const AffectSpec&, const AffectSpec&) = default;
+};
+
+/// A timed, stackable change to named quantities.
+struct ModifierSpec {
+    std::string name{};
+    std::optional<double> seconds{};         ///< until it fades out; until removed, if not said
+    double fade_in = 0.0, fade_out = 0.0;  ///< s
+    Stacking stacking = Stacking::refresh;
+    int most = 1;                             ///< stacks, for count
+    std::optional<Condition> while_holds{};     ///< at work by itself while this holds
+    std::optional<double> build{}, shed{};        ///< s per stack, gained while it holds and lost afterwards
+    std::optional<std::string> then{};          ///< modifier that follows when it ends
+    std::vector<AffectSpec> affects{};
+    friend bool operator==(const ModifierSpec&, const ModifierSpec&) = default;
+};
+
+/// How an action that is held at the end of a ban goes on: at once, or after another press.
+enum class Resume : unsigned char { held, press };
+
+/// A ban that the game puts into force and lifts: conversation, cut-scene, stun, menu.
+struct BlockSpec {
+    std::string name{};
+    std::vector<std::string> bans{};  ///< actions, states, "movement"
+    Resume resume = Resume::press;
+    friend bool operator==(const BlockSpec&, const BlockSpec&) = default;
 };
 
 enum class StateKind : unsigned char { ground, air, slide, burst, fly, wall };
 
 /// Speeds in m/s by direction relative to the facing, blended as an ellipse in between.
 struct SpeedSpec {
-    std::optional<double> forward;
-    std::optional<double> side;  ///< forward's if not said
-    std::optional<double> back;  ///< side's if not said
+    std::optional<double> forward{};
+    std::optional<double> side{};  ///< forward's if not said
+    std::optional<double> back{};  ///< side's if not said
     friend bool operator==(const SpeedSpec&, const SpeedSpec&) = default;
 };
 
@@ -118,19 +195,19 @@ struct CurvePoint {
 };
 
 struct GainSpec {
-    std::optional<GainLaw> law;
+    std::optional<GainLaw> law{};
     // ramp: m/s^2 while speeding up, slowing down, and without input
-    std::optional<double> up, down, idle;
+    std::optional<double> up{}, down{}, idle{};
     // ease: seconds in which the difference to the target halves
-    std::optional<double> up_half_life, down_half_life, idle_half_life;
+    std::optional<double> up_half_life{}, down_half_life{}, idle_half_life{};
     // curve
-    std::optional<std::vector<CurvePoint>> up_curve, down_curve, idle_curve;
+    std::optional<std::vector<CurvePoint>> up_curve{}, down_curve{}, idle_curve{};
     friend bool operator==(const GainSpec&, const GainSpec&) = default;
 };
 
 /// An amount of a named meter, per second or per metre.
 struct RateSpec {
-    std::string meter;
+    std::string meter{};
     double rate = 0.0;
     friend bool operator==(const RateSpec&, const RateSpec&) = default;
 };
@@ -138,36 +215,36 @@ struct RateSpec {
 /// What slopes do to the speed target of a ground state: its factor straight up and straight down the
 /// steepest ground that can be walked on, in proportion to the sine of the incline in between.
 struct SlopeSpec {
-    std::optional<double> up, down;
+    std::optional<double> up{}, down{};
     friend bool operator==(const SlopeSpec&, const SlopeSpec&) = default;
 };
 
 /// Motion through the air. The speed table of the state is the limit of steering.
 struct AirSpec {
-    std::optional<double> rise_gravity;  ///< m/s^2
-    std::optional<double> fall_gravity;  ///< m/s^2
-    std::optional<double> terminal;      ///< m/s of falling at most
-    std::optional<double> steer;         ///< m/s^2 towards the wanted direction
-    std::optional<double> brake;         ///< m/s^2 while no move is wanted
+    std::optional<double> rise_gravity{};  ///< m/s^2
+    std::optional<double> fall_gravity{};  ///< m/s^2
+    std::optional<double> terminal{};      ///< m/s of falling at most
+    std::optional<double> steer{};         ///< m/s^2 towards the wanted direction
+    std::optional<double> brake{};         ///< m/s^2 while no move is wanted
     friend bool operator==(const AirSpec&, const AirSpec&) = default;
 };
 
 /// A jump on entering the state.
 struct LaunchSpec {
-    std::optional<std::vector<double>> heights;  ///< m, of the first jump, the second ...
-    std::optional<double> least;                 ///< m, if its key is released at once
-    std::optional<std::string> by;               ///< the action whose release cuts the jump short
-    std::optional<Degrees> away;                 ///< off a wall: direction, 90 straight away from it
-    std::optional<double> away_speed;            ///< m/s in that direction
+    std::optional<std::vector<double>> heights{};  ///< m, of the first jump, the second ...
+    std::optional<double> least{};                 ///< m, if its key is released at once
+    std::optional<std::string> by{};               ///< the action whose release cuts the jump short
+    std::optional<Degrees> away{};                 ///< off a wall: direction, 90 straight away from it
+    std::optional<double> away_speed{};            ///< m/s in that direction
     friend bool operator==(const LaunchSpec&, const LaunchSpec&) = default;
 };
 
 struct SlideSpec {
-    std::optional<double> boost;        ///< m/s added on entry
-    std::optional<double> boost_limit;  ///< m/s; the boost goes no further
-    std::optional<double> friction;     ///< m/s^2
-    std::optional<double> slope;        ///< part of gravity's pull along the slope that counts
-    std::optional<double> top;          ///< m/s at most
+    std::optional<double> boost{};        ///< m/s added on entry
+    std::optional<double> boost_limit{};  ///< m/s; the boost goes no further
+    std::optional<double> friction{};     ///< m/s^2
+    std::optional<double> slope{};        ///< part of gravity's pull along the slope that counts
+    std::optional<double> top{};          ///< m/s at most
     friend bool operator==(const SlideSpec&, const SlideSpec&) = default;
 };
 
@@ -178,40 +255,40 @@ enum class Along : unsigned char { input, facing, look, velocity, away };
 enum class After : unsigned char { target, keep, stop };
 
 struct BurstSpec {
-    std::optional<std::vector<Along>> along;  ///< the first that has a direction
-    std::optional<double> speed;              ///< m/s, or
-    std::optional<double> metres;
-    std::optional<double> seconds;
-    std::optional<After> after;
-    std::optional<bool> gravity;
+    std::optional<std::vector<Along>> along{};  ///< the first that has a direction
+    std::optional<double> speed{};              ///< m/s, or
+    std::optional<double> metres{};
+    std::optional<double> seconds{};
+    std::optional<After> after{};
+    std::optional<bool> gravity{};
     friend bool operator==(const BurstSpec&, const BurstSpec&) = default;
 };
 
 struct FlySpec {
-    std::optional<bool> by_look;      ///< moving forward follows the look's pitch
-    std::optional<std::string> up;    ///< action
-    std::optional<std::string> down;  ///< action
-    std::optional<double> climb;      ///< m/s while `up` is on
-    std::optional<double> dive;       ///< m/s while `down` is on
-    std::optional<double> sink;       ///< m/s always: a glide
+    std::optional<bool> by_look{};      ///< moving forward follows the look's pitch
+    std::optional<std::string> up{};    ///< action
+    std::optional<std::string> down{};  ///< action
+    std::optional<double> climb{};      ///< m/s while `up` is on
+    std::optional<double> dive{};       ///< m/s while `down` is on
+    std::optional<double> sink{};       ///< m/s always: a glide
     friend bool operator==(const FlySpec&, const FlySpec&) = default;
 };
 
 struct WallSpec {
-    std::optional<double> reach;        ///< m between body and wall
-    std::optional<double> least_speed;  ///< m/s along the wall, to begin
-    std::optional<Degrees> most_angle;  ///< between the velocity and the wall, to begin
-    std::optional<double> seconds;      ///< at most
-    std::optional<double> climb;        ///< m/s upward at the start
-    std::optional<double> gravity;      ///< m/s^2 at the start
-    std::optional<double> growth;       ///< m/s^2 per second
+    std::optional<double> reach{};        ///< m between body and wall
+    std::optional<double> least_speed{};  ///< m/s along the wall, to begin
+    std::optional<Degrees> most_angle{};  ///< between the velocity and the wall, to begin
+    std::optional<double> seconds{};      ///< at most
+    std::optional<double> climb{};        ///< m/s upward at the start
+    std::optional<double> gravity{};      ///< m/s^2 at the start
+    std::optional<double> growth{};       ///< m/s^2 per second
     friend bool operator==(const WallSpec&, const WallSpec&) = default;
 };
 
 struct StateSpec {
-    std::string name;
-    std::optional<std::string> like;  ///< takes over from this state what is not said here
-    std::optional<StateKind> kind;
+    std::string name{};
+    std::optional<std::string> like{};  ///< takes over from this state what is not said here
+    std::optional<StateKind> kind{};
     SpeedSpec speed;
     GainSpec gain;
     SlopeSpec slope;
@@ -221,31 +298,33 @@ struct StateSpec {
     BurstSpec burst;
     FlySpec fly;
     WallSpec wall;
-    std::optional<bool> low;                       ///< the body is low
-    std::optional<bool> again;                     ///< may be entered from itself
-    std::optional<double> wind;                    ///< part of the wind of zones that carries it
-    std::optional<Condition> enter;                ///< always, if not said
-    std::optional<Condition> stay;                 ///< as `enter` without its momentary terms, if not said
-    std::optional<std::vector<std::string>> from;  ///< any state, if not said
-    std::vector<RateSpec> cost;                    ///< taken from meters on entry
-    std::optional<std::string> cooldown;           ///< begins on entry; the state waits for it
-    std::vector<RateSpec> drain;                   ///< per second
-    std::vector<RateSpec> drain_per_metre;
-    std::optional<double> drain_above;  ///< m/s of real speed; slower than this drains nothing
+    std::optional<bool> low{};                       ///< the body is low
+    std::optional<bool> again{};                     ///< may be entered from itself
+    std::optional<double> wind{};                    ///< part of the wind of zones that carries it
+    std::optional<Condition> enter{};                ///< always, if not said
+    std::optional<Condition> stay{};                 ///< as `enter` without its momentary terms, if not said
+    std::optional<std::vector<std::string>> from{};  ///< any state, if not said
+    std::vector<RateSpec> cost{};                    ///< taken from meters on entry
+    std::optional<std::string> cooldown{};           ///< begins on entry; the state waits for it
+    std::vector<RateSpec> drain{};                   ///< per second
+    std::vector<RateSpec> drain_per_metre{};
+    std::optional<double> drain_above{};  ///< m/s of real speed; slower than this drains nothing
     friend bool operator==(const StateSpec&, const StateSpec&) = default;
 };
 
 /// One kind of character.
 struct ChartSpec {
-    std::string name;
-    std::vector<std::string> rank;  ///< states in the order in which they are tried
+    std::string name{};
+    std::vector<std::string> rank{};  ///< states in the order in which they are tried
     BodySpec body;
     InputSpec input;
-    std::vector<std::string> zones;  ///< kinds of zones that conditions can tell apart
-    std::vector<ActionSpec> actions;
-    std::vector<MeterSpec> meters;
-    std::vector<CooldownSpec> cooldowns;
-    std::vector<StateSpec> states;
+    std::vector<std::string> zones{};  ///< kinds of zones that conditions can tell apart
+    std::vector<ActionSpec> actions{};
+    std::vector<MeterSpec> meters{};
+    std::vector<CooldownSpec> cooldowns{};
+    std::vector<ModifierSpec> modifiers{};
+    std::vector<BlockSpec> blocks{};
+    std::vector<StateSpec> states{};
     friend bool operator==(const ChartSpec&, const ChartSpec&) = default;
 };
 

@@ -5,6 +5,7 @@
 #include <cursimeter/chart.hpp>
 #include <cursimeter/chart_spec.hpp>
 #include <cursimeter/diagnostics.hpp>
+#include <cursimeter/effects.hpp>
 #include <cursimeter/ids.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/numeric_self_test.hpp>

@@ -19,6 +19,8 @@ using StateId = Id<struct StateTag>;
 using ActionId = Id<struct ActionTag>;
 using MeterId = Id<struct MeterTag>;
 using CooldownId = Id<struct CooldownTag>;
+using ModifierId = Id<struct ModifierTag>;
+using BlockId = Id<struct BlockTag>;
 
 /// The action's bit in a mask of keys; none for an index that no chart has.
 [[nodiscard]] constexpr std::uint32_t key_bit(ActionId action) {
@@ -40,9 +42,17 @@ inline constexpr std::size_t zones = 6;
 inline constexpr std::size_t jumps = 8;
 /// Pushes that act on a runner at once; a further one is joined to the one that ends last.
 inline constexpr std::size_t pushes = 2;
+/// Kinds of modifiers of one chart.
+inline constexpr std::size_t modifier_kinds = 16;
+/// Modifiers at work on a runner at once; a further one is refused (see `grant`).
+inline constexpr std::size_t modifiers = 5;
+/// Stacks of one modifier.
+inline constexpr std::size_t stacks = 15;
+/// Kinds of blocks of one chart.
+inline constexpr std::size_t blocks = 8;
 /// Waits that a runner keeps at once: one after leaving the ground, one of a barred state, one of zones,
-/// and one for each push, buffer and cooldown.
-inline constexpr std::size_t timers = 3 + pushes + buffers + cooldowns;
+/// and one for each push, buffer, cooldown and meter's refill.
+inline constexpr std::size_t timers = 3 + pushes + buffers + cooldowns + meters;
 /// Different comparisons and latches that all conditions of a chart read together.
 inline constexpr std::size_t derived_facts = 64;
 /// Key points of one gain curve.

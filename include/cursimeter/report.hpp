@@ -28,11 +28,17 @@ enum class EventKind : std::uint8_t {
     landed,     ///< the ground was reached; of: the state until then, value: speed against the ground, m/s
     bumped,     ///< it ran into something; of: state, value: speed against it, m/s
     pushed,     ///< a push began; of: state, value: its speed, m/s
+    began,      ///< a modifier is at work; of: modifier, value: its stacks
+    stacked,    ///< its stacks have changed; of: modifier, value: how many
+    ended,      ///< it is over; of: modifier
+    crowded,    ///< the chart wanted it and there was no place left; of: modifier
+    refused,    ///< a press could not bring a state about; of: state, cause: the first term that fails
+    crossed,    ///< a meter passed a named threshold; of: meter, value: level, which: threshold
     crushed,    ///< solids leave no room for the body; of: state, value: how deep it is in one, m
 };
 
 /// What an event is about.
-enum class EventSubject : std::uint8_t { state, action, meter, cooldown };
+enum class EventSubject : std::uint8_t { state, action, meter, cooldown, modifier };
 
 [[nodiscard]] std::string_view to_string(EventKind kind);
 [[nodiscard]] EventSubject subject_of(EventKind kind);
@@ -43,7 +49,9 @@ struct Event {
     double value;  ///< by kind, see there; otherwise 0
     EventKind kind;
     std::uint8_t subject;  ///< index of a state, an action or a meter, by kind
-    Cause cause;           ///< of `entered`; meaningless for others
+    Cause cause;           ///< of `entered` and `refused`; meaningless for others
+    std::uint8_t which;    ///< of `crossed`: index of the threshold
+    bool rising;           ///< of `crossed`: upward
 };
 
 /// Name of the thing an event is about.

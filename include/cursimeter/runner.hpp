@@ -52,7 +52,7 @@ class Runner {
     /// Time simulated since spawning. Respawn within a million seconds:
     /// beyond, the clock's rounding comes near the width of an instant.
     [[nodiscard]] Seconds clock() const { return Seconds{state_.clock}; }
-    /// Whether the action is on: held down, or switched on in toggle mode.
+    /// Whether the action is on: held down, or switched on in toggle mode. Blocks that ban it do not count here.
     [[nodiscard]] bool on(ActionId action) const { return (state_.on & key_bit(action)) != 0; }
     /// The press mode in force for this runner.
     [[nodiscard]] PressMode press_mode(ActionId action) const {

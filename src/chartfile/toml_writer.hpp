@@ -132,8 +132,17 @@ class TomlWriter {
     }
     template <class Spec, class Describe>
     void each(const keys::Key& key, const std::vector<Spec>& list, Describe describe) {
+        std::vector<std::string> items;
         for (const Spec& spec : list) {
-            section(fmt::format("[{}.{}]", key.name, spec.name), lines_of(spec, describe));
+            const std::vector<std::string> inner = lines_of(spec, describe);
+            if (depth_ > 0) {
+                items.push_back(fmt::format("{} = {}", spec.name, in_braces(inner)));
+            } else {
+                section(fmt::format("[{}.{}]", key.name, spec.name), inner);
+            }
+        }
+        if (!items.empty()) {
+            line(key, in_braces(items));
         }
     }
     template <class Spec, class Describe>
@@ -147,7 +156,7 @@ class TomlWriter {
                 section(fmt::format("[[{}]]", key.name), inner);
             }
         }
-        if (depth_ > 0) {
+        if (depth_ > 0 && !items.empty()) {
             line(key, fmt::format("[{}\n]", items));
         }
     }

@@ -27,12 +27,8 @@ using detail::Instant;
 using detail::never;
 using detail::RunnerState;
 
-double conditions_due(const RunnerState& runner) {
-    return std::min(runner.crossing_due, runner.other_due);
-}
-
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
-double time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
+double change_time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
     const double width = instant_width.value;
     const double time = begin + change.at;
     if (!(time >= runner.clock - width) || !(change.at <= dt + width)) {
@@ -92,7 +88,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
     double change_time = never;
     const auto find_change_time = [&] {
         change_time =
-            next < intent.changes.size() ? time_of(intent.changes[next], runner, begin, dt, report) : never;
+            next < intent.changes.size() ? change_time_of(intent.changes[next], runner, begin, dt, report) : never;
     };
 
     std::optional<detail::Traveller> traveller;
@@ -117,7 +113,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
             find_change_time();
         }
         const bool left_to_next = !at_start && runner.clock >= end - width;
-        const bool due = !capped && !left_to_next && conditions_due(runner) <= runner.clock + width;
+        const bool due = !capped && !left_to_next && runner.condition_due <= runner.clock + width;
         at_start = false;
         if (!instant.facts_changed && !due) {
             detail::continue_leg(instant);
@@ -129,7 +125,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
 
         // 2. Let time pass to whatever comes next.
         double until = std::min({end, change_time, runner.leg_due});
-        const double condition_time = conditions_due(runner);
+        const double condition_time = runner.condition_due;
         if (!capped && condition_time < end - width) {
             until = std::min(until, condition_time);
         }

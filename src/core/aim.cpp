@@ -4,7 +4,9 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
+#include "core/blocks.hpp"
 #include "core/facts.hpp"
+#include "core/modifiers.hpp"
 #include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
@@ -17,8 +19,8 @@ struct Wish {
 };
 
 Wish read_wish(const RunnerState& runner) {
-    if (runner.locks != 0) {
-        return {};  // a push has taken control away
+    if (runner.locks != 0 || runner.rooted) {
+        return {};  // a push or a block has taken control away
     }
     double forward = runner.move_forward, side = runner.move_side;
     const double largest = std::max(std::fabs(forward), std::fabs(side));
@@ -83,21 +85,31 @@ std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner) {
     return wish.forward <= -chart.forward_cosine ? fact::moving_back : fact::moving_aside;
 }
 
-void plan_wanted(const ChartData& chart, RunnerState& runner) {
+WantedParts wanted_parts(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
     const Wish wish = read_wish(runner);
-    runner.idle = wish.length == 0.0;
-    double factor = wish.length;
-    if (runner.around.pace != 1.0F) {
-        factor *= runner.around.pace;
-    }
-    if (runner.around.grounded && on_slope(runner.around) && !runner.idle) {
+    WantedParts parts;
+    parts.full = full_velocity(state, wish.forward, wish.side);
+    parts.stick = wish.length;
+    parts.pace = double{runner.around.pace};
+    if (runner.around.grounded && on_slope(runner.around) && wish.length != 0.0) {
         const double steepness = incline(runner.around, wish_direction(runner)) / chart.body.limit_sine;
-        factor *= steepness > 0.0 ? 1.0 + (state.slope_up - 1.0) * steepness
-                                  : 1.0 + (1.0 - state.slope_down) * steepness;
-        factor = std::max(factor, 0.0);
+        const double factor = steepness > 0.0 ? 1.0 + (state.slope_up - 1.0) * steepness
+                                              : 1.0 + (1.0 - state.slope_down) * steepness;
+        parts.slope = std::max(factor, 0.0);
     }
-    runner.wanted = full_velocity(state, wish.forward, wish.side) * factor;
+    return parts;
+}
+
+void plan_wanted(const ChartData& chart, RunnerState& runner) {
+    const WantedParts parts = wanted_parts(chart, runner);
+    runner.idle = parts.stick == 0.0;
+    double factor = parts.stick * parts.pace * parts.slope;
+    if (!runner.idle && is_modified(chart, runner, measure::speed)) {
+        const double speed = length_of(parts.full);
+        factor *= speed > 0.0 ? modified(chart, runner, measure::speed, speed) / speed : 1.0;
+    }
+    runner.wanted = parts.full * factor;
 }
 
 glm::dvec2 wish_direction(const RunnerState& runner) {
@@ -108,7 +120,7 @@ glm::dvec2 wish_direction(const RunnerState& runner) {
 namespace {
 
 /// Ahead follows the look up and down; sideways stays level; actions and a glide's sinking come on top.
-glm::dvec3 flight_target(const CompiledFly& fly, const RunnerState& runner) {
+glm::dvec3 flight_target(const ChartData& chart, const CompiledFly& fly, const RunnerState& runner) {
     glm::dvec3 ahead(runner.facing.x, runner.facing.y, 0.0);
     if (fly.by_look && runner.look_pitch != 0.0) {
         constexpr double upright = 1.5707963267948966;
@@ -119,9 +131,9 @@ glm::dvec3 flight_target(const CompiledFly& fly, const RunnerState& runner) {
     const glm::dvec2 right = right_of(runner);
     glm::dvec3 target = ahead * runner.wanted.x + glm::dvec3(right.x, right.y, 0.0) * runner.wanted.y;
     const auto is_on = [&](std::uint8_t action) {
-        return action != no_action && (runner.on >> action & 1U) != 0;
+        return action != no_action && (on_now(chart, runner) >> action & 1U) != 0;
     };
-    if (runner.locks == 0) {
+    if (runner.locks == 0 && !runner.rooted) {
         target.z += is_on(fly.up) ? fly.climb : 0.0;
         target.z -= is_on(fly.down) ? fly.dive : 0.0;
     }
@@ -139,7 +151,7 @@ glm::dvec3 flight_target(const CompiledFly& fly, const RunnerState& runner) {
 glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
     if (state.kind == StateKind::fly) {
-        return without_barred(runner.around, flight_target(state.fly, runner));
+        return without_barred(runner.around, flight_target(chart, state.fly, runner));
     }
     const glm::dvec2 plane = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
     if (!runner.around.grounded) {

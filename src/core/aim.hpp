@@ -24,6 +24,12 @@ bool take_look(RunnerState& runner, double yaw, double pitch);
 /// (an ellipse through the forward or back speed and the side speed) times the length of the move, the
 /// slope's factor and that of the zones around.
 void plan_wanted(const ChartData& chart, RunnerState& runner);
+/// What the speed target is made of, modifiers apart.
+struct WantedParts {
+    glm::dvec2 full{0.0};  ///< m/s at full stick, ahead and to the right
+    double stick = 0.0, pace = 1.0, slope = 1.0;
+};
+[[nodiscard]] WantedParts wanted_parts(const ChartData& chart, const RunnerState& runner);
 /// The direction of the wanted move in the world, as a unit vector; 0 without one.
 [[nodiscard]] glm::dvec2 wish_direction(const RunnerState& runner);
 /// The wanted velocity turned into the world, by the present facing: along the ground where the runner

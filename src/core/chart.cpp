@@ -54,6 +54,19 @@ const std::string& Chart::name(CooldownId id) const {
     return data_->cooldowns.at(id.index).name;
 }
 
+std::size_t Chart::modifier_count() const {
+    return data_->modifiers.size();
+}
+std::size_t Chart::block_count() const {
+    return data_->blocks.size();
+}
+const std::string& Chart::name(ModifierId id) const {
+    return data_->modifiers.at(id.index).name;
+}
+const std::string& Chart::name(BlockId id) const {
+    return data_->blocks.at(id.index).name;
+}
+
 StateId Chart::state(std::string_view name) const {
     return {index_of(data_->states, name, "state")};
 }
@@ -65,6 +78,13 @@ MeterId Chart::meter(std::string_view name) const {
 }
 CooldownId Chart::cooldown(std::string_view name) const {
     return {index_of(data_->cooldowns, name, "cooldown")};
+}
+
+ModifierId Chart::modifier(std::string_view name) const {
+    return {index_of(data_->modifiers, name, "modifier")};
+}
+BlockId Chart::block(std::string_view name) const {
+    return {index_of(data_->blocks, name, "block")};
 }
 
 const std::vector<std::string>& Chart::zones() const {
@@ -98,6 +118,9 @@ std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
 std::optional<SpentSpec> Chart::spent(MeterId id) const {
     return data_->meters.at(id.index).spent;
 }
+const std::vector<LevelSpec>& Chart::named_levels(MeterId id) const {
+    return data_->meters.at(id.index).thresholds;
+}
 PressMode Chart::press_mode(ActionId id) const {
     return data_->actions.at(id.index).press;
 }
@@ -115,12 +138,21 @@ std::string Chart::describe(Cause cause) const {
             return "stay failed: " + data_->terms.at(cause.term).text;
         case CauseKind::follows:
             return "follows";
+        case CauseKind::blocked:
+            return "blocked: " + data_->blocks.at(cause.term).name;
+        case CauseKind::from:
+            return "not from: " + data_->states.at(cause.term).name;
+        case CauseKind::forced:
+            return "forced";
+        case CauseKind::fails:
+            return "fails: " + data_->terms.at(cause.term).text;
     }
     return "unknown";
 }
 
 std::string Chart::term_path(Cause cause) const {
-    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay;
+    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay ||
+                          cause.kind == CauseKind::fails;
     return has_term ? data_->terms.at(cause.term).path : std::string();
 }
 

@@ -14,6 +14,7 @@ namespace cursimeter::detail {
 
 inline constexpr double never = std::numeric_limits<double>::infinity();
 inline constexpr std::uint8_t no_mark = 0xff;
+inline constexpr std::uint8_t no_threshold = 0xff;
 
 /// One term of a condition: a fact that must be set, or must not.
 struct Term {
@@ -72,6 +73,7 @@ struct CurvePiece {
 struct GainRate {
     double value = 0.0;             ///< m/s^2 of a ramp, s of an ease
     double inverse = 0.0;           ///< 1 / value
+    double factor = 1.0;            ///< of modifiers, for curves
     std::uint16_t first_piece = 0;  ///< of a curve
     std::uint16_t piece_count = 0;
 };
@@ -87,6 +89,7 @@ struct Drain {
 };
 
 inline constexpr std::uint8_t no_action = 0xff;
+inline constexpr std::uint8_t no_modifier = 0xff;
 inline constexpr std::uint8_t no_cooldown = 0xff;
 
 struct CompiledAir {
@@ -172,12 +175,24 @@ struct Mark {
     double below = 0.0;
     std::uint64_t derived_bit = 0;  ///< mask of the fact "above", 0 if no term reads it
     bool bottom = false, top = false, latch = false, release = false;
+    std::uint8_t threshold = no_threshold;  ///< index of the threshold that lies here
+};
+
+/// Factors by how full another meter is.
+struct Scale {
+    std::uint8_t by = 0;
+    std::vector<double> at, factors;
 };
 
 struct CompiledMeter {
     std::string name;
     double capacity = 0.0, start = 0.0;
     double refill_rate = 0.0, refill_wait = 0.0;
+    std::uint32_t refill_in = ~std::uint32_t{0};  ///< bit per state in which it refills
+    CompiledCondition refill_when;
+    std::vector<Scale> refill_scale, drain_scale;
+    std::vector<LevelSpec> thresholds;
+    std::uint8_t grants = no_modifier;  ///< when it is spent
     std::optional<SpentSpec> spent;
     std::uint64_t spent_bit = 0;  ///< mask in Facts::derived, 0 if no term reads it
     std::vector<Mark> marks;      ///< ascending
@@ -213,7 +228,62 @@ struct CompiledAction {
 struct CompiledCooldown {
     std::string name;
     double seconds = 0.0;
+    std::uint8_t charges = 1;
+    bool together = false;             ///< charges come back all at once
+    bool from_end = false;             ///< it begins when the state is left
+    std::uint8_t also = no_cooldown;   ///< another that begins with it
     std::uint64_t ready_bit = 0;  ///< derived bit, 0 if nothing reads it
+};
+
+/// What a modifier can change. Meters and cooldowns have one place each from their first on.
+namespace measure {
+inline constexpr unsigned speed = 0;
+inline constexpr unsigned gain = 1;
+inline constexpr unsigned jump = 2;
+inline constexpr unsigned gravity = 3;
+inline constexpr unsigned steer = 4;
+inline constexpr unsigned burst = 5;
+inline constexpr unsigned drain_first = 6;
+inline constexpr unsigned refill_first = drain_first + limits::meters;
+inline constexpr unsigned cooldown_first = refill_first + limits::meters;
+inline constexpr unsigned count = cooldown_first + limits::cooldowns;
+static_assert(count <= 32, "a mask has a bit for each");
+}  // namespace measure
+
+/// The granter of modifiers that a chart's conditions bring about.
+inline constexpr std::uint8_t chart_source = 0xff;
+/// The granter of modifiers that a spent meter or an ended modifier brings about.
+inline constexpr std::uint8_t meter_source = 0xfe;
+
+struct Effect {
+    std::uint8_t measure = 0;
+    double adds = 0.0;
+    double times = 1.0;
+    std::optional<double> sets;
+    double least = -never, most = never;
+};
+
+struct CompiledModifier {
+    std::string name;
+    Stacking stacking = Stacking::refresh;
+    double seconds = 0.0;  ///< 0: until removed
+    double fade_in = 0.0, fade_out = 0.0;
+    double build = 0.0, shed = 0.0;  ///< s per stack; 0: all at once
+    std::uint8_t most = 1;           ///< stacks
+    bool conditional = false;
+    CompiledCondition holds_while;
+    std::uint8_t then = no_modifier;
+    std::uint32_t measures = 0;    ///< bit per measure that it changes
+    std::uint64_t active_bit = 0;  ///< derived bit, 0 if nothing reads it
+    std::vector<Effect> effects;
+};
+
+struct CompiledBlock {
+    std::string name;
+    std::uint16_t actions = 0;
+    std::uint32_t states = 0;
+    bool movement = false;
+    Resume resume = Resume::press;
 };
 
 struct CompiledBody {
@@ -240,6 +310,11 @@ struct ChartData {
     std::vector<CompiledAction> actions;
     std::vector<CompiledMeter> meters;
     std::vector<CompiledCooldown> cooldowns;
+    std::vector<CompiledModifier> modifiers;
+    std::vector<CompiledBlock> blocks;
+    bool has_scales = false;             ///< a meter that another one scales
+    bool has_refill_conditions = false;
+    bool has_conditional = false;  ///< a modifier that holds while a condition does
     std::vector<std::string> zones;
     std::vector<std::uint8_t> needy;                       ///< states whose "possible" something reads
     std::array<std::uint8_t, limits::buffers> buffered{};  ///< action of each buffer

@@ -99,6 +99,16 @@ class SpecDigest {
             describe(*this, spec);
         }
     }
+    void count(const keys::Key& /*key*/, int value) {
+        digest_.add(static_cast<std::uint64_t>(static_cast<std::int64_t>(value)));
+    }
+    template <class Spec, class Describe>
+    void list(const keys::Key& /*key*/, const std::vector<Spec>& list, Describe describe) {
+        digest_.add(std::uint64_t{list.size()});
+        for (const Spec& spec : list) {
+            describe(*this, spec);
+        }
+    }
     [[nodiscard]] std::uint64_t value() const { return digest_.value(); }
 
   private:
@@ -135,6 +145,10 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
         compiled.refill_rate = meter.refill ? meter.refill->rate : 0.0;
         compiled.refill_wait = meter.refill ? meter.refill->wait : 0.0;
         compiled.spent = meter.spent;
+        compiled.thresholds = meter.thresholds;
+        compile_scales(spec, meter, compiled, findings);
+        chart.has_scales = chart.has_scales || !compiled.refill_scale.empty() || !compiled.drain_scale.empty();
+        chart.has_refill_conditions = chart.has_refill_conditions || (meter.refill && meter.refill->when);
         if (!(meter.capacity > 0.0)) {  // said already; nothing can be compared with it
             chart.meters.push_back(std::move(compiled));
             continue;
@@ -143,6 +157,13 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
             findings.add(path + ".start",
                          fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
                          "start at the capacity or below");
+        }
+        for (const LevelSpec& threshold : meter.thresholds) {
+            if (threshold.level > meter.capacity) {
+                findings.add(fmt::format("{}.thresholds.{}.level", path, threshold.name),
+                             fmt::format("{} is above the capacity {}", threshold.level, meter.capacity),
+                             "it would never be crossed");
+            }
         }
         if (meter.spent) {
             if (!(meter.spent->until > meter.spent->at)) {
@@ -290,11 +311,13 @@ Chart compile(const ChartSpec& spec) {
     detail::compile_body(spec.body, *chart, findings);
     detail::compile_actions(spec, *chart, findings);
     detail::compile_zones(spec, *chart, findings);
-    for (const CooldownSpec& cooldown : spec.cooldowns) {
-        chart->cooldowns.push_back({cooldown.name, cooldown.seconds, 0});
-    }
+    detail::compile_cooldowns(spec, *chart, findings);
+    detail::check_count("modifiers", spec.modifiers.size(), limits::modifier_kinds, findings);
+    detail::check_count("blocks", spec.blocks.size(), limits::blocks, findings);
     const std::vector<StateSpec> resolved = detail::resolve_like(spec, findings);
     detail::compile_meters(spec, *chart, findings);
+    detail::compile_modifiers(spec, *chart, findings);
+    detail::compile_blocks(spec, *chart, findings);
     detail::compile_rank(spec, *chart, findings);
     detail::compile_states(spec, resolved, *chart, findings);
     detail::compile_conditions(spec, resolved, *chart, findings);

@@ -55,6 +55,12 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
 void compile_kind(const ChartSpec& spec, const StateSpec& state, ChartData& chart, CompiledState& compiled,
                   Findings& findings);
 
+/// What surrounds the states (compile_effects.cpp).
+void compile_cooldowns(const ChartSpec& spec, ChartData& chart, Findings& findings);
+void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter& compiled, Findings& findings);
+void compile_modifiers(const ChartSpec& spec, ChartData& chart, Findings& findings);
+void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings);
+
 /// Terms, clauses, marks and derived facts; also the bars that spent meters put on states.
 void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
                         Findings& findings);

@@ -150,6 +150,9 @@ void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, Com
         mark_at(meter.spent->at + quantum, meter.spent->at).latch = true;
         mark_at(meter.spent->until, meter.spent->until).release = true;
     }
+    for (std::size_t i = 0; i < meter.thresholds.size(); ++i) {
+        mark_at(meter.thresholds[i].level, meter.thresholds[i].level).threshold = static_cast<std::uint8_t>(i);
+    }
     for (std::size_t bit = 0; bit < derived.size(); ++bit) {
         if (derived[bit].quantity == Quantity::meter && derived[bit].index == index) {
             // Everything is at or above 0: that mark is never crossed.
@@ -198,8 +201,12 @@ Needs entry_needs(TermReader& reader, const ChartData& chart, std::uint8_t index
         }
     }
     if (state.cooldown != no_cooldown) {
-        needs.push_back(reader.cooldown_ready(state.cooldown));
-        needs.back().path = path + ".cooldown";
+        for (const std::uint8_t cooldown : {state.cooldown, chart.cooldowns[state.cooldown].also}) {
+            if (cooldown != no_cooldown) {
+                needs.push_back(reader.cooldown_ready(cooldown));
+                needs.back().path = path + ".cooldown";
+            }
+        }
     }
     if (state.launch.count > 0 || state.kind == StateKind::wall) {
         needs.push_back(reader.possible(index));
@@ -262,6 +269,20 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
             compiled.drain_gate = compiler.reader().speed_above(drain_above);
         }
     }
+    for (std::size_t i = 0; i < spec.modifiers.size(); ++i) {
+        const ModifierSpec& modifier = spec.modifiers[i];
+        if (modifier.while_holds) {
+            chart.modifiers[i].holds_while =
+                compiler.compile("modifiers." + modifier.name + ".while", modifier.while_holds, {});
+        }
+    }
+    for (std::size_t i = 0; i < spec.meters.size() && i < chart.meters.size(); ++i) {
+        const MeterSpec& meter = spec.meters[i];
+        if (meter.refill && meter.refill->when) {
+            chart.meters[i].refill_when =
+                compiler.compile("meters." + meter.name + ".refill.when", meter.refill->when, {});
+        }
+    }
     compiler.check_counts();
     if (chart.wall_reach <= 0.0 && knows_walls(chart)) {
         chart.wall_reach = usual_wall_reach;
@@ -284,6 +305,9 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::ready:
                 chart.cooldowns[derived[bit].index].ready_bit = mask;
+                break;
+            case Quantity::active:
+                chart.modifiers[derived[bit].index].active_bit = mask;
                 break;
             case Quantity::possible:
                 chart.states[derived[bit].index].possible_bit = mask;

@@ -40,16 +40,35 @@ std::uint64_t presses_of(const Facts& care, const Facts& want) {
     return care.fixed & want.fixed & fact::momentary;
 }
 
-Cause cause_of(const ChartData& chart, std::uint8_t current, const Attempt& taken, const Facts& before,
+/// What bans a fact, if its term fails for a block only.
+Bans banned_fact(const Term& term) {
+    Bans what;
+    if (!term.derived && !term.negated && term.bit < fact::on_first + limits::actions) {
+        what.actions = static_cast<std::uint16_t>(1U << (term.bit - fact::on_first));
+    } else if (!term.derived && term.bit >= fact::moving && term.bit <= fact::moving_backward) {
+        what.movement = !term.negated;
+    }
+    return what;
+}
+
+Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt& taken, const Facts& before,
                const Facts& now) {
     std::uint16_t term = 0;
+    const std::uint8_t current = runner.state;
+    const int ban = block_against(chart, runner, {0, std::uint32_t{1} << current, false});
+    if (ban >= 0) {
+        return {CauseKind::blocked, static_cast<std::uint16_t>(ban)};
+    }
     if (taken.clause >= 0 &&
         became_true(chart, chart.clauses[static_cast<std::size_t>(taken.clause)], before, now, term)) {
         return {CauseKind::enter, term};
     }
     const CompiledCondition& stay = chart.states[current].stay;
     if (taken.state != current && holding_clause(chart, stay, now) == -1) {
-        return {CauseKind::stay, failed_stay_term(chart, stay, before, now)};
+        const std::uint16_t failed = failed_stay_term(chart, stay, before, now);
+        const int reason = block_against(chart, runner, banned_fact(chart.terms[failed]));
+        return reason >= 0 ? Cause{CauseKind::blocked, static_cast<std::uint16_t>(reason)}
+                           : Cause{CauseKind::stay, failed};
     }
     return {CauseKind::follows, 0};
 }
@@ -87,14 +106,15 @@ void compile_attempts(ChartData& chart) {
     }
 }
 
-Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before, const Facts& now,
-              std::uint32_t barred) {
+Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before, const Facts& now,
+              std::uint32_t barred, const Bans& bans) {
+    const std::uint8_t current = runner.state;
     Choice choice;
     choice.state = current;
     const CompiledState& from = chart.states[current];
     const Attempt* const end = chart.attempts.data() + from.first_attempt + from.attempt_count;
     for (const Attempt* attempt = end - from.attempt_count; attempt != end; ++attempt) {
-        if (!attempt->holds(now)) {
+        if (!attempt->holds(now) || (bans.states >> attempt->state & 1U) != 0) {
             continue;
         }
         if (attempt->keeps) {
@@ -107,10 +127,42 @@ Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
         choice.state = attempt->state;
         choice.change = true;
         choice.used_up = presses_of(attempt->care, attempt->want);
-        choice.cause = cause_of(chart, current, *attempt, before, now);
+        choice.cause = cause_of(chart, runner, *attempt, before, now);
         break;
     }
     return choice;
+}
+
+std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& runner, const Facts& now,
+                                   std::uint64_t press) {
+    for (const std::uint8_t candidate : chart.rank) {
+        const CompiledState& state = chart.states[candidate];
+        if (candidate == runner.state && !state.again) {
+            continue;
+        }
+        for (std::uint16_t i = 0; i < state.enter.clause_count; ++i) {
+            const Clause& clause = chart.clauses[static_cast<std::size_t>(state.enter.first_clause) + i];
+            if ((presses_of(clause.care, clause.want) & press) == 0) {
+                continue;
+            }
+            const int ban = block_against(chart, runner, {0, std::uint32_t{1} << candidate, false});
+            if (ban >= 0) {
+                return Refusing{candidate, {CauseKind::blocked, static_cast<std::uint16_t>(ban)}};
+            }
+            if ((state.from >> runner.state & 1U) == 0) {
+                continue;
+            }
+            for (std::uint16_t k = 0; k < clause.term_count; ++k) {
+                const auto term = static_cast<std::uint16_t>(clause.first_term + k);
+                const Term& asked = chart.terms[term];
+                const bool is_press = !asked.derived && (fact::bit(asked.bit) & press) != 0;
+                if (!is_press && !asked.holds(now)) {
+                    return Refusing{candidate, {CauseKind::fails, term}};
+                }
+            }
+        }
+    }
+    return std::nullopt;
 }
 
 std::uint8_t choose_first(const ChartData& chart, const Facts& facts) {

@@ -2,6 +2,7 @@
 
 #include <cursimeter/chart.hpp>
 
+#include "core/blocks.hpp"
 #include "core/chart_data.hpp"
 
 /// Reading conditions: which clause holds, which state is taken, and why.
@@ -37,9 +38,17 @@ inline constexpr std::int16_t always_holds = -2;
 void compile_attempts(ChartData& chart);
 
 /// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
-/// `barred` the states that were entered in this instant already.
-[[nodiscard]] Choice choose(const ChartData& chart, std::uint8_t current, const Facts& before,
-                            const Facts& now, std::uint32_t barred);
+/// `barred` the states that were entered in this instant already, `bans` what blocks forbid.
+[[nodiscard]] Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before,
+                            const Facts& now, std::uint32_t barred, const Bans& bans);
+
+/// Why a press brings no state about: the first state in rank that asks for it, and what keeps it out.
+struct Refusing {
+    std::uint8_t state = 0;
+    Cause cause{};
+};
+[[nodiscard]] std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& runner,
+                                                 const Facts& now, std::uint64_t press);
 
 /// The state to begin in: the first in rank whose `enter` holds and that may follow any state.
 [[nodiscard]] std::uint8_t choose_first(const ChartData& chart, const Facts& facts);

@@ -17,7 +17,9 @@ void add(detail::Digest& digest, const detail::Surroundings& around) {
     digest.add(double{around.gradient.x});
     digest.add(double{around.gradient.y});
     for (std::size_t i = 0; i < around.barrier_count; ++i) {
-        add(digest, around.barriers[i]);
+        for (const std::int16_t part : {around.barriers[i].x, around.barriers[i].y, around.barriers[i].z}) {
+            digest.add(static_cast<std::uint64_t>(static_cast<std::int64_t>(part)));
+        }
     }
     add(digest, around.bearing);
     add(digest, around.wind);
@@ -39,7 +41,7 @@ std::uint64_t digest(const Runner& runner) {
          {s.clock,       s.next_due,     s.position.x,     s.position.y,     s.position.z,     s.velocity.x,
           s.velocity.y,  s.velocity.z,   s.acceleration.x, s.acceleration.y, s.acceleration.z, s.speed,
           s.distance,    s.move_forward, s.move_side,      s.look_yaw,       s.look_pitch,     s.facing.x,
-          s.facing.y,    s.wanted.x,     s.wanted.y,       s.leg_due,        s.crossing_due,   s.other_due,
+          s.facing.y,    s.wanted.x,     s.wanted.y,       s.leg_due,        s.condition_due,
           s.state_since, s.floor,        s.metered_at}) {
         digest.add(value);
     }
@@ -51,14 +53,14 @@ std::uint64_t digest(const Runner& runner) {
                                      std::uint64_t{s.idle},
                                      std::uint64_t{s.state},
                                      std::uint64_t{s.stale},
-                                     s.facts.fixed,
-                                     s.facts.derived,
+                                     std::uint64_t{s.lasting},
+                                     s.derived,
                                      std::uint64_t{s.on},
                                      std::uint64_t{s.toggles},
                                      std::uint64_t{s.flowing},
                                      std::uint64_t{s.by_distance},
                                      std::uint64_t{s.draining},
-                                     std::uint64_t{s.waiting},
+                                     std::uint64_t{s.used},
                                      std::uint64_t{s.spent},
                                      std::uint64_t{s.moving},
                                      static_cast<std::uint64_t>(s.leg_end),
@@ -82,10 +84,20 @@ std::uint64_t digest(const Runner& runner) {
             digest.add(std::uint64_t{s.timers[i]});
         }
     }
+    for (const detail::ModifierState& m : s.modifiers) {
+        for (const std::uint64_t word :
+             {std::uint64_t{m.modifier}, std::uint64_t{m.source}, std::uint64_t{m.strength},
+              std::uint64_t{m.stacks}, static_cast<std::uint64_t>(m.phase), std::uint64_t{m.timed},
+              std::uint64_t{m.untold}, std::uint64_t{m.timed ? m.stamp : 0}}) {
+            digest.add(word);
+        }
+    }
+    for (const std::uint8_t count : s.blocks) {
+        digest.add(std::uint64_t{count});
+    }
     for (std::size_t i = 0; i < s.meter_count; ++i) {
         digest.add(s.meters[i].level);
         digest.add(s.meters[i].rate);
-        digest.add(s.meters[i].due);
         digest.add(std::uint64_t{s.mark[i]});
     }
     return digest.value();

@@ -5,7 +5,9 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/aim.hpp"
+#include "core/cooldowns.hpp"
 #include "core/leg.hpp"
+#include "core/modifiers.hpp"
 #include "core/surroundings.hpp"
 #include "core/timers.hpp"
 
@@ -48,14 +50,9 @@ void pay(Instant& instant, const CompiledState& state) {
         }
         if (compiled.spent && meter.level <= compiled.spent->at && (instant.runner.spent & mask) == 0) {
             instant.runner.spent = static_cast<std::uint8_t>(instant.runner.spent | mask);
-            instant.emit(EventKind::spent, i, meter.level);
+            instant.emit(MeterEvent{EventKind::spent, i});
         }
-        if (compiled.refill_rate > 0.0) {  // a cost is a drain of no length: the refill waits after it
-            meter.due = instant.runner.clock + compiled.refill_wait;
-            if (compiled.refill_wait > 0.0) {
-                instant.runner.waiting = static_cast<std::uint8_t>(instant.runner.waiting | mask);
-            }
-        }
+        hold_refill(instant.chart, instant.runner, i);  // a cost is a drain of no length
     }
 }
 
@@ -80,7 +77,12 @@ void launch(Instant& instant, const CompiledState& state) {
         jump = first ? 0 : std::max<std::size_t>(runner.jumps, 1);
         runner.jumps = static_cast<std::uint8_t>(jump + 1);
     }
-    const double upward = launch.speeds[std::min<std::size_t>(jump, launch.count - std::size_t{1})];
+    double upward = launch.speeds[std::min<std::size_t>(jump, launch.count - std::size_t{1})];
+    if (is_modified(instant.chart, runner, measure::jump)) {
+        const double gravity = 2.0 * state.air.rise_gravity;
+        upward = std::sqrt(
+            gravity * modified(instant.chart, runner, measure::jump, upward * upward / gravity));
+    }
     set_velocity(runner, {level.x, level.y, upward + std::max(0.0, ground.z)});
     runner.around.grounded = false;
     runner.around.gradient = glm::vec2(0.0F);
@@ -143,7 +145,8 @@ void burst(Instant& instant, const CompiledBurst& burst) {
     }
     runner.around.bearing = glm::vec3(direction);
     runner.around.by_wall = false;
-    set_velocity(runner, without_barred(runner.around, direction * burst.speed));
+    const double speed = modified(instant.chart, runner, measure::burst, burst.speed);
+    set_velocity(runner, without_barred(runner.around, direction * speed));
 }
 
 void run_along_wall(RunnerState& runner, const CompiledWall& wall) {
@@ -207,11 +210,14 @@ void touch_down(Instant& instant) {
     instant.wanted_changed = true;
 }
 
-void enter_state(Instant& instant, std::uint8_t entered, Cause cause) {
+void enter_state(Instant& instant, std::uint8_t entered, Cause cause, Price price) {
     RunnerState& runner = instant.runner;
     const CompiledState& before = instant.chart.states[runner.state];
     const CompiledState& state = instant.chart.states[entered];
     instant.emit(EventKind::left, runner.state, runner.distance);
+    if (before.cooldown != no_cooldown) {
+        leave_cooldown(instant.chart, runner, before.cooldown);
+    }
     if (before.kind == StateKind::burst) {
         runner.around.bearing = glm::vec3(0.0F);
         instant.after_burst = before.burst.after;
@@ -230,10 +236,11 @@ void enter_state(Instant& instant, std::uint8_t entered, Cause cause) {
     }
     instant.after_burst = After::keep;
 
-    pay(instant, state);
-    if (state.cooldown != no_cooldown) {
-        start_timer(runner, timer::cooldown_first + state.cooldown,
-                    instant.chart.cooldowns[state.cooldown].seconds);
+    if (price == Price::full) {
+        pay(instant, state);
+    }
+    if (price == Price::full && state.cooldown != no_cooldown) {
+        use_charge(instant.chart, runner, state.cooldown);
     }
     if (state.kind == StateKind::slide) {
         boost(runner, state.slide);

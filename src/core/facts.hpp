@@ -30,6 +30,14 @@ constexpr std::uint64_t bit(unsigned index) {
     return std::uint64_t{1} << index;
 }
 
+/// What a runner remembers of the fixed facts: all but those of one instant, 32 bits.
+[[nodiscard]] constexpr std::uint32_t lasting_of(std::uint64_t fixed) {
+    return static_cast<std::uint32_t>((fixed & 0xffffU) | (fixed >> 32U & 0xffff'0000U));
+}
+[[nodiscard]] constexpr std::uint64_t fixed_of(std::uint32_t lasting) {
+    return std::uint64_t{lasting & 0xffffU} | std::uint64_t{lasting & 0xffff'0000U} << 32U;
+}
+
 /// Facts that hold for one instant only.
 inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;
 

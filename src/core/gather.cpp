@@ -1,9 +1,12 @@
 #include <cmath>
 
+#include "core/blocks.hpp"
+#include "core/cooldowns.hpp"
 #include "core/entry.hpp"
 #include "core/facts.hpp"
 #include "core/instant.hpp"
 #include "core/leg.hpp"
+#include "core/modifiers.hpp"
 #include "core/pushes.hpp"
 #include "core/space.hpp"
 
@@ -86,17 +89,17 @@ std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
 Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
              std::uint64_t meter_bits) {
     Facts facts;
-    facts.fixed = std::uint64_t{runner.on} << fact::on_first | momentary |
+    facts.fixed = std::uint64_t{on_now(chart, runner)} << fact::on_first | momentary |
                   std::uint64_t{runner.moving} << fact::moving | contact_facts(runner);
     if (chart.buffered_count != 0) {
         facts.fixed |= buffered_presses(chart, runner);
     }
-    facts.derived = meter_bits;
+    facts.derived = meter_bits | modifier_facts(chart, runner);
     if (!chart.rise_marks.empty()) {
         facts.derived |= rise_facts(chart, runner);
     }
     for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
-        if (!ticks(runner, timer::cooldown_first + static_cast<unsigned>(i))) {
+        if (is_ready(chart, runner, i)) {
             facts.derived |= chart.cooldowns[i].ready_bit;
         }
     }

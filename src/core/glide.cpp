@@ -157,8 +157,8 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     if (ramp.size <= arrival_gap || meets_mark(chart, ramp, target_speed)) {
         return false;
     }
-    const GainRate& down = runner.idle ? state.gain.idle : state.gain.down;
-    const GainRate& up = runner.idle ? state.gain.idle : state.gain.up;
+    const GainRate down = modified_rate(chart, runner, runner.idle ? state.gain.idle : state.gain.down);
+    const GainRate up = runner.idle ? down : modified_rate(chart, runner, state.gain.up);
     const double braking = ramp.slowed * down.inverse;
     const double speeding = (ramp.size - ramp.slowed) * up.inverse;
     const double first = std::min(braking, dt);
@@ -177,7 +177,6 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     runner.distance += target_speed * steady + path_of(ramp, turn, end, down, up, first, second);
     runner.clock += dt;
     runner.leg_end = LegEnd::replan;
-    runner.crossing_due = never;
     if (first == braking && second == speeding) {
         runner.velocity = {target.x, target.y, 0.0};
         runner.speed = target_speed;

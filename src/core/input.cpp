@@ -1,6 +1,7 @@
 #include <bit>
 
 #include "core/aim.hpp"
+#include "core/blocks.hpp"
 #include "core/facts.hpp"
 #include "core/instant.hpp"
 #include "core/timers.hpp"
@@ -41,10 +42,18 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         return;
     }
     runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
+    const bool banned = (bans_of(instant.chart, runner).actions & mask) != 0;
+    if (down && banned && forgets_press(instant.chart, runner, action)) {
+        return;
+    }
     if ((runner.toggles & mask) == 0) {
         runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
     } else if (down) {
         runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
+    }
+    instant.facts_changed = true;
+    if (banned) {
+        return;
     }
     instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
     const CompiledAction& compiled = instant.chart.actions[action];
@@ -59,7 +68,6 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
     if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
         instant.turned = true;
     }
-    instant.facts_changed = true;
     instant.emit(down ? EventKind::pressed : EventKind::released, action);
 }
 

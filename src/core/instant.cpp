@@ -3,11 +3,14 @@
 #include <algorithm>
 
 #include "core/aim.hpp"
+#include "core/blocks.hpp"
 #include "core/conditions.hpp"
+#include "core/cooldowns.hpp"
 #include "core/entry.hpp"
 #include "core/facts.hpp"
 #include "core/leg.hpp"
 #include "core/meters.hpp"
+#include "core/modifiers.hpp"
 #include "core/pushes.hpp"
 #include "core/surroundings.hpp"
 
@@ -18,11 +21,19 @@ void Instant::emit(EventKind kind, std::uint8_t subject, double value, Cause cau
         ++report.events_lost;
         return;
     }
-    report.event_table[report.event_count++] = {at, value, kind, subject, cause};
+    report.event_table[report.event_count++] = {at, value, kind, subject, cause, 0, false};
 }
 
 void Instant::emit(MeterEvent event) {
+    const std::uint16_t index = report.event_count;
     emit(event.kind, event.meter, runner.meters[event.meter].level);
+    if (event.kind == EventKind::crossed && report.event_count > index) {
+        report.event_table[index].which = event.which;
+        report.event_table[index].rising = event.rising;
+    }
+    if (event.kind == EventKind::spent && chart.meters[event.meter].grants != no_modifier) {
+        begin_modifier(*this, chart.meters[event.meter].grants, meter_source);
+    }
 }
 
 namespace {
@@ -64,16 +75,23 @@ bool plan_motion(Instant& instant) {
 /// a chart changes back and forth a hundred times a second at most, at any tick rate.
 constexpr double barred_pause = 0.01;
 
-/// Meters, timers and times: everything that is due for other reasons than motion.
-void plan_other(const ChartData& chart, RunnerState& runner) {
-    double due = next_time(chart, runner);
+/// When something is due next that a condition may read, or that changes what holds.
+void plan_conditions(const ChartData& chart, RunnerState& runner) {
+    double due = std::min(next_time(chart, runner), next_crossing(chart, runner));
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
     }
-    for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        due = std::min(due, runner.meters[i].due);
+    if (runner.modifiers[0].strength != 0) {
+        due = std::min(due, next_modifier_due(chart, runner));
     }
-    runner.other_due = due;
+    if (runner.flowing != 0) {
+        due = std::min(due, next_mark_due(chart, runner));
+        if (chart.has_scales) {
+            due = std::min(due, next_scale_due(chart, runner));
+        }
+    }
+    runner.condition_due = due;
+    runner.next_due = std::min(runner.leg_due, due);
 }
 
 /// A press brings about one change.
@@ -98,20 +116,46 @@ bool stop_burst(Instant& instant) {
     return true;
 }
 
+/// Tells of presses that brought nothing about and wait no longer.
+void tell_refusals(Instant& instant, const Facts& facts) {
+    std::uint64_t presses = (instant.momentary | instant.expired) & std::uint64_t{0xffff} << fact::pressed_first;
+    for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
+        if (ticks(instant.runner, timer::buffer_first + i)) {
+            presses &= ~fact::bit(fact::pressed_first + instant.chart.buffered[i]);
+        }
+    }
+    instant.expired = 0;
+    while (presses != 0) {
+        const std::uint64_t press = presses & (std::uint64_t{0} - presses);
+        presses &= ~press;
+        if (const auto refusing = refusal_of(instant.chart, instant.runner, facts, press)) {
+            instant.emit(EventKind::refused, refusing->state, 0.0, refusing->cause);
+        }
+    }
+}
+
 /// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
 /// a jump of the speed. Returns whether a state was entered.
 bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     std::uint32_t entered = 0;
+    const Bans bans = bans_of(chart, runner);
+    Facts facts{fact::fixed_of(runner.lasting), runner.derived};
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
     stop_timer(runner, timer::retry);
     motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
-        const Facts before = runner.facts;
-        runner.facts = gather(chart, runner, instant.momentary, meter_bits);
-        const Choice choice = choose(chart, runner.state, before, runner.facts, entered);
+        const Facts before = facts;
+        facts = gather(chart, runner, instant.momentary, meter_bits);
+        if (chart.has_conditional && follow_conditions(instant, facts)) {
+            instant.wanted_changed = true;
+            motion_changed = true;
+            facts = gather(chart, runner, instant.momentary, meter_bits);
+        }
+        runner.derived = facts.derived;
+        const Choice choice = choose(chart, runner, before, facts, entered, bans);
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
             use_up(instant, choice.used_up);
@@ -128,6 +172,8 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
             break;
         }
     }
+    runner.lasting = fact::lasting_of(facts.fixed);
+    tell_refusals(instant, facts);
     return entered != 0;
 }
 
@@ -140,15 +186,39 @@ void reach_timers(Instant& instant) {
         }
         stop_timer(runner, i);
         instant.turned = instant.turned || i == timer::coyote;
-        if (i >= timer::cooldown_first) {
-            instant.emit(EventKind::ready, static_cast<std::uint8_t>(i - timer::cooldown_first));
-        } else if (i >= timer::push_first && i < timer::buffer_first) {
+        if (i >= timer::refill_first) {
+            instant.rates_changed = true;
+        } else if (i >= timer::cooldown_first) {
+            regain_charge(instant, static_cast<std::uint8_t>(i - timer::cooldown_first));
+        } else if (i >= timer::buffer_first) {
+            instant.expired |=
+                fact::bit(fact::pressed_first + instant.chart.buffered[i - timer::buffer_first]);
+        } else if (i >= timer::push_first) {
             const bool locked = runner.locks != 0;
             end_push(runner, i - timer::push_first);
             if (locked) {
                 instant.wanted_changed = true;
                 runner.moving = moving_facts(instant.chart, runner);
             }
+        }
+    }
+}
+
+/// The game has changed levels between two ticks: latches follow.
+void check_latches(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    for (std::uint8_t i = 0; i < runner.meter_count; ++i) {
+        const std::optional<SpentSpec>& spent = instant.chart.meters[i].spent;
+        const auto mask = static_cast<std::uint8_t>(1U << i);
+        if (!spent) {
+            continue;
+        }
+        if ((runner.spent & mask) == 0 && runner.meters[i].level <= spent->at) {
+            runner.spent = static_cast<std::uint8_t>(runner.spent | mask);
+            instant.emit(MeterEvent{EventKind::spent, i});
+        } else if ((runner.spent & mask) != 0 && runner.meters[i].level >= spent->until) {
+            runner.spent = static_cast<std::uint8_t>(runner.spent & ~mask);
+            instant.emit(MeterEvent{EventKind::recovered, i});
         }
     }
 }
@@ -174,35 +244,44 @@ void take_push(Instant& instant) {
 void settle_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const std::uint64_t derived_before = runner.facts.derived;
+    const std::uint64_t derived_before = runner.derived;
+    const std::uint32_t lasting_before = runner.lasting;
     write_levels(chart, runner);
+    if (advance_modifiers(instant)) {
+        instant.modifiers_changed = true;
+    }
+    if (runner.stale) {
+        runner.moving = moving_facts(chart, runner);
+    }
     if (runner.ticking != 0) {
         reach_timers(instant);
     }
     if (runner.struck) {
         take_push(instant);
     }
+    if (runner.stale) {
+        check_latches(instant);
+    }
     instant.levels_changed =
         reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); }) || runner.stale;
+    instant.wanted_changed = instant.wanted_changed || runner.stale || instant.modifiers_changed;
     const std::uint64_t meter_bits =
         instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
     const bool state_changed = settle_state(instant, meter_bits);
 
-    runner.facts.fixed &= ~fact::momentary;
     runner.stale = false;
     instant.momentary = 0;
     instant.facts_changed = false;
     refresh_carried(chart, runner);
-    if (instant.levels_changed || state_changed || runner.facts.derived != derived_before) {
+    const bool rates_changed = instant.rates_changed || chart.has_scales ||
+                               (chart.has_refill_conditions && runner.lasting != lasting_before);
+    if (instant.levels_changed || rates_changed || instant.modifiers_changed || state_changed ||
+        runner.derived != derived_before) {
         refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
         plan_meters(chart, runner);
-    } else if (runner.by_distance != 0) {
-        plan_meters(chart, runner);
     }
-    instant.levels_changed = false;
-    plan_other(chart, runner);
-    plan_crossing(chart, runner);
-    runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
+    instant.levels_changed = instant.rates_changed = instant.modifiers_changed = false;
+    plan_conditions(chart, runner);
 }
 
 void give_up_motion(Instant& instant) {
@@ -233,8 +312,8 @@ bool steered(const CompiledState& state) {
 
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
-    const bool due_now = std::min(runner.leg_due, runner.crossing_due) <= runner.clock + instant_width.value;
-    if (instant.facts_changed || runner.stale || due_now || runner.other_due <= runner.clock + dt) {
+    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
+    if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
         return false;
     }
     if (steered(instant.chart.states[runner.state])) {
@@ -243,7 +322,7 @@ bool follow_turn(Instant& instant, double dt) {
         }
         const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
         if (turned && follow_ramp(instant.chart, runner, dt)) {
-            runner.next_due = std::min(runner.leg_due, runner.other_due);
+            runner.next_due = std::min(runner.leg_due, runner.condition_due);
             return true;
         }
         continue_leg(instant);
@@ -269,13 +348,8 @@ void continue_leg(Instant& instant) {
     } else {
         // A jump of the speed may have crossed a mark.
         instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();
-        plan_crossing(instant.chart, runner);
     }
-    if (runner.by_distance != 0) {
-        plan_meters(instant.chart, runner);
-        plan_other(instant.chart, runner);
-    }
-    runner.next_due = std::min({runner.leg_due, runner.crossing_due, runner.other_due});
+    plan_conditions(instant.chart, runner);
 }
 
 }  // namespace cursimeter::detail

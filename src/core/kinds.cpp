@@ -3,6 +3,7 @@
 
 #include "core/aim.hpp"
 #include "core/leg.hpp"
+#include "core/modifiers.hpp"
 #include "core/surroundings.hpp"
 
 /// How each kind of motion chooses its next leg.
@@ -49,18 +50,19 @@ Steering steer_to(RunnerState& runner, const glm::dvec3& target, double rate) {
 /// two, so steering turns and brakes, but adds nothing beyond the limit.
 Steering steer_in_air(const ChartData& chart, RunnerState& runner) {
     const CompiledAir& air = chart.states[runner.state].air;
+    const double steer = modified(chart, runner, measure::steer, air.steer);
     if (runner.idle) {
         return air.brake > 0.0 ? steer_to(runner, {0.0, 0.0, 0.0}, air.brake) : Steering{};
     }
     const double limit = length_of(runner.wanted);
-    if (air.steer <= 0.0 || limit <= 0.0) {
+    if (steer <= 0.0 || limit <= 0.0) {
         return {};
     }
     const glm::dvec2 wish = wish_direction(runner);
     const double kept = std::max(limit, inner(flat(runner.velocity), wish));
     const glm::dvec3 target = runner.around.grounded ? along_ground(runner.around, wish * kept)
                                                      : glm::dvec3(wish.x * kept, wish.y * kept, 0.0);
-    return steer_to(runner, without_barred(runner.around, target), air.steer);
+    return steer_to(runner, without_barred(runner.around, target), steer);
 }
 
 void plan_thrown(const ChartData& chart, RunnerState& runner) {
@@ -70,10 +72,11 @@ void plan_thrown(const ChartData& chart, RunnerState& runner) {
         plan_free(runner, steering.acceleration, steering.seconds);
         return;
     }
-    double gravity = state.air.fall_gravity;
+    double gravity = modified(chart, runner, measure::gravity, state.air.fall_gravity);
     double seconds = never;
-    const double rising =
-        runner.cut && state.launch.cut_gravity > 0.0 ? state.launch.cut_gravity : state.air.rise_gravity;
+    const double rising = modified(
+        chart, runner, measure::gravity,
+        runner.cut && state.launch.cut_gravity > 0.0 ? state.launch.cut_gravity : state.air.rise_gravity);
     if (runner.velocity.z > 0.0 && runner.velocity.z <= rising * instant_width.value) {
         set_velocity(runner, {runner.velocity.x, runner.velocity.y, 0.0});  // the apex
     }

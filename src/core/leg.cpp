@@ -5,6 +5,7 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/aim.hpp"
+#include "core/modifiers.hpp"
 #include "core/surroundings.hpp"
 
 namespace cursimeter::detail {
@@ -36,14 +37,31 @@ Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const Runner
         const double along = slowing ? -std::sqrt(squared) : std::sqrt(squared);
         until = std::min(until, std::max(along, leg.along));
     }
-    return {until, piece->slope * full};
+    return {until, piece->slope * full * rate.factor};
 }
 
 }  // namespace
 
-const GainRate& rate_of(const ChartData& chart, const RunnerState& runner) {
+GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate) {
+    if (!is_modified(chart, runner, measure::gain)) {
+        return rate;
+    }
+    // A gain that modifiers stop altogether would never arrive.
+    const double factor = std::max(1e-3, modified(chart, runner, measure::gain, 1.0));
+    GainRate changed = rate;
+    const bool half_life = chart.states[runner.state].gain.law == GainLaw::ease;
+    changed.value = half_life ? rate.value / factor : rate.value * factor;
+    changed.inverse = changed.value > 0.0 ? 1.0 / changed.value : 0.0;
+    changed.factor = factor;
+    return changed;
+}
+
+GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    return runner.idle ? gain.idle : runner.trend == Trend::falling ? gain.down : gain.up;
+    return modified_rate(chart, runner,
+                         runner.idle                       ? gain.idle
+                         : runner.trend == Trend::falling ? gain.down
+                                                           : gain.up);
 }
 
 LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
@@ -90,7 +108,6 @@ void keep_velocity(RunnerState& runner) {
     runner.straight = true;
     runner.acceleration = {0.0, 0.0, 0.0};
     runner.leg_due = never;
-    runner.crossing_due = never;
     runner.leg_end = LegEnd::replan;
 }
 
@@ -120,7 +137,7 @@ void plan_steered(const ChartData& chart, RunnerState& runner) {
     // there and the rate for speeding up from there.
     const bool slowing = leg.along < -turning_gap;
     runner.trend = slowing ? Trend::falling : Trend::rising;
-    const GainRate& rate = rate_of(chart, runner);
+    const GainRate rate = rate_of(chart, runner);
     Stretch stretch{slowing && leg.target > 0.0 ? 0.0 : leg.target, rate.value};
     if (gain.law == GainLaw::curve) {
         stretch = curve_stretch(chart, rate, runner, leg, slowing, stretch.until);
@@ -213,7 +230,7 @@ double ramp_crossing(const ChartData& chart, const RunnerState& runner) {
     const double last = speed * speed + seconds * (2.0 * along + seconds * square);
     double crossing = never;
     for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+        const bool is_above = (runner.derived & mark.derived_bit) != 0;
         const double squared = mark.value * mark.value;
         if (is_above == rising || (rising ? last <= squared : last >= squared)) {
             continue;
@@ -233,7 +250,7 @@ double ease_crossing(const ChartData& chart, const RunnerState& runner) {
     const double last = speed_after(shape, runner.leg_due - runner.clock);
     double crossing = never;
     for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+        const bool is_above = (runner.derived & mark.derived_bit) != 0;
         const bool crosses =
             runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
         if (crosses) {
@@ -245,7 +262,7 @@ double ease_crossing(const ChartData& chart, const RunnerState& runner) {
 
 /// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value.
 double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
-    const bool is_above = (runner.facts.derived & mark.derived_bit) != 0;
+    const bool is_above = (runner.derived & mark.derived_bit) != 0;
     const double a = acceleration_now(chart, runner).z;
     const double gap = mark.value - runner.velocity.z;
     if (a == 0.0 || (a > 0.0) == is_above) {
@@ -261,21 +278,22 @@ double time_to_rise(const ChartData& chart, const RunnerState& runner, const Ris
 
 }  // namespace
 
-void plan_crossing(const ChartData& chart, RunnerState& runner) {
-    runner.crossing_due = never;
+double next_crossing(const ChartData& chart, const RunnerState& runner) {
     if (runner.leg == LegKind::steady) {
-        return;
+        return never;
     }
+    double crossing = never;
     if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
-        runner.crossing_due = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner)
-                                                                          : ease_crossing(chart, runner));
+        crossing = runner.clock +
+                   (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner) : ease_crossing(chart, runner));
     }
     for (const RiseMark& mark : chart.rise_marks) {
         const double due = runner.clock + time_to_rise(chart, runner, mark);
         if (due <= runner.leg_due) {
-            runner.crossing_due = std::min(runner.crossing_due, due);
+            crossing = std::min(crossing, due);
         }
     }
+    return crossing;
 }
 
 }  // namespace cursimeter::detail

@@ -27,9 +27,9 @@ void plan_steered(const ChartData& chart, RunnerState& runner);
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
 /// Ends the leg where the runner comes down on the open ground, if it does before.
 void plan_landing(const ChartData& chart, RunnerState& runner);
-/// Finds when the speed, or the vertical speed, next crosses a value that something reads
-/// (`crossing_due`), given by the facts on which side of each it is now.
-void plan_crossing(const ChartData& chart, RunnerState& runner);
+/// When the speed, or the vertical speed, next crosses a value that something reads, given by the facts on
+/// which side of each it is now.
+[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner);
 /// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same
 /// as planning and gliding leg by leg, in one go: a look that follows a mouse turns the target in every
 /// tick, and this spares such ticks their planning. Returns false, and changes nothing, under another law or
@@ -53,7 +53,9 @@ inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
 [[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
 
 /// The gain law's numbers for the present leg.
-[[nodiscard]] const GainRate& rate_of(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] GainRate rate_of(const ChartData& chart, const RunnerState& runner);
+/// A rate of the present state with what modifiers make of it.
+[[nodiscard]] GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate);
 /// Acceleration at this moment, m/s^2.
 [[nodiscard]] glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner);
 

@@ -2,7 +2,10 @@
 
 #include <algorithm>
 
+#include "core/conditions.hpp"
+#include "core/facts.hpp"
 #include "core/leg.hpp"
+#include "core/modifiers.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -37,34 +40,42 @@ double time_to_drain(const ChartData& chart, const RunnerState& runner, const Dr
     return time_to_lose(amount, drain, shape_of(chart, runner), runner.leg_due - runner.clock);
 }
 
-/// The next mark on the way up, and when it is reached.
-void plan_rise(const CompiledMeter& compiled, const RunnerState& runner, MeterState& meter,
-               std::uint8_t& mark) {
-    for (std::size_t k = 0; k < compiled.marks.size(); ++k) {
-        if (compiled.marks[k].from > meter.level) {
-            mark = static_cast<std::uint8_t>(k);
-            meter.due = runner.clock + (compiled.marks[k].from - meter.level) / meter.rate;
-            return;
-        }
-    }
-}
-
-/// The next mark on the way down, and when it is reached.
-void plan_fall(const ChartData& chart, const RunnerState& runner, std::size_t index, MeterState& meter,
-               std::uint8_t& mark) {
-    const CompiledMeter& compiled = chart.meters[index];
-    const Drain& drain = chart.states[runner.state].drains[index];
-    for (std::size_t k = compiled.marks.size(); k-- > 0;) {
-        if (compiled.marks[k].from <= meter.level) {
-            mark = static_cast<std::uint8_t>(k);
-            meter.due =
-                runner.clock + time_to_drain(chart, runner, drain, meter.level - compiled.marks[k].below);
-            return;
-        }
-    }
-}
-
 }  // namespace
+
+double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter) {
+    const std::uint8_t next = runner.mark[meter];
+    if (next == no_mark) {
+        return never;
+    }
+    const Mark& mark = chart.meters[meter].marks[next];
+    const MeterState& state = runner.meters[meter];
+    if (state.rate > 0.0) {
+        return runner.metered_at + (mark.from - state.level) / state.rate;
+    }
+    if ((runner.by_distance >> meter & 1U) == 0) {
+        return runner.metered_at + (mark.below - state.level) / state.rate;
+    }
+    Drain drain = chart.states[runner.state].drains[meter];
+    drain.per_second = -state.rate;
+    return runner.clock + time_to_drain(chart, runner, drain, std::max(0.0, state.level - mark.below));
+}
+
+double next_mark_due(const ChartData& chart, const RunnerState& runner) {
+    double due = never;
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        if (runner.mark[i] != no_mark) {
+            due = std::min(due, mark_due(chart, runner, i));
+        }
+    }
+    return due;
+}
+
+void hold_refill(const ChartData& chart, RunnerState& runner, std::size_t meter) {
+    const CompiledMeter& compiled = chart.meters[meter];
+    if (compiled.refill_rate > 0.0 && compiled.refill_wait > 0.0) {
+        start_timer(runner, timer::refill_first + static_cast<unsigned>(meter), compiled.refill_wait);
+    }
+}
 
 void lose_by_distance(const ChartData& chart, RunnerState& runner, double travelled) {
     write_levels(chart, runner);
@@ -78,55 +89,144 @@ void lose_by_distance(const ChartData& chart, RunnerState& runner, double travel
 
 std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
-    if (state.drain_gate && (runner.facts.derived >> *state.drain_gate & 1U) == 0) {
+    if (state.drain_gate && (runner.derived >> *state.drain_gate & 1U) == 0) {
         return 0;
     }
     return state.drained;
 }
 
+namespace {
+
+/// Factors that follow another meter are read again after each such step of the runner's clock, s, for the
+/// middle of the step. While the other meter flows at one rate, that is exact where the factor is straight.
+constexpr double scale_step = 1.0 / 20.0;
+
+double step_end(const RunnerState& runner) {
+    const double steps = (runner.clock + instant_width.value) / scale_step;
+    return static_cast<double>(static_cast<std::int64_t>(steps) + 1) * scale_step;
+}
+
+double factor_at(const Scale& scale, double fraction) {
+    if (fraction <= scale.at.front()) {
+        return scale.factors.front();
+    }
+    for (std::size_t i = 1; i < scale.at.size(); ++i) {
+        if (fraction <= scale.at[i]) {
+            const double part = (fraction - scale.at[i - 1]) / (scale.at[i] - scale.at[i - 1]);
+            return scale.factors[i - 1] + (scale.factors[i] - scale.factors[i - 1]) * part;
+        }
+    }
+    return scale.factors.back();
+}
+
+double factor_of(const ChartData& chart, const RunnerState& runner, const std::vector<Scale>& scales) {
+    double factor = 1.0;
+    for (const Scale& scale : scales) {
+        const MeterState& other = runner.meters[scale.by];
+        const double middle = 0.5 * (step_end(runner) - runner.clock);
+        factor *= factor_at(scale, (other.level + other.rate * middle) / chart.meters[scale.by].capacity);
+    }
+    return factor;
+}
+
+bool refills(const ChartData& chart, const RunnerState& runner, std::size_t meter) {
+    const CompiledMeter& compiled = chart.meters[meter];
+    const Facts facts{fact::fixed_of(runner.lasting), runner.derived};
+    return (compiled.refill_in >> runner.state & 1U) != 0 &&
+           holding_clause(chart, compiled.refill_when, facts) != -1 &&
+           runner.meters[meter].level < compiled.capacity &&
+           !ticks(runner, timer::refill_first + static_cast<unsigned>(meter));
+}
+
+/// The rate of one meter, negative while it is drained.
+double rate_of(const ChartData& chart, const RunnerState& runner, std::size_t meter, bool drains) {
+    const CompiledMeter& compiled = chart.meters[meter];
+    const auto index = static_cast<unsigned>(meter);
+    if (drains) {
+        const double base = chart.states[runner.state].drains[meter].per_second;
+        return runner.meters[meter].level > 0.0
+                   ? -modified(chart, runner, measure::drain_first + index, base) *
+                         factor_of(chart, runner, compiled.drain_scale)
+                   : 0.0;
+    }
+    return refills(chart, runner, meter)
+               ? modified(chart, runner, measure::refill_first + index, compiled.refill_rate) *
+                     factor_of(chart, runner, compiled.refill_scale)
+               : 0.0;
+}
+
+bool is_scaled(const CompiledMeter& meter) {
+    return !meter.refill_scale.empty() || !meter.drain_scale.empty();
+}
+
+}  // namespace
+
 void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained) {
     const CompiledState& state = chart.states[runner.state];
     runner.flowing = 0;
     runner.by_distance = 0;
-    for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        MeterState& meter = runner.meters[i];
-        const CompiledMeter& compiled = chart.meters[i];
-        const auto mask = static_cast<std::uint8_t>(1U << i);
-        const auto set = [mask](std::uint8_t& bits, bool on) {
-            bits = static_cast<std::uint8_t>(on ? bits | mask : bits & ~mask);
-        };
-        const bool drains = (drained & mask) != 0;
-        meter.rate = 0.0;
-        if (drains && meter.level > 0.0) {
-            meter.rate = -state.drains[i].per_second;
-            set(runner.by_distance, state.drains[i].per_metre > 0.0);
+    // Meters that others scale come last: they read the rates of those.
+    for (const bool scaled : {false, true}) {
+        for (std::size_t i = 0; i < runner.meter_count; ++i) {
+            if (is_scaled(chart.meters[i]) != scaled) {
+                continue;
+            }
+            const auto mask = static_cast<std::uint8_t>(1U << i);
+            const bool drains = (drained & mask) != 0;
+            if (drains) {
+                stop_timer(runner, timer::refill_first + static_cast<unsigned>(i));
+            } else if ((runner.draining & mask) != 0) {
+                hold_refill(chart, runner, i);
+            }
+            runner.meters[i].rate = rate_of(chart, runner, i, drains);
+            if (drains && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0) {
+                runner.by_distance = static_cast<std::uint8_t>(runner.by_distance | mask);
+            }
+            if (runner.meters[i].rate != 0.0 || (runner.by_distance & mask) != 0) {
+                runner.flowing = static_cast<std::uint8_t>(runner.flowing | mask);
+            }
         }
-        if (!drains && (runner.draining & mask) != 0 && compiled.refill_rate > 0.0) {
-            meter.due = runner.clock + compiled.refill_wait;
-            set(runner.waiting, compiled.refill_wait > 0.0);
+        if (!chart.has_scales) {
+            break;
         }
-        if (drains) {
-            set(runner.waiting, false);
-        } else if ((runner.waiting & mask) == 0 && meter.level < compiled.capacity) {
-            meter.rate = compiled.refill_rate;
-        }
-        set(runner.flowing, meter.rate != 0.0 || (runner.by_distance & mask) != 0);
     }
     runner.draining = drained;
 }
 
+double next_scale_due(const ChartData& chart, const RunnerState& runner) {
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        if ((runner.flowing >> i & 1U) == 0) {
+            continue;
+        }
+        const CompiledMeter& meter = chart.meters[i];
+        for (const Scale& scale : (runner.draining >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale) {
+            if ((runner.flowing >> scale.by & 1U) != 0) {
+                return step_end(runner);
+            }
+        }
+    }
+    return never;
+}
+
 void plan_meters(const ChartData& chart, RunnerState& runner) {
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        MeterState& meter = runner.meters[i];
+        const std::vector<Mark>& marks = chart.meters[i].marks;
+        const double level = runner.meters[i].level;
         runner.mark[i] = no_mark;
-        if ((runner.waiting >> i & 1U) != 0) {
-            continue;  // `due` is the end of the wait
-        }
-        meter.due = never;
-        if (meter.rate > 0.0) {
-            plan_rise(chart.meters[i], runner, meter, runner.mark[i]);
+        if (runner.meters[i].rate > 0.0) {
+            for (std::size_t k = 0; k < marks.size(); ++k) {
+                if (marks[k].from > level) {
+                    runner.mark[i] = static_cast<std::uint8_t>(k);
+                    break;
+                }
+            }
         } else if ((runner.flowing >> i & 1U) != 0) {
-            plan_fall(chart, runner, i, meter, runner.mark[i]);
+            for (std::size_t k = marks.size(); k-- > 0;) {
+                if (marks[k].from <= level) {
+                    runner.mark[i] = static_cast<std::uint8_t>(k);
+                    break;
+                }
+            }
         }
     }
 }

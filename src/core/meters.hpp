@@ -3,6 +3,7 @@
 #include <cursimeter/report.hpp>
 
 #include "core/chart_data.hpp"
+#include "core/timers.hpp"
 
 /// Meters between and at instants: levels flow at constant rates, marks are reached exactly.
 namespace cursimeter::detail {
@@ -27,32 +28,39 @@ inline void write_levels(const ChartData& chart, RunnerState& runner) {
 /// Takes what the way costs from the meters that drain by the metre.
 void lose_by_distance(const ChartData& chart, RunnerState& runner, double travelled);
 
+/// When the meter's next mark is reached, on the runner's clock; `never` if none is.
+[[nodiscard]] double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter);
+/// The earliest of all of them.
+[[nodiscard]] double next_mark_due(const ChartData& chart, const RunnerState& runner);
+
 /// Called with each event of a meter.
 struct MeterEvent {
     EventKind kind;
     std::uint8_t meter;
+    std::uint8_t which = 0;  ///< threshold
+    bool rising = false;
 };
 
 /// Puts every meter whose mark is due now exactly on it and passes the events to `emit`.
-/// Returns whether any mark was reached or any wait is over.
+/// Returns whether any mark was reached.
 template <class Emit>
 bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
     bool any = false;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        MeterState& meter = runner.meters[i];
-        if (meter.due > runner.clock + instant_width.value) {
+        if (runner.mark[i] == no_mark ||
+            mark_due(chart, runner, i) > runner.clock + instant_width.value) {
             continue;
         }
         any = true;
-        meter.due = never;
-        if (runner.mark[i] == no_mark) {
-            runner.waiting = static_cast<std::uint8_t>(runner.waiting & ~(1U << i));
-            continue;  // the wait is over; the refill begins when rates are refreshed
-        }
-        const CompiledMeter& compiled = chart.meters[i];
-        const Mark& mark = compiled.marks[runner.mark[i]];
+        MeterState& meter = runner.meters[i];
+        const Mark& mark = chart.meters[i].marks[runner.mark[i]];
         const auto index = static_cast<std::uint8_t>(i);
         const auto spent_mask = static_cast<std::uint8_t>(1U << i);
+        runner.mark[i] = no_mark;
+        if (mark.threshold != no_threshold) {
+            meter.level = meter.rate > 0.0 ? mark.from : mark.below;
+            emit(MeterEvent{EventKind::crossed, index, mark.threshold, meter.rate > 0.0});
+        }
         if (meter.rate > 0.0) {
             meter.level = mark.from;
             if (mark.release && (runner.spent & spent_mask) != 0) {
@@ -94,7 +102,11 @@ void refresh_rates(const ChartData& chart, RunnerState& runner, Emit&& emit) {
         }
     }
 }
-/// Finds when each meter reaches its next mark, for the rates and the leg now planned.
+/// Finds the mark that each meter reaches next, for the rates now set.
 void plan_meters(const ChartData& chart, RunnerState& runner);
+/// When factors that other meters set are read again; `never` if none changes.
+[[nodiscard]] double next_scale_due(const ChartData& chart, const RunnerState& runner);
+/// Lets the refill wait from now on, after a drain or a cost.
+void hold_refill(const ChartData& chart, RunnerState& runner, std::size_t meter);
 
 }  // namespace cursimeter::detail

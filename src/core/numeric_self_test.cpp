@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x3AA95E78A508B17EU;
+constexpr std::uint64_t known_digest = 0x656B574F6D6F7A9AU;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

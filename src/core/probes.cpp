@@ -15,7 +15,7 @@ void Traveller::probe_barriers(Stride& stride) const {
     Surroundings& around = stride.around;
     std::uint8_t kept = 0;
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        const glm::dvec3 normal(around.barriers[i]);
+        const glm::dvec3 normal = unpack(around.barriers[i]);
         Hit hit;
         const bool there = sweep(body(), stride.position, normal * -lean_reach, hit);
         if (there && !around.grounded && runner_.velocity.z <= 0.0 && carries_weight(hit, stride.position)) {

@@ -62,7 +62,7 @@ void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal) {
 
 void end_push(RunnerState& runner, std::size_t push) {
     runner.fading[push] = glm::vec2(0.0F);
-    runner.locks = static_cast<std::uint8_t>(runner.locks & ~(1U << push));
+    runner.locks = static_cast<std::uint8_t>(runner.locks & ~(1U << push)) & 3U;
     stop_timer(runner, timer_of(push));
 }
 
@@ -85,7 +85,7 @@ void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, b
         seconds = longer;
     }
     runner.fading[place] = glm::vec2(fading);
-    runner.locks = static_cast<std::uint8_t>((runner.locks & ~(1U << place)) | unsigned{locks} << place);
+    runner.locks = ((runner.locks & ~(1U << place)) | unsigned{locks} << place) & 3U;
     start_timer(runner, timer_of(place), seconds);
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/aim.hpp"
 #include "core/conditions.hpp"
+#include "core/facts.hpp"
 #include "core/instant.hpp"
 #include "core/pushes.hpp"
 #include "core/surroundings.hpp"
@@ -24,19 +25,20 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size());
-    state.leg_due = state.crossing_due = state.other_due = detail::never;
+    state.leg_due = state.condition_due = detail::never;
     state.floor = at.z;
     state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];
         state.meters[i].level = meter.start;
-        state.meters[i].due = detail::never;
         if (meter.spent && meter.start <= meter.spent->at) {
             state.spent = static_cast<std::uint8_t>(state.spent | 1U << i);
         }
     }
-    state.facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
-    state.state = detail::choose_first(data, state.facts);
+    const detail::Facts facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
+    state.derived = facts.derived;
+    state.lasting = detail::fact::lasting_of(facts.fixed);
+    state.state = detail::choose_first(data, facts);
     return runner;
 }
 
@@ -129,6 +131,18 @@ std::string_view to_string(EventKind kind) {
             return "bumped";
         case EventKind::pushed:
             return "pushed";
+        case EventKind::began:
+            return "began";
+        case EventKind::stacked:
+            return "stacked";
+        case EventKind::ended:
+            return "ended";
+        case EventKind::crowded:
+            return "crowded out";
+        case EventKind::refused:
+            return "refused";
+        case EventKind::crossed:
+            return "crossed";
         case EventKind::crushed:
             return "crushed";
     }
@@ -144,8 +158,14 @@ EventSubject subject_of(EventKind kind) {
         case EventKind::landed:
         case EventKind::bumped:
         case EventKind::pushed:
+        case EventKind::refused:
         case EventKind::crushed:
             return EventSubject::state;
+        case EventKind::began:
+        case EventKind::stacked:
+        case EventKind::ended:
+        case EventKind::crowded:
+            return EventSubject::modifier;
         case EventKind::ready:
             return EventSubject::cooldown;
         case EventKind::pressed:
@@ -162,6 +182,8 @@ const std::string& subject_name(const Chart& chart, const Event& event) {
             return chart.name(StateId{event.subject});
         case EventSubject::action:
             return chart.name(ActionId{event.subject});
+        case EventSubject::modifier:
+            return chart.name(ModifierId{event.subject});
         case EventSubject::cooldown:
             return chart.name(CooldownId{event.subject});
         case EventSubject::meter:

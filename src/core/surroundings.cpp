@@ -1,5 +1,7 @@
 #include "core/surroundings.hpp"
 
+#include <algorithm>
+
 namespace cursimeter::detail {
 namespace {
 
@@ -20,6 +22,19 @@ glm::dvec3 met_normal(const Surroundings& around, const glm::dvec3& normal) {
 }
 
 }  // namespace
+
+PackedNormal pack(const glm::dvec3& normal) {
+    const auto part = [](double value) {
+        return static_cast<std::int16_t>(std::clamp(value, -1.0, 1.0) * 32767.0 + (value < 0.0 ? -0.5 : 0.5));
+    };
+    return {part(normal.x), part(normal.y), part(normal.z)};
+}
+
+glm::dvec3 unpack(const PackedNormal& normal) {
+    const glm::dvec3 vector(normal.x, normal.y, normal.z);
+    const double size = length_of(vector);
+    return size > 0.0 ? vector * (1.0 / size) : glm::dvec3(0.0, 0.0, 1.0);
+}
 
 bool same(const Surroundings& a, const Surroundings& b) {
     return a.gradient == b.gradient && a.barrier_count == b.barrier_count && a.barriers == b.barriers &&
@@ -53,12 +68,12 @@ glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector
     if (around.cornered) {
         return {0.0, 0.0, 0.0};
     }
-    const glm::dvec3 first = met_normal(around, glm::dvec3(around.barriers[0]));
+    const glm::dvec3 first = met_normal(around, unpack(around.barriers[0]));
     glm::dvec3 left = without(vector, first);
     if (around.barrier_count == 1) {
         return left;
     }
-    const glm::dvec3 second = met_normal(around, glm::dvec3(around.barriers[1]));
+    const glm::dvec3 second = met_normal(around, unpack(around.barriers[1]));
     left = without(left, second);
     if (inner(left, first) >= -1e-12) {
         return left;
@@ -75,8 +90,8 @@ glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector
 
 void add_barrier(Surroundings& around, const glm::dvec3& normal) {
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        if (inner(glm::dvec3(around.barriers[i]), normal) > 0.999) {
-            around.barriers[i] = glm::vec3(normal);
+        if (inner(unpack(around.barriers[i]), normal) > 0.999) {
+            around.barriers[i] = pack(normal);
             return;
         }
     }
@@ -85,7 +100,7 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal) {
         around.barriers[0] = around.barriers[1];
         --around.barrier_count;
     }
-    around.barriers[around.barrier_count++] = glm::vec3(normal);
+    around.barriers[around.barrier_count++] = pack(normal);
 }
 
 void follow_ground(RunnerState& runner) {

@@ -9,6 +9,8 @@ namespace cursimeter::detail {
 [[nodiscard]] inline bool on_slope(const Surroundings& around) {
     return around.gradient.x != 0.0F || around.gradient.y != 0.0F;
 }
+[[nodiscard]] PackedNormal pack(const glm::dvec3& normal);
+[[nodiscard]] glm::dvec3 unpack(const PackedNormal& normal);
 [[nodiscard]] bool same(const Surroundings& a, const Surroundings& b);
 [[nodiscard]] glm::dvec3 normal_of_slope(const Surroundings& around);
 [[nodiscard]] glm::dvec3 along_slope(const Surroundings& around, const glm::dvec2& plane);

@@ -79,6 +79,7 @@ TermReader::TermReader(const ChartSpec& spec, const ChartData& chart, Findings& 
       actions_(names_of(spec.actions)),
       meters_(names_of(spec.meters)),
       cooldowns_(names_of(spec.cooldowns)),
+      modifiers_(names_of(spec.modifiers)),
       states_(names_of(spec.states)),
       zones_(spec.zones),
       known_{"speed > ...", "time > ...", "rise > ..."} {
@@ -93,6 +94,9 @@ TermReader::TermReader(const ChartSpec& spec, const ChartData& chart, Findings& 
     }
     for (const std::string& cooldown : cooldowns_) {
         known_.push_back(cooldown + " ready");
+    }
+    for (const std::string& modifier : modifiers_) {
+        known_.push_back(modifier + " active");
     }
     for (const std::string& state : states_) {
         known_.push_back(state + " possible");
@@ -132,6 +136,9 @@ std::optional<Term> TermReader::read_fact(const std::string& path, const std::st
     if (words.size() == 2 && words[1] == "ready") {
         return read_named(path, text, words, term, Quantity::ready);
     }
+    if (words.size() == 2 && words[1] == "active") {
+        return read_named(path, text, words, term, Quantity::active);
+    }
     if (words.size() == 2 && words[1] == "possible") {
         return read_named(path, text, words, term, Quantity::possible);
     }
@@ -161,12 +168,14 @@ std::optional<Term> TermReader::read_action(const std::string& path, const std::
 std::optional<Term> TermReader::read_named(const std::string& path, const std::string& text,
                                            const std::vector<std::string>& words, const Term& term,
                                            Quantity quantity) {
-    const bool ready = quantity == Quantity::ready;
-    const std::vector<std::string>& names = ready ? cooldowns_ : states_;
+    const bool ready = quantity == Quantity::ready, active = quantity == Quantity::active;
+    const std::vector<std::string>& names = ready ? cooldowns_ : active ? modifiers_ : states_;
     const std::optional<std::uint8_t> index = index_in(names, words[0]);
     if (!index) {
         findings_.add(path,
-                      fmt::format("'{}': no {} is named '{}'", text, ready ? "cooldown" : "state", words[0]),
+                      fmt::format("'{}': no {} is named '{}'", text, ready    ? "cooldown"
+                                                                      : active ? "modifier"
+                                                                               : "state", words[0]),
                       advise_name(words[0], names));
         return std::nullopt;
     }

@@ -10,7 +10,7 @@
 /// Terms: text such as "not stamina >= 10%" becomes a fact that must, or must not, be set.
 namespace cursimeter::detail {
 
-enum class Quantity : std::uint8_t { meter, speed, time, rise, latch, ready, possible };
+enum class Quantity : std::uint8_t { meter, speed, time, rise, latch, ready, possible, active };
 
 /// A comparison or latch that has a bit of its own in Facts::derived. "above" means value >= from.
 struct DerivedFact {
@@ -71,7 +71,7 @@ class TermReader {
 
     const ChartData& chart_;
     Findings& findings_;
-    std::vector<std::string> actions_, meters_, cooldowns_, states_, zones_, known_;
+    std::vector<std::string> actions_, meters_, cooldowns_, modifiers_, states_, zones_, known_;
     std::vector<DerivedFact> derived_;
 };
 

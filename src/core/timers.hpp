@@ -17,7 +17,8 @@ inline constexpr unsigned dwell = 2;       // zones may change again
 inline constexpr unsigned push_first = 3;  // a push has faded
 inline constexpr unsigned buffer_first = push_first + limits::pushes;       // a press is forgotten
 inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;  // a cooldown is over
-static_assert(cooldown_first + limits::cooldowns == limits::timers && limits::timers <= 16);
+inline constexpr unsigned refill_first = cooldown_first + limits::cooldowns;  // a meter's refill begins
+static_assert(refill_first + limits::meters == limits::timers && limits::timers <= 32);
 }  // namespace timer
 
 inline constexpr double stamps_per_second = 4194304.0;  // 2^22
@@ -42,10 +43,10 @@ inline constexpr double longest_wait = 500.0;           ///< s
 }
 inline void start_timer(RunnerState& runner, unsigned timer, double seconds) {
     runner.timers[timer] = stamp_of(runner.clock + seconds);
-    runner.ticking = static_cast<std::uint16_t>(runner.ticking | 1U << timer);
+    runner.ticking = runner.ticking | 1U << timer;
 }
 inline void stop_timer(RunnerState& runner, unsigned timer) {
-    runner.ticking = static_cast<std::uint16_t>(runner.ticking & ~(1U << timer));
+    runner.ticking = runner.ticking & ~(1U << timer);
 }
 /// When a timer that ticks is over, on the runner's clock.
 [[nodiscard]] inline double timer_due(const RunnerState& runner, unsigned timer) {

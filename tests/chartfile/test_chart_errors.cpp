@@ -95,7 +95,7 @@ TEST_CASE("unknown keys, with the nearest known one") {
     CHECK(about("[actions]", "colour = 3\n[actions]") ==
           "c.toml:5:1: colour: is not a known key here; known: format, name, rank, body, input, zones, "
           "actions, meters, "
-          "cooldowns, "
+          "cooldowns, modifiers, blocks, "
           "states");
 }
 

@@ -107,7 +107,7 @@ TEST_CASE("a reference has a row for every key, with its unit, default and range
           "| `forward_within` | number | deg | 60 | from 1 to 89 |",
           "| `press` | text |  | hold | \"hold\", \"toggle\" |",
           "| `capacity` | number |  | required | from 0.001 to 1000000 |",
-          "| `wait` | number | s | 0 | from 0 to 3600 |", "## `[states.NAME.gain]`",
+          "| `wait` | number | s | 0 | from 0 to 500 |", "## `[states.NAME.gain]`",
           "| `up` | number | m/s^2 | required for ramp | above 0 to 10000 |",
           "| `drain` | table: meter = number | per second | none | from 0 to 1000000 |"}) {
         CAPTURE(row);

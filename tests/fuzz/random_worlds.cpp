@@ -97,7 +97,7 @@ CourseSpec random_world(Dice& dice, bool moving) {
 bool enter_holds(const Chart& chart, const Runner& runner) {
     const detail::ChartData& data = chart.data();
     const detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    detail::Facts facts = state.facts;
+    detail::Facts facts{detail::fact::fixed_of(state.lasting), state.derived};
     facts.fixed |= detail::fact::momentary;  // presses are used up by now
     // Entering itself uses the wall and the cooldown up.
     facts.derived |= data.states[state.state].possible_bit;

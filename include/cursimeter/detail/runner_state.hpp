@@ -34,14 +34,19 @@ enum class LegEnd : std::uint8_t {
 struct MeterState {
     double level = 0.0;  ///< at RunnerState::metered_at; it flows from there without being written
     double rate = 0.0;   ///< per second; negative while draining. A drain by the metre comes on top
-    double due = 0.0;    ///< runner clock at which `mark` is reached, or at which a wait ends
+};
+
+/// A direction in six bytes, to about 2e-5 rad; exact along the axes.
+struct PackedNormal {
+    std::int16_t x = 0, y = 0, z = 0;
+    friend bool operator==(const PackedNormal&, const PackedNormal&) = default;
 };
 
 /// What the world is like around the runner. Directions are kept as floats: they say which way, and
 /// whatever they are off by is mended by the next sweep.
 struct Surroundings {
     glm::vec2 gradient{0.0F};              ///< of the ground underfoot: rise per metre along x and y
-    std::array<glm::vec3, 2> barriers{};   ///< normals of what it is leaning against
+    std::array<PackedNormal, 2> barriers{};  ///< normals of what it is leaning against
     glm::vec3 bearing{0.0F};               ///< direction of a burst, otherwise normal of the wall at hand
     glm::vec3 wind{0.0F};                  ///< m/s, of the zones around
     float pace = 1.0F;                     ///< speed factor of the zones around
@@ -55,10 +60,29 @@ struct Surroundings {
     bool crushed : 1 = false;   ///< solids leave it no room
 };
 
+/// Where a modifier is in its life.
+enum class ModifierPhase : std::uint8_t {
+    rising,   ///< fading in, or gaining stacks
+    holding,  ///< at full strength
+    falling,  ///< fading out, or losing stacks
+};
+
+/// One modifier at work, of one granter.
+struct ModifierState {
+    std::uint8_t modifier = 0;
+    std::uint8_t source = 0;
+    std::uint8_t strength = 0;  ///< percent; 0: this place is free
+    std::uint8_t stacks : 4 = 0;
+    ModifierPhase phase : 2 = ModifierPhase::rising;
+    bool timed : 1 = false;    ///< `stamp` ends the phase, or the next stack's wait
+    bool untold : 1 = false;   ///< no report has told of it yet
+    std::uint32_t stamp = 0;   ///< see src/core/timers.hpp
+};
+
 struct alignas(64) RunnerState {
     // Read or written by every tick: two cache lines, then one more while the speed changes.
     double clock = 0.0;
-    double next_due = 0.0;  ///< the earliest of leg_due, crossing_due and other_due
+    double next_due = 0.0;  ///< the earlier of leg_due and condition_due
     glm::dvec3 position{0.0};
     glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
     double speed = 0.0;        ///< of its own velocity
@@ -66,48 +90,51 @@ struct alignas(64) RunnerState {
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint32_t chart_tag = 0;
+    std::uint32_t ticking = 0;  ///< bit per timer
     std::uint16_t held = 0;
-    std::uint16_t ticking = 0;  ///< bit per timer
-    LegKind leg = LegKind::steady;
-    Trend trend = Trend::level;
-    bool straight = true;   ///< the leg's velocity keeps its line
-    bool carried = false;   ///< a push or wind moves it besides its own velocity
-    bool in_world = false;  ///< a terrain, or the game, says what is around; otherwise it is open ground
+    std::uint16_t on = 0;  ///< bans apart
+    LegKind leg : 2 = LegKind::steady;
+    Trend trend : 2 = Trend::level;
+    bool straight : 1 = true;   ///< the leg's velocity keeps its line
+    bool carried : 1 = false;   ///< a push or wind moves it besides its own velocity
+    bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground
+    bool rooted : 1 = false;    ///< a block bans all movement
     std::uint8_t state = 0;
     std::uint8_t meter_count = 0;
     std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
     glm::dvec3 acceleration{0.0};  ///< of a ramp leg
     double leg_due = 0.0;          ///< end of the leg
-    double crossing_due = 0.0;     ///< the speed crosses a value that something reads
-    double other_due = 0.0;        ///< a meter's mark, a timer, a time in the state that a term reads
+    double condition_due = 0.0;    ///< something that a condition may read changes
     double metered_at = 0.0;       ///< clock at which the meters' levels were written
 
     // Read or written at instants.
-    Facts facts;
+    std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
     glm::dvec2 facing{1.0, 0.0};
     glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
     double state_since = 0.0;
     double floor = 0.0;  ///< m; height of the open ground
     std::array<MeterState, limits::meters> meters{};
     Surroundings around;
+    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/facts.hpp)
     std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
     std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
+    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
-    std::uint16_t on = 0;
     std::uint16_t toggles = 0;
+    std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
+    std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
+    std::array<std::uint8_t, limits::meters> mark{};    ///< index of the mark that is next reached
     std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
     std::uint8_t draining = 0;  ///< bit per meter
-    std::uint8_t waiting = 0;   ///< bit per meter whose refill has not begun
     std::uint8_t spent = 0;     ///< bit per meter
     std::uint8_t moving = 0;    ///< what the move wanted now says: the facts from fact::moving on
-    std::uint8_t locks = 0;     ///< bit per push that takes control away
     std::uint8_t jumps = 0;     ///< launches since the ground was left
-    LegEnd leg_end = LegEnd::replan;
-    bool cut : 1 = false;                             ///< the jump's key was released while rising
-    bool struck : 1 = false;                          ///< a push has begun that no report has told of yet
-    bool idle : 1 = true;                             ///< no move wanted
-    bool stale : 1 = true;                            ///< facts must be gathered before time goes on
-    std::array<std::uint8_t, limits::meters> mark{};  ///< index of the mark that is next reached
+    std::uint8_t locks : 2 = 0; ///< bit per push that takes control away
+    LegEnd leg_end : 2 = LegEnd::replan;
+    bool cut : 1 = false;       ///< the jump's key was released while rising
+    bool struck : 1 = false;    ///< a push has begun that no report has told of yet
+    bool idle : 1 = true;       ///< no move wanted
+    bool stale : 1 = true;      ///< facts must be gathered before time goes on
 };
 
 struct RunnerAccess;

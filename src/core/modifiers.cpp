@@ -1,0 +1,429 @@
+#include "core/modifiers.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "core/conditions.hpp"
+#include "core/cooldowns.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+const CompiledModifier& kind_of(const ChartData& chart, const ModifierState& state) {
+    return chart.modifiers[state.modifier];
+}
+
+double seconds_left(const RunnerState& runner, const ModifierState& state) {
+    return time_of(state.stamp, runner.clock) - runner.clock;
+}
+
+void set_end(const RunnerState& runner, ModifierState& state, double seconds) {
+    state.timed = true;
+    state.stamp = stamp_of(runner.clock + seconds);
+}
+
+/// Steps of a fade that are not over yet, the present one included.
+double steps_left(double seconds) {
+    return static_cast<double>(static_cast<std::int64_t>(seconds / fade_step + (1.0 - 1e-4)));
+}
+
+/// Whether the phase is a fade; otherwise stacks come and go in it.
+bool is_fade(const CompiledModifier& kind, const ModifierState& state) {
+    return state.phase == ModifierPhase::rising ? kind.fade_in > 0.0
+                                                : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
+}
+
+/// 0 to 1. A fade that was cut short runs at the same pace as a whole one.
+double fade_of(const CompiledModifier& kind, const RunnerState& runner, const ModifierState& state) {
+    if (!is_fade(kind, state)) {
+        return 1.0;
+    }
+    const double whole = state.phase == ModifierPhase::rising ? kind.fade_in : kind.fade_out;
+    const double middle = (steps_left(seconds_left(runner, state)) - 0.5) * fade_step;
+    const double part = std::clamp(middle / whole, 0.0, 1.0);
+    return state.phase == ModifierPhase::rising ? 1.0 - part : part;
+}
+
+/// The share of its strength that it has now, without steps: where a fade turns back.
+double progress_of(const CompiledModifier& kind, const RunnerState& runner, const ModifierState& state) {
+    if (!is_fade(kind, state)) {
+        return 1.0;
+    }
+    const double left = seconds_left(runner, state);
+    return state.phase == ModifierPhase::rising ? std::clamp(1.0 - left / kind.fade_in, 0.0, 1.0)
+                                                : std::clamp(left / kind.fade_out, 0.0, 1.0);
+}
+
+bool counts_once(const CompiledModifier& kind) {
+    return kind.stacking != Stacking::count && kind.stacking != Stacking::separate;
+}
+
+std::size_t count_of(const RunnerState& runner) {
+    std::size_t count = 0;
+    while (count < runner.modifiers.size() && runner.modifiers[count].strength != 0) {
+        ++count;
+    }
+    return count;
+}
+
+/// Sorted by what can be told of each, so that equal sets lie equally.
+void sort(RunnerState& runner) {
+    const auto key = [](const ModifierState& state) {
+        return std::tuple(state.strength == 0, state.modifier, state.source, state.strength, state.phase,
+                          std::uint8_t{state.stacks}, state.stamp);
+    };
+    std::sort(runner.modifiers.begin(), runner.modifiers.end(),
+              [&](const ModifierState& a, const ModifierState& b) { return key(a) < key(b); });
+}
+
+ModifierState* find(RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength != 0 && state.modifier == modifier && state.source == source) {
+            return &state;
+        }
+    }
+    return nullptr;
+}
+
+/// From the start of its time, or from where a fade stands.
+void begin(const CompiledModifier& kind, const RunnerState& runner, ModifierState& state, double progress,
+           double seconds) {
+    state.phase = ModifierPhase::rising;
+    state.timed = false;
+    if (kind.build > 0.0) {
+        if (state.stacks < kind.most) {
+            set_end(runner, state, kind.build);
+        } else {
+            state.phase = ModifierPhase::holding;
+        }
+    } else if (kind.fade_in > 0.0 && progress < 1.0) {
+        set_end(runner, state, kind.fade_in * (1.0 - progress));
+    } else {
+        state.phase = ModifierPhase::holding;
+        if (seconds > 0.0) {
+            set_end(runner, state, seconds);
+        }
+    }
+}
+
+/// Returns false if the modifier is over at once.
+bool release(const CompiledModifier& kind, const RunnerState& runner, ModifierState& state) {
+    if (state.phase == ModifierPhase::falling) {
+        return true;
+    }
+    const double progress = progress_of(kind, runner, state);
+    state.phase = ModifierPhase::falling;
+    if (kind.shed > 0.0) {
+        set_end(runner, state, kind.shed);
+    } else if (kind.fade_out > 0.0 && progress > 0.0) {
+        set_end(runner, state, kind.fade_out * progress);
+    } else {
+        return false;
+    }
+    return true;
+}
+
+double next_due(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {
+    if (!state.timed) {
+        return never;
+    }
+    const double end = time_of(state.stamp, runner.clock);
+    const double steps = is_fade(kind_of(chart, state), state) ? steps_left(end - runner.clock) : 1.0;
+    return end - std::max(0.0, steps - 1.0) * fade_step;
+}
+
+/// What is due of one modifier. Returns false if it is over.
+bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
+    RunnerState& runner = instant.runner;
+    const double end = time_of(state.stamp, runner.clock);
+    if (end > runner.clock + instant_width.value) {
+        return true;  // a step of its fade
+    }
+    switch (state.phase) {
+        case ModifierPhase::rising:
+            if (kind.build > 0.0) {
+                state.stacks = static_cast<std::uint8_t>((state.stacks + 1U) & 15U);
+                instant.emit(EventKind::stacked, state.modifier, state.stacks);
+                state.stamp = stamp_of(end + kind.build);
+                state.timed = state.stacks < kind.most;
+                state.phase = state.timed ? ModifierPhase::rising : ModifierPhase::holding;
+                return true;
+            }
+            state.phase = ModifierPhase::holding;
+            state.timed = kind.seconds > 0.0 && state.source != chart_source;
+            state.stamp = stamp_of(end + std::max(0.0, kind.seconds - kind.fade_in));
+            return true;
+        case ModifierPhase::holding:
+            state.phase = ModifierPhase::falling;
+            state.stamp = stamp_of(end + kind.fade_out);
+            return kind.fade_out > 0.0;
+        case ModifierPhase::falling:
+            if (kind.shed > 0.0 && state.stacks > 1) {
+                --state.stacks;
+                instant.emit(EventKind::stacked, state.modifier, state.stacks);
+                state.stamp = stamp_of(end + kind.shed);
+                return true;
+            }
+            return false;
+    }
+    return true;
+}
+
+}  // namespace
+
+double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {
+    return 0.01 * state.strength * fade_of(kind_of(chart, state), runner, state);
+}
+
+bool is_active(const RunnerState& runner, std::uint8_t modifier) {
+    return std::any_of(runner.modifiers.begin(), runner.modifiers.end(), [&](const ModifierState& state) {
+        return state.strength != 0 && state.modifier == modifier;
+    });
+}
+
+bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned measure) {
+    std::uint32_t measures = 0;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        measures |= kind_of(chart, state).measures;
+    }
+    return (measures >> measure & 1U) != 0;
+}
+
+namespace {
+
+/// The places of the modifier that lies at `first`, up to the next modifier's, as one amount of a measure.
+Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t first, std::size_t& last,
+                 unsigned measure) {
+    const CompiledModifier& kind = kind_of(chart, runner.modifiers[first]);
+    const std::size_t count = count_of(runner);
+    Amount amount;
+    amount.weight = weight_of(chart, runner, runner.modifiers[first]);
+    last = first;
+    if (counts_once(kind)) {  // at the strongest of its sources
+        while (last + 1 < count && runner.modifiers[last + 1].modifier == runner.modifiers[first].modifier) {
+            amount.weight = std::max(amount.weight, weight_of(chart, runner, runner.modifiers[++last]));
+        }
+    }
+    const unsigned stacks = runner.modifiers[first].stacks;
+    for (const Effect& effect : kind.effects) {
+        if (effect.measure == measure) {
+            amount.adds += effect.adds * amount.weight * stacks;
+            const double once = std::max(0.0, 1.0 + (effect.times - 1.0) * amount.weight);
+            for (unsigned stack = 0; effect.times != 1.0 && stack < stacks; ++stack) {
+                amount.times *= once;
+            }
+        }
+    }
+    return amount;
+}
+
+}  // namespace
+
+Amount amount_of(const ChartData& chart, const RunnerState& runner, std::uint8_t modifier, unsigned measure) {
+    Amount total;
+    for (std::size_t i = 0; i < count_of(runner); ++i) {
+        if (runner.modifiers[i].modifier == modifier) {
+            const Amount amount = amount_at(chart, runner, i, i, measure);
+            total.adds += amount.adds;
+            total.times *= amount.times;
+        }
+    }
+    return total;
+}
+
+double modified_by_any(const ChartData& chart, const RunnerState& runner, unsigned measure, double base) {
+    if (!is_modified(chart, runner, measure)) {
+        return base;
+    }
+    double adds = 0.0, factor = 1.0, set = never, set_weight = 0.0, least = -never, most = never;
+    for (std::size_t i = 0; i < count_of(runner); ++i) {
+        const CompiledModifier& kind = kind_of(chart, runner.modifiers[i]);
+        const Amount amount = amount_at(chart, runner, i, i, measure);
+        adds += amount.adds;
+        factor *= amount.times;
+        for (const Effect& effect : kind.effects) {
+            if (effect.measure != measure) {
+                continue;
+            }
+            if (effect.sets && *effect.sets < set) {
+                set = *effect.sets;
+                set_weight = std::min(amount.weight, 1.0);
+            }
+            least = std::max(least, effect.least);
+            most = std::min(most, effect.most);
+        }
+    }
+    double value = (base + adds) * factor;
+    value = set < never ? value + (set - value) * set_weight : value;
+    return std::max(0.0, std::min(std::max(value, least), most));
+}
+
+bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
+                    std::uint8_t strength, double seconds) {
+    const CompiledModifier& kind = chart.modifiers[modifier];
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    ModifierState* state = kind.stacking == Stacking::separate ? nullptr : find(runner, modifier, source);
+    if (state == nullptr) {
+        state = &runner.modifiers.back();
+        if (state->strength != 0) {
+            return false;
+        }
+        *state = ModifierState();
+        state->modifier = modifier;
+        state->source = source;
+        state->strength = strength;
+        state->stacks = 1;
+        state->untold = true;
+        begin(kind, runner, *state, 0.0, seconds);
+    } else {
+        const double progress = progress_of(kind, runner, *state);
+        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength;
+        const bool adds_up =
+            kind.stacking == Stacking::extend && state->phase == ModifierPhase::holding && state->timed;
+        if (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most) {
+            ++state->stacks;
+            state->untold = true;
+        }
+        if (!weaker) {
+            const double left = adds_up ? std::max(0.0, seconds_left(runner, *state)) : 0.0;
+            state->strength = strength;
+            begin(kind, runner, *state, progress, seconds > 0.0 ? std::min(seconds + left, longest_wait) : 0.0);
+        }
+    }
+    sort(runner);
+    rescale_cooldowns(chart, runner, rates);
+    return true;
+}
+
+bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
+                      bool at_once) {
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    bool any = false;
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength == 0 || state.modifier != modifier || state.source != source) {
+            continue;
+        }
+        any = true;
+        if (at_once || !release(kind_of(chart, state), runner, state)) {
+            // Over, but told of by the next report: a fade of no length.
+            state.phase = ModifierPhase::falling;
+            state.stacks = 1;
+            set_end(runner, state, 0.0);
+        }
+    }
+    sort(runner);
+    rescale_cooldowns(chart, runner, rates);
+    return any;
+}
+
+double next_modifier_due(const ChartData& chart, const RunnerState& runner) {
+    double due = never;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        due = std::min(due, next_due(chart, runner, state));
+    }
+    return due;
+}
+
+bool advance_modifiers(Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    if (runner.modifiers[0].strength == 0) {
+        return false;
+    }
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    std::array<std::uint8_t, limits::modifiers> following{};
+    std::size_t follow_count = 0;
+    bool changed = false;
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        const CompiledModifier& kind = kind_of(chart, state);
+        if (state.untold) {
+            state.untold = false;
+            changed = true;
+            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, state.modifier,
+                         state.stacks);
+        }
+        if (next_due(chart, runner, state) > runner.clock + instant_width.value) {
+            continue;
+        }
+        changed = true;
+        if (!step(instant, kind, state)) {
+            instant.emit(EventKind::ended, state.modifier);
+            if (kind.then != no_modifier) {
+                following[follow_count++] = kind.then;
+            }
+            state = ModifierState();
+        }
+    }
+    if (changed) {
+        sort(runner);
+        rescale_cooldowns(chart, runner, rates);
+        for (std::size_t i = 0; i < follow_count; ++i) {
+            begin_modifier(instant, following[i], meter_source);
+        }
+    }
+    return changed;
+}
+
+void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source) {
+    const CompiledModifier& kind = instant.chart.modifiers[modifier];
+    const double seconds = source == chart_source ? 0.0 : kind.seconds;
+    if (!grant_modifier(instant.chart, instant.runner, modifier, source, 100, seconds)) {
+        instant.emit(EventKind::crowded, modifier);
+        return;
+    }
+    for (ModifierState& state : instant.runner.modifiers) {
+        if (state.untold && state.modifier == modifier) {
+            state.untold = false;
+            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, modifier, state.stacks);
+        }
+    }
+    instant.modifiers_changed = true;
+    instant.wanted_changed = true;
+}
+
+bool follow_conditions(Instant& instant, const Facts& facts) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    bool changed = false;
+    for (std::uint8_t i = 0; i < chart.modifiers.size(); ++i) {
+        const CompiledModifier& kind = chart.modifiers[i];
+        if (!kind.conditional) {
+            continue;
+        }
+        const bool holds = holding_clause(chart, kind.holds_while, facts) != -1;
+        const ModifierState* state = find(runner, i, chart_source);
+        const bool wanted = state != nullptr && state->phase != ModifierPhase::falling;
+        if (holds && !wanted && (state != nullptr || count_of(runner) < runner.modifiers.size())) {
+            begin_modifier(instant, i, chart_source);
+            changed = true;
+        } else if (!holds && wanted) {
+            release_modifier(chart, runner, i, chart_source, false);
+            changed = advance_modifiers(instant) || changed;
+            changed = true;
+        }
+    }
+    return changed;
+}
+
+std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        bits |= kind_of(chart, state).active_bit;
+    }
+    return bits;
+}
+
+}  // namespace cursimeter::detail
