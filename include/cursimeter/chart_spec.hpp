@@ -34,14 +34,14 @@ struct Condition {
 /// The character's body: an upright capsule whose lowest point is the runner's position, and how it
 /// stands on the ground.
 struct BodySpec {
-    double radius = 0.35;              ///< m
-    double height = 1.8;               ///< m, of the whole capsule
+    double radius = 0.35;                ///< m
+    double height = 1.8;                 ///< m, of the whole capsule
     std::optional<double> low_height{};  ///< m, of states with a low body; 0.6 of the height if not said
-    double step_height = 0.35;         ///< m; what it walks over without slowing down
-    Degrees slope_limit{50.0};         ///< steeper ground is a wall
-    double stick_speed = 12.0;         ///< m/s; up to this speed it keeps to ground that falls away
-    double gravity = 20.0;             ///< m/s^2, where a state says no other
-    double coyote = 0.0;               ///< s for which "footing" lasts after the ground was left
+    double step_height = 0.35;           ///< m; what it walks over without slowing down
+    Degrees slope_limit{50.0};           ///< steeper ground is a wall
+    double stick_speed = 12.0;           ///< m/s; up to this speed it keeps to ground that falls away
+    double gravity = 20.0;               ///< m/s^2, where a state says no other
+    double coyote = 0.0;                 ///< s for which "footing" lasts after the ground was left
     friend bool operator==(const BodySpec&, const BodySpec&) = default;
 };
 
@@ -75,8 +75,8 @@ struct ScaleSpec {
 };
 
 struct RefillSpec {
-    double rate = 0.0;  ///< per second
-    double wait = 0.0;  ///< s after the last drain
+    double rate = 0.0;                             ///< per second
+    double wait = 0.0;                             ///< s after the last drain
     std::optional<std::vector<std::string>> in{};  ///< states in which it refills; all, if not said
     std::optional<Condition> when{};               ///< always, if not said
     std::vector<ScaleSpec> scale{};
@@ -152,13 +152,13 @@ struct AffectSpec {
 /// A timed, stackable change to named quantities.
 struct ModifierSpec {
     std::string name{};
-    std::optional<double> seconds{};         ///< until it fades out; until removed, if not said
+    std::optional<double> seconds{};       ///< until it fades out; until removed, if not said
     double fade_in = 0.0, fade_out = 0.0;  ///< s
     Stacking stacking = Stacking::refresh;
-    int most = 1;                             ///< stacks, for count
-    std::optional<Condition> while_holds{};     ///< at work by itself while this holds
-    std::optional<double> build{}, shed{};        ///< s per stack, gained while it holds and lost afterwards
-    std::optional<std::string> then{};          ///< modifier that follows when it ends
+    int most = 1;                            ///< stacks, for count
+    std::optional<Condition> while_holds{};  ///< at work by itself while this holds
+    std::optional<double> build{}, shed{};   ///< s per stack, gained while it holds and lost afterwards
+    std::optional<std::string> then{};       ///< modifier that follows when it ends
     std::vector<AffectSpec> affects{};
     friend bool operator==(const ModifierSpec&, const ModifierSpec&) = default;
 };

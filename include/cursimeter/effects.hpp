@@ -39,8 +39,8 @@ bool remove(const Chart& chart, Runner& runner, ModifierId modifier, std::uint8_
 
 struct ModifierReading {
     bool active = false;
-    int stacks = 0;             ///< of all sources
-    double strength = 0.0;      ///< the strongest now, fades included
+    int stacks = 0;               ///< of all sources
+    double strength = 0.0;        ///< the strongest now, fades included
     std::optional<Seconds> left;  ///< until its next phase or stack, if it has a time
 };
 [[nodiscard]] ModifierReading read_modifier(const Chart& chart, const Runner& runner, ModifierId modifier);

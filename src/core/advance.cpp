@@ -28,7 +28,8 @@ using detail::never;
 using detail::RunnerState;
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
-double change_time_of(const Change& change, const RunnerState& runner, double begin, double dt, Report& report) {
+double change_time_of(const Change& change, const RunnerState& runner, double begin, double dt,
+                      Report& report) {
     const double width = instant_width.value;
     const double time = begin + change.at;
     if (!(time >= runner.clock - width) || !(change.at <= dt + width)) {
@@ -87,8 +88,9 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
     std::size_t next = 0;  // of the changes, the first not yet taken in
     double change_time = never;
     const auto find_change_time = [&] {
-        change_time =
-            next < intent.changes.size() ? change_time_of(intent.changes[next], runner, begin, dt, report) : never;
+        change_time = next < intent.changes.size()
+                          ? change_time_of(intent.changes[next], runner, begin, dt, report)
+                          : never;
     };
 
     std::optional<detail::Traveller> traveller;

@@ -29,8 +29,9 @@ Bans bans_of(const ChartData& chart, const RunnerState& runner) {
 int block_against(const ChartData& chart, const RunnerState& runner, const Bans& what) {
     for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
         const CompiledBlock& block = chart.blocks[i];
-        if (runner.blocks[i] != 0 && ((block.actions & what.actions) != 0 || (block.states & what.states) != 0 ||
-                                      (block.movement && what.movement))) {
+        if (runner.blocks[i] != 0 &&
+            ((block.actions & what.actions) != 0 || (block.states & what.states) != 0 ||
+             (block.movement && what.movement))) {
             return static_cast<int>(i);
         }
     }

@@ -151,8 +151,8 @@ std::string Chart::describe(Cause cause) const {
 }
 
 std::string Chart::term_path(Cause cause) const {
-    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay ||
-                          cause.kind == CauseKind::fails;
+    const bool has_term =
+        cause.kind == CauseKind::enter || cause.kind == CauseKind::stay || cause.kind == CauseKind::fails;
     return has_term ? data_->terms.at(cause.term).path : std::string();
 }
 

@@ -229,10 +229,10 @@ struct CompiledCooldown {
     std::string name;
     double seconds = 0.0;
     std::uint8_t charges = 1;
-    bool together = false;             ///< charges come back all at once
-    bool from_end = false;             ///< it begins when the state is left
-    std::uint8_t also = no_cooldown;   ///< another that begins with it
-    std::uint64_t ready_bit = 0;  ///< derived bit, 0 if nothing reads it
+    bool together = false;            ///< charges come back all at once
+    bool from_end = false;            ///< it begins when the state is left
+    std::uint8_t also = no_cooldown;  ///< another that begins with it
+    std::uint64_t ready_bit = 0;      ///< derived bit, 0 if nothing reads it
 };
 
 /// What a modifier can change. Meters and cooldowns have one place each from their first on.
@@ -312,7 +312,7 @@ struct ChartData {
     std::vector<CompiledCooldown> cooldowns;
     std::vector<CompiledModifier> modifiers;
     std::vector<CompiledBlock> blocks;
-    bool has_scales = false;             ///< a meter that another one scales
+    bool has_scales = false;  ///< a meter that another one scales
     bool has_refill_conditions = false;
     bool has_conditional = false;  ///< a modifier that holds while a condition does
     std::vector<std::string> zones;

@@ -11,13 +11,15 @@ namespace cursimeter::keys {
 
 inline constexpr std::array<ChoiceName<Recharge>, 2> recharges{
     {{"one", Recharge::one}, {"all", Recharge::all}}};
-inline constexpr std::array<ChoiceName<Begins>, 2> beginnings{{{"entry", Begins::entry}, {"end", Begins::end}}};
+inline constexpr std::array<ChoiceName<Begins>, 2> beginnings{
+    {{"entry", Begins::entry}, {"end", Begins::end}}};
 inline constexpr std::array<ChoiceName<Stacking>, 5> stackings{{{"refresh", Stacking::refresh},
                                                                 {"extend", Stacking::extend},
                                                                 {"count", Stacking::count},
                                                                 {"strongest", Stacking::strongest},
                                                                 {"separate", Stacking::separate}}};
-inline constexpr std::array<ChoiceName<Resume>, 2> resumes{{{"held", Resume::held}, {"press", Resume::press}}};
+inline constexpr std::array<ChoiceName<Resume>, 2> resumes{
+    {{"held", Resume::held}, {"press", Resume::press}}};
 inline constexpr std::array<ChoiceName<PressMode>, 2> press_modes{
     {{"hold", PressMode::hold}, {"toggle", PressMode::toggle}}};
 
@@ -136,7 +138,8 @@ void describe_spent(Visitor& visitor, Spec& spent) {
     visitor.truth(plain_key("bars", "true",
                             "states that drain this meter can neither be entered nor kept while it is spent"),
                   spent.bars);
-    visitor.text(plain_key("grants", "none", "the modifier that begins when the meter is spent"), spent.grants);
+    visitor.text(plain_key("grants", "none", "the modifier that begins when the meter is spent"),
+                 spent.grants);
 }
 
 template <class Visitor, class Spec>
@@ -176,31 +179,33 @@ void describe_meter(Visitor& visitor, Spec& meter) {
 
 template <class Visitor, class Spec>
 void describe_cooldown(Visitor& visitor, Spec& cooldown) {
-    visitor.number(
-        {.name = "seconds",
-         .unit = "s",
-         .fallback = "required",
-         .meaning = "how long a charge is away, from its use by the entry of a state",
-         .least = 0.0,
-         .most = 300.0,
-         .above_least = true},
-        cooldown.seconds);
+    visitor.number({.name = "seconds",
+                    .unit = "s",
+                    .fallback = "required",
+                    .meaning = "how long a charge is away, from its use by the entry of a state",
+                    .least = 0.0,
+                    .most = 300.0,
+                    .above_least = true},
+                   cooldown.seconds);
     visitor.count({.name = "charges",
                    .fallback = "1",
                    .meaning = "how often it can be used before it must be waited for",
                    .least = 1.0,
                    .most = 15.0},
                   cooldown.charges);
-    visitor.choice(plain_key("recharge", "one", "one: charges come back one after the other, each in its "
-                                                "seconds; all: all at once, in the seconds of one"),
+    visitor.choice(plain_key("recharge", "one",
+                             "one: charges come back one after the other, each in its "
+                             "seconds; all: all at once, in the seconds of one"),
                    cooldown.recharge, recharges);
-    visitor.choice(plain_key("begins", "entry", "entry: the wait begins as the state is entered; end: as it is "
-                                                "left"),
+    visitor.choice(plain_key("begins", "entry",
+                             "entry: the wait begins as the state is entered; end: as it is "
+                             "left"),
                    cooldown.begins, beginnings);
-    visitor.text(plain_key("also", "none",
-                           "another cooldown that begins whenever this one is used, and that is waited for too: "
-                           "a common lock-out"),
-                 cooldown.also);
+    visitor.text(
+        plain_key("also", "none",
+                  "another cooldown that begins whenever this one is used, and that is waited for too: "
+                  "a common lock-out"),
+        cooldown.also);
 }
 
 template <class Visitor, class Spec>
@@ -249,18 +254,19 @@ void describe_modifier(Visitor& visitor, Spec& modifier) {
                     .most = 400.0,
                     .above_least = true},
                    modifier.seconds);
-    visitor.number(wait_key("fade_in", "0", "it grows to its full strength over this time, in steps of 0.02 s",
-                            60.0),
-                   modifier.fade_in);
+    visitor.number(
+        wait_key("fade_in", "0", "it grows to its full strength over this time, in steps of 0.02 s", 60.0),
+        modifier.fade_in);
     visitor.number(wait_key("fade_out", "0", "it fades away over this time, in steps of 0.02 s", 60.0),
                    modifier.fade_out);
-    visitor.choice(plain_key("stacking", "refresh",
-                             "what a further grant by the same source does. refresh: the time starts again; "
-                             "extend: its seconds are added to what is left; count: a stack more, up to `most`, "
-                             "and the time starts again; strongest: the stronger grant stays; separate: both are "
-                             "at work. Grants by several sources count once, at the strongest, for refresh, "
-                             "extend and strongest, and each for itself for count and separate"),
-                   modifier.stacking, stackings);
+    visitor.choice(
+        plain_key("stacking", "refresh",
+                  "what a further grant by the same source does. refresh: the time starts again; "
+                  "extend: its seconds are added to what is left; count: a stack more, up to `most`, "
+                  "and the time starts again; strongest: the stronger grant stays; separate: both are "
+                  "at work. Grants by several sources count once, at the strongest, for refresh, "
+                  "extend and strongest, and each for itself for count and separate"),
+        modifier.stacking, stackings);
     visitor.count({.name = "most", .fallback = "1", .meaning = "stacks at most", .least = 1.0, .most = 15.0},
                   modifier.most);
     visitor.condition(plain_key("while", "none", "at work by itself while this holds"), modifier.while_holds);
@@ -270,7 +276,8 @@ void describe_modifier(Visitor& visitor, Spec& modifier) {
     visitor.number(wait_key("shed", "all at once",
                             "with `while`: a stack less after each such time once it holds no longer", 60.0),
                    modifier.shed);
-    visitor.text(plain_key("then", "none", "the modifier that begins when this one has ended"), modifier.then);
+    visitor.text(plain_key("then", "none", "the modifier that begins when this one has ended"),
+                 modifier.then);
     visitor.list(plain_key("affects", "none", "what it changes"), modifier.affects,
                  [](auto& v, auto& s) { describe_affect(v, s); });
 }
@@ -279,10 +286,11 @@ template <class Visitor, class Spec>
 void describe_block(Visitor& visitor, Spec& block) {
     visitor.names(plain_key("bans", "required", "actions, states, and \"movement\" for every wish to move"),
                   block.bans);
-    visitor.choice(plain_key("resume", "press",
-                             "how an action goes on whose key is down when the ban ends. held: it is on again at "
-                             "once; press: after another press"),
-                   block.resume, resumes);
+    visitor.choice(
+        plain_key("resume", "press",
+                  "how an action goes on whose key is down when the ban ends. held: it is on again at "
+                  "once; press: after another press"),
+        block.resume, resumes);
 }
 
 template <class Visitor, class Spec>
@@ -305,8 +313,9 @@ void describe_chart(Visitor& visitor, Spec& chart) {
                  [](auto& v, auto& s) { describe_meter(v, s); });
     visitor.each(plain_key("cooldowns", "none", "waits before something may be used again"), chart.cooldowns,
                  [](auto& v, auto& s) { describe_cooldown(v, s); });
-    visitor.each(plain_key("modifiers", "none", "timed, stackable changes to quantities; up to 5 at work at once"),
-                 chart.modifiers, [](auto& v, auto& s) { describe_modifier(v, s); });
+    visitor.each(
+        plain_key("modifiers", "none", "timed, stackable changes to quantities; up to 5 at work at once"),
+        chart.modifiers, [](auto& v, auto& s) { describe_modifier(v, s); });
     visitor.each(plain_key("blocks", "none", "bans that the game puts into force and lifts, each counted"),
                  chart.blocks, [](auto& v, auto& s) { describe_block(v, s); });
     visitor.each(plain_key("states", "required", "ways of moving"), chart.states,

@@ -147,7 +147,8 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
         compiled.spent = meter.spent;
         compiled.thresholds = meter.thresholds;
         compile_scales(spec, meter, compiled, findings);
-        chart.has_scales = chart.has_scales || !compiled.refill_scale.empty() || !compiled.drain_scale.empty();
+        chart.has_scales =
+            chart.has_scales || !compiled.refill_scale.empty() || !compiled.drain_scale.empty();
         chart.has_refill_conditions = chart.has_refill_conditions || (meter.refill && meter.refill->when);
         if (!(meter.capacity > 0.0)) {  // said already; nothing can be compared with it
             chart.meters.push_back(std::move(compiled));

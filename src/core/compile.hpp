@@ -57,7 +57,8 @@ void compile_kind(const ChartSpec& spec, const StateSpec& state, ChartData& char
 
 /// What surrounds the states (compile_effects.cpp).
 void compile_cooldowns(const ChartSpec& spec, ChartData& chart, Findings& findings);
-void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter& compiled, Findings& findings);
+void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter& compiled,
+                    Findings& findings);
 void compile_modifiers(const ChartSpec& spec, ChartData& chart, Findings& findings);
 void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings);
 

@@ -151,7 +151,8 @@ void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, Com
         mark_at(meter.spent->until, meter.spent->until).release = true;
     }
     for (std::size_t i = 0; i < meter.thresholds.size(); ++i) {
-        mark_at(meter.thresholds[i].level, meter.thresholds[i].level).threshold = static_cast<std::uint8_t>(i);
+        mark_at(meter.thresholds[i].level, meter.thresholds[i].level).threshold =
+            static_cast<std::uint8_t>(i);
     }
     for (std::size_t bit = 0; bit < derived.size(); ++bit) {
         if (derived[bit].quantity == Quantity::meter && derived[bit].index == index) {

@@ -41,7 +41,8 @@ class ModifierCompiler {
         modifier.conditional = spec.while_holds.has_value();
         check(spec);
         if (spec.then) {
-            modifier.then = named(*spec.then, modifiers_, path_ + ".then", "modifier", no_modifier, findings_);
+            modifier.then =
+                named(*spec.then, modifiers_, path_ + ".then", "modifier", no_modifier, findings_);
         }
         for (std::size_t i = 0; i < spec.affects.size(); ++i) {
             const std::string place = fmt::format("{}.affects[{}]", path_, i + 1);
@@ -56,11 +57,13 @@ class ModifierCompiler {
     void check(const ModifierSpec& spec) {
         const bool conditional = spec.while_holds.has_value();
         if (conditional && spec.seconds) {
-            findings_.add(path_ + ".seconds", "a modifier that holds while something does has no time of its own",
+            findings_.add(path_ + ".seconds",
+                          "a modifier that holds while something does has no time of its own",
                           "take out `seconds` or `while`");
         }
         if (!conditional && (spec.build || spec.shed)) {
-            findings_.add(path_ + (spec.build ? ".build" : ".shed"), "stacks build and shed with `while` only",
+            findings_.add(path_ + (spec.build ? ".build" : ".shed"),
+                          "stacks build and shed with `while` only",
                           "say while = [...], or count stacks by granting");
         }
         if ((spec.build || spec.shed) && (spec.fade_in > 0.0 || spec.fade_out > 0.0)) {
@@ -73,8 +76,8 @@ class ModifierCompiler {
                           "say stacking = \"count\"");
         }
         if (spec.seconds && spec.fade_in > *spec.seconds) {
-            findings_.add(path_ + ".fade_in", fmt::format("{} is longer than its seconds, {}", spec.fade_in,
-                                                          *spec.seconds),
+            findings_.add(path_ + ".fade_in",
+                          fmt::format("{} is longer than its seconds, {}", spec.fade_in, *spec.seconds),
                           "it would never be at full strength");
         }
         if (spec.stacking == Stacking::extend && (!spec.seconds || spec.fade_in > 0.0)) {
@@ -127,7 +130,8 @@ class ModifierCompiler {
         for (const std::string& cooldown : cooldowns_) {
             known.push_back("cooldown." + cooldown);
         }
-        findings_.add(path, fmt::format("'{}' is nothing that can be changed", what), advise_name(what, known));
+        findings_.add(path, fmt::format("'{}' is nothing that can be changed", what),
+                      advise_name(what, known));
         return 0;
     }
 
@@ -159,7 +163,8 @@ void compile_cooldowns(const ChartSpec& spec, ChartData& chart, Findings& findin
     }
 }
 
-void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter& compiled, Findings& findings) {
+void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter& compiled,
+                    Findings& findings) {
     const std::vector<std::string> meters = names_of(spec.meters);
     const std::string path = "meters." + meter.name;
     const auto compile = [&](const std::vector<ScaleSpec>& scales, const std::string& place) {
@@ -173,12 +178,14 @@ void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter
             if (scales[i].by == meter.name) {
                 findings.add(here + ".by", "names the meter itself", "name another meter");
             }
-            const bool rises = std::adjacent_find(scale.at.begin(), scale.at.end(),
-                                                  [](double a, double b) { return a >= b; }) == scale.at.end();
+            const bool rises = std::adjacent_find(scale.at.begin(), scale.at.end(), [](double a, double b) {
+                                   return a >= b;
+                               }) == scale.at.end();
             if (scale.at.empty() || scale.at.size() != scale.factors.size() || !rises) {
-                findings.add(here, fmt::format("has {} fractions and {} factors", scale.at.size(),
-                                               scale.factors.size()),
-                             "give as many factors as fractions, and the fractions rising");
+                findings.add(
+                    here,
+                    fmt::format("has {} fractions and {} factors", scale.at.size(), scale.factors.size()),
+                    "give as many factors as fractions, and the fractions rising");
                 continue;
             }
             list.push_back(std::move(scale));
@@ -194,8 +201,9 @@ void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter
         const std::vector<std::string> states = names_of(spec.states);
         compiled.refill_in = 0;
         for (std::size_t i = 0; i < meter.refill->in->size(); ++i) {
-            const std::uint8_t state = named((*meter.refill->in)[i], states,
-                                             fmt::format("{}.refill.in[{}]", path, i + 1), "state", 0, findings);
+            const std::uint8_t state =
+                named((*meter.refill->in)[i], states, fmt::format("{}.refill.in[{}]", path, i + 1), "state",
+                      0, findings);
             compiled.refill_in |= std::uint32_t{1} << (state & 31U);
         }
     }
@@ -211,8 +219,9 @@ void compile_modifiers(const ChartSpec& spec, ChartData& chart, Findings& findin
     for (std::size_t i = 0; i < spec.meters.size() && i < chart.meters.size(); ++i) {
         const std::optional<SpentSpec>& spent = spec.meters[i].spent;
         if (spent && spent->grants) {
-            chart.meters[i].grants = named(*spent->grants, names, "meters." + spec.meters[i].name + ".spent.grants",
-                                           "modifier", no_modifier, findings);
+            chart.meters[i].grants =
+                named(*spent->grants, names, "meters." + spec.meters[i].name + ".spent.grants", "modifier",
+                      no_modifier, findings);
         }
     }
 }
@@ -232,7 +241,8 @@ void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings)
             const auto state = std::find(states.begin(), states.end(), name);
             if (action == actions.end() && state == states.end() && name != "movement") {
                 findings.add(fmt::format("blocks.{}.bans[{}]", block.name, i + 1),
-                             fmt::format("no action and no state is named '{}'", name), advise_name(name, known));
+                             fmt::format("no action and no state is named '{}'", name),
+                             advise_name(name, known));
                 continue;
             }
             compiled.movement = compiled.movement || name == "movement";

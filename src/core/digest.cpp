@@ -38,11 +38,11 @@ std::uint64_t digest(const Runner& runner) {
     const detail::RunnerState& s = detail::RunnerAccess::state(runner);
     detail::Digest digest;
     for (const double value :
-         {s.clock,       s.next_due,     s.position.x,     s.position.y,     s.position.z,     s.velocity.x,
-          s.velocity.y,  s.velocity.z,   s.acceleration.x, s.acceleration.y, s.acceleration.z, s.speed,
-          s.distance,    s.move_forward, s.move_side,      s.look_yaw,       s.look_pitch,     s.facing.x,
-          s.facing.y,    s.wanted.x,     s.wanted.y,       s.leg_due,        s.condition_due,
-          s.state_since, s.floor,        s.metered_at}) {
+         {s.clock,      s.next_due,     s.position.x,     s.position.y,     s.position.z,     s.velocity.x,
+          s.velocity.y, s.velocity.z,   s.acceleration.x, s.acceleration.y, s.acceleration.z, s.speed,
+          s.distance,   s.move_forward, s.move_side,      s.look_yaw,       s.look_pitch,     s.facing.x,
+          s.facing.y,   s.wanted.x,     s.wanted.y,       s.leg_due,        s.condition_due,  s.state_since,
+          s.floor,      s.metered_at}) {
         digest.add(value);
     }
     for (const std::uint64_t word : {std::uint64_t{s.held},

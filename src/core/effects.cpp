@@ -69,7 +69,8 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant) {
     const detail::CompiledModifier& kind = chart.data().modifiers.at(modifier.index);
     if (!(grant.strength >= 0.01) || !(grant.strength <= 2.55) || grant.source > 250) {
-        refuse("grant", fmt::format("source {} with strength {} is out of range", grant.source, grant.strength),
+        refuse("grant",
+               fmt::format("source {} with strength {} is out of range", grant.source, grant.strength),
                "give a source of 0 to 250 and a strength of 0.01 to 2.55");
     }
     RunnerState& state = RunnerAccess::state(runner);
@@ -84,8 +85,8 @@ bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant&
 bool remove(const Chart& chart, Runner& runner, ModifierId modifier, std::uint8_t source, Removal removal) {
     static_cast<void>(chart.name(modifier));
     RunnerState& state = RunnerAccess::state(runner);
-    const bool any = detail::release_modifier(chart.data(), state, modifier.index, source,
-                                              removal == Removal::at_once);
+    const bool any =
+        detail::release_modifier(chart.data(), state, modifier.index, source, removal == Removal::at_once);
     if (any) {
         refresh(state);
     }
@@ -136,8 +137,7 @@ int refund(const Chart& chart, Runner& runner, CooldownId cooldown, int charges)
     }
     RunnerState& state = RunnerAccess::state(runner);
     refresh(state);
-    return static_cast<int>(
-        detail::refund_charges(state, cooldown.index, static_cast<unsigned>(charges)));
+    return static_cast<int>(detail::refund_charges(state, cooldown.index, static_cast<unsigned>(charges)));
 }
 
 int block(const Chart& chart, Runner& runner, BlockId block) {
@@ -161,8 +161,7 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
     const ChartData& data = chart.data();
     detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
     const detail::CompiledState& asked = data.states[state.index];
-    const int ban =
-        detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});
+    const int ban = detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});
     if (ban >= 0) {
         return {false, {CauseKind::blocked, static_cast<std::uint16_t>(ban)}};
     }

@@ -80,8 +80,8 @@ void launch(Instant& instant, const CompiledState& state) {
     double upward = launch.speeds[std::min<std::size_t>(jump, launch.count - std::size_t{1})];
     if (is_modified(instant.chart, runner, measure::jump)) {
         const double gravity = 2.0 * state.air.rise_gravity;
-        upward = std::sqrt(
-            gravity * modified(instant.chart, runner, measure::jump, upward * upward / gravity));
+        upward =
+            std::sqrt(gravity * modified(instant.chart, runner, measure::jump, upward * upward / gravity));
     }
     set_velocity(runner, {level.x, level.y, upward + std::max(0.0, ground.z)});
     runner.around.grounded = false;

@@ -118,7 +118,8 @@ bool stop_burst(Instant& instant) {
 
 /// Tells of presses that brought nothing about and wait no longer.
 void tell_refusals(Instant& instant, const Facts& facts) {
-    std::uint64_t presses = (instant.momentary | instant.expired) & std::uint64_t{0xffff} << fact::pressed_first;
+    std::uint64_t presses = (instant.momentary | instant.expired) & std::uint64_t{0xffff}
+                                                                        << fact::pressed_first;
     for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
         if (ticks(instant.runner, timer::buffer_first + i)) {
             presses &= ~fact::bit(fact::pressed_first + instant.chart.buffered[i]);

@@ -59,9 +59,9 @@ GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const 
 GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
     return modified_rate(chart, runner,
-                         runner.idle                       ? gain.idle
+                         runner.idle                      ? gain.idle
                          : runner.trend == Trend::falling ? gain.down
-                                                           : gain.up);
+                                                          : gain.up);
 }
 
 LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
@@ -284,8 +284,8 @@ double next_crossing(const ChartData& chart, const RunnerState& runner) {
     }
     double crossing = never;
     if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
-        crossing = runner.clock +
-                   (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner) : ease_crossing(chart, runner));
+        crossing = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner)
+                                                               : ease_crossing(chart, runner));
     }
     for (const RiseMark& mark : chart.rise_marks) {
         const double due = runner.clock + time_to_rise(chart, runner, mark);

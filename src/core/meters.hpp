@@ -47,8 +47,7 @@ template <class Emit>
 bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
     bool any = false;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        if (runner.mark[i] == no_mark ||
-            mark_due(chart, runner, i) > runner.clock + instant_width.value) {
+        if (runner.mark[i] == no_mark || mark_due(chart, runner, i) > runner.clock + instant_width.value) {
             continue;
         }
         any = true;

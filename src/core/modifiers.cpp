@@ -30,8 +30,9 @@ double steps_left(double seconds) {
 
 /// Whether the phase is a fade; otherwise stacks come and go in it.
 bool is_fade(const CompiledModifier& kind, const ModifierState& state) {
-    return state.phase == ModifierPhase::rising ? kind.fade_in > 0.0
-                                                : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
+    return state.phase == ModifierPhase::rising
+               ? kind.fade_in > 0.0
+               : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
 }
 
 /// 0 to 1. A fade that was cut short runs at the same pace as a whole one.
@@ -137,9 +138,6 @@ double next_due(const ChartData& chart, const RunnerState& runner, const Modifie
 bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
     RunnerState& runner = instant.runner;
     const double end = time_of(state.stamp, runner.clock);
-    if (end > runner.clock + instant_width.value) {
-        return true;  // a step of its fade
-    }
     switch (state.phase) {
         case ModifierPhase::rising:
             if (kind.build > 0.0) {
@@ -291,7 +289,8 @@ bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t mo
         if (!weaker) {
             const double left = adds_up ? std::max(0.0, seconds_left(runner, *state)) : 0.0;
             state->strength = strength;
-            begin(kind, runner, *state, progress, seconds > 0.0 ? std::min(seconds + left, longest_wait) : 0.0);
+            begin(kind, runner, *state, progress,
+                  seconds > 0.0 ? std::min(seconds + left, longest_wait) : 0.0);
         }
     }
     sort(runner);
@@ -352,7 +351,8 @@ bool advance_modifiers(Instant& instant) {
             instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, state.modifier,
                          state.stacks);
         }
-        if (next_due(chart, runner, state) > runner.clock + instant_width.value) {
+        changed = changed || is_fade(kind, state);  // another step, perhaps
+        if (!state.timed || time_of(state.stamp, runner.clock) > runner.clock + instant_width.value) {
             continue;
         }
         changed = true;

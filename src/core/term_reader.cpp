@@ -173,9 +173,11 @@ std::optional<Term> TermReader::read_named(const std::string& path, const std::s
     const std::optional<std::uint8_t> index = index_in(names, words[0]);
     if (!index) {
         findings_.add(path,
-                      fmt::format("'{}': no {} is named '{}'", text, ready    ? "cooldown"
-                                                                      : active ? "modifier"
-                                                                               : "state", words[0]),
+                      fmt::format("'{}': no {} is named '{}'", text,
+                                  ready    ? "cooldown"
+                                  : active ? "modifier"
+                                           : "state",
+                                  words[0]),
                       advise_name(words[0], names));
         return std::nullopt;
     }

@@ -15,8 +15,8 @@ inline constexpr unsigned coyote = 0;      // "footing" is lost
 inline constexpr unsigned retry = 1;       // a state that was barred for an instant is tried again
 inline constexpr unsigned dwell = 2;       // zones may change again
 inline constexpr unsigned push_first = 3;  // a push has faded
-inline constexpr unsigned buffer_first = push_first + limits::pushes;       // a press is forgotten
-inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;  // a cooldown is over
+inline constexpr unsigned buffer_first = push_first + limits::pushes;         // a press is forgotten
+inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;    // a cooldown is over
 inline constexpr unsigned refill_first = cooldown_first + limits::cooldowns;  // a meter's refill begins
 static_assert(refill_first + limits::meters == limits::timers && limits::timers <= 32);
 }  // namespace timer

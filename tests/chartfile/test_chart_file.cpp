@@ -73,7 +73,7 @@ TEST_CASE("random numbers survive saving to the last bit") {
         spec.states[0].speed = {
             .forward = std::min(number(), 500.0), .side = std::min(number(), 500.0), .back = 0.0};
         spec.states[0].gain.up = number() + 1e-9;
-        spec.meters[0].refill = RefillSpec{.rate = number(), .wait = number()};
+        spec.meters[0].refill = RefillSpec{.rate = number(), .wait = std::min(number(), 500.0)};
         spec.input.forward_within = Degrees{1.0 + 88.0 * digit(random) / 9.0};
         REQUIRE(parse_chart(format_chart(spec), "random.toml").spec == spec);
     }

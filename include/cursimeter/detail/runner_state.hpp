@@ -45,12 +45,12 @@ struct PackedNormal {
 /// What the world is like around the runner. Directions are kept as floats: they say which way, and
 /// whatever they are off by is mended by the next sweep.
 struct Surroundings {
-    glm::vec2 gradient{0.0F};              ///< of the ground underfoot: rise per metre along x and y
+    glm::vec2 gradient{0.0F};                ///< of the ground underfoot: rise per metre along x and y
     std::array<PackedNormal, 2> barriers{};  ///< normals of what it is leaning against
-    glm::vec3 bearing{0.0F};               ///< direction of a burst, otherwise normal of the wall at hand
-    glm::vec3 wind{0.0F};                  ///< m/s, of the zones around
-    float pace = 1.0F;                     ///< speed factor of the zones around
-    std::uint32_t ground = 0, beside = 0;  ///< surfaces underfoot and at hand
+    glm::vec3 bearing{0.0F};                 ///< direction of a burst, otherwise normal of the wall at hand
+    glm::vec3 wind{0.0F};                    ///< m/s, of the zones around
+    float pace = 1.0F;                       ///< speed factor of the zones around
+    std::uint32_t ground = 0, beside = 0;    ///< surfaces underfoot and at hand
     std::uint8_t barrier_count = 0;
     std::uint8_t zones = 0;  ///< bit per zone of the chart
     bool grounded : 1 = true;
@@ -74,9 +74,9 @@ struct ModifierState {
     std::uint8_t strength = 0;  ///< percent; 0: this place is free
     std::uint8_t stacks : 4 = 0;
     ModifierPhase phase : 2 = ModifierPhase::rising;
-    bool timed : 1 = false;    ///< `stamp` ends the phase, or the next stack's wait
-    bool untold : 1 = false;   ///< no report has told of it yet
-    std::uint32_t stamp = 0;   ///< see src/core/timers.hpp
+    bool timed : 1 = false;   ///< `stamp` ends the phase, or the next stack's wait
+    bool untold : 1 = false;  ///< no report has told of it yet
+    std::uint32_t stamp = 0;  ///< see src/core/timers.hpp
 };
 
 struct alignas(64) RunnerState {
@@ -116,25 +116,25 @@ struct alignas(64) RunnerState {
     std::array<MeterState, limits::meters> meters{};
     Surroundings around;
     std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/facts.hpp)
-    std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
-    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
+    std::array<glm::vec2, limits::pushes> fading{};            ///< m/s^2 by which each push, level, fades
+    std::array<std::uint32_t, limits::timers> timers{};        ///< stamps (src/core/timers.hpp)
     std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
     std::uint16_t toggles = 0;
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
     std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
     std::array<std::uint8_t, limits::meters> mark{};    ///< index of the mark that is next reached
-    std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
-    std::uint8_t draining = 0;  ///< bit per meter
-    std::uint8_t spent = 0;     ///< bit per meter
-    std::uint8_t moving = 0;    ///< what the move wanted now says: the facts from fact::moving on
-    std::uint8_t jumps = 0;     ///< launches since the ground was left
-    std::uint8_t locks : 2 = 0; ///< bit per push that takes control away
+    std::uint8_t flowing = 0;                           ///< bit per meter whose level is changing
+    std::uint8_t draining = 0;                          ///< bit per meter
+    std::uint8_t spent = 0;                             ///< bit per meter
+    std::uint8_t moving = 0;     ///< what the move wanted now says: the facts from fact::moving on
+    std::uint8_t jumps = 0;      ///< launches since the ground was left
+    std::uint8_t locks : 2 = 0;  ///< bit per push that takes control away
     LegEnd leg_end : 2 = LegEnd::replan;
-    bool cut : 1 = false;       ///< the jump's key was released while rising
-    bool struck : 1 = false;    ///< a push has begun that no report has told of yet
-    bool idle : 1 = true;       ///< no move wanted
-    bool stale : 1 = true;      ///< facts must be gathered before time goes on
+    bool cut : 1 = false;     ///< the jump's key was released while rising
+    bool struck : 1 = false;  ///< a push has begun that no report has told of yet
+    bool idle : 1 = true;     ///< no move wanted
+    bool stale : 1 = true;    ///< facts must be gathered before time goes on
 };
 
 struct RunnerAccess;
