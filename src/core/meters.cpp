@@ -98,7 +98,8 @@ std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
 namespace {
 
 /// Factors that follow another meter are read again after each such step of the runner's clock, s, for the
-/// middle of the step. While the other meter flows at one rate, that is exact where the factor is straight.
+/// middle of the step, also where an instant lies within it. While the other meter flows at one rate, that is
+/// exact at the end of each step where the factor is straight.
 constexpr double scale_step = 1.0 / 20.0;
 
 double step_end(const RunnerState& runner) {
@@ -123,7 +124,7 @@ double factor_of(const ChartData& chart, const RunnerState& runner, const std::v
     double factor = 1.0;
     for (const Scale& scale : scales) {
         const MeterState& other = runner.meters[scale.by];
-        const double middle = 0.5 * (step_end(runner) - runner.clock);
+        const double middle = step_end(runner) - 0.5 * scale_step - runner.clock;
         factor *= factor_at(scale, (other.level + other.rate * middle) / chart.meters[scale.by].capacity);
     }
     return factor;

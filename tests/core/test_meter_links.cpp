@@ -1,0 +1,177 @@
+#include <catch2/catch.hpp>
+#include <cursimeter/effects.hpp>
+
+#include "support/play.hpp"
+
+using namespace cursimeter;
+using namespace support;
+
+namespace {
+
+/// Stamina that provisions shape: well-fed drains slowly and refills quickly, hungry the reverse.
+ChartSpec fed(double provisions, std::optional<double> hunger = std::nullopt) {
+    ChartSpec spec = bearer();
+    spec.meters[0].refill->wait = 0.0;
+    spec.meters[0].refill->rate = 10.0;
+    spec.meters[0].refill->scale = {
+        {.by = "provisions", .at = std::vector<double>{0.2, 0.8}, .factors = std::vector<double>{0.5, 2.0}}};
+    spec.meters[0].drain_scale = {
+        {.by = "provisions", .at = std::vector<double>{0.0, 1.0}, .factors = std::vector<double>{2.0, 1.0}}};
+    spec.meters.push_back({.name = "provisions", .capacity = 50.0, .start = provisions});
+    if (hunger) {
+        spec.states[0].drain = {{"provisions", *hunger}};
+        spec.states[0].drain_above = 0.0;
+    }
+    return spec;
+}
+
+double level(const Chart& chart, Play& play, const char* meter) {
+    return read_meter(chart, play.runner(), chart.meter(meter)).level;
+}
+
+}  // namespace
+
+TEST_CASE("another meter's fullness scales drain and refill, clamped at the ends") {
+    for (const auto& [provisions, drain, refill] :
+         {std::tuple{50.0, 12.0, 20.0}, std::tuple{0.0, 24.0, 5.0}, std::tuple{25.0, 18.0, 12.5},
+          std::tuple{5.0, 22.8, 5.0}, std::tuple{45.0, 13.2, 20.0}}) {
+        CAPTURE(provisions);
+        const Chart chart = compile(fed(provisions));
+        for (const double dt : tick_lengths) {
+            Play play(chart, dt);
+            play.intent.move = {1.0, 0.0};
+            play.intent.hold(chart.action("sprint"));
+            play.until(2.0);
+            CHECK(near(level(chart, play, "stamina"), 100.0 - 2.0 * drain, 1e-9));
+            play.intent.held = 0;
+            play.until(2.5);
+            CHECK(near(level(chart, play, "stamina"), 100.0 - 2.0 * drain + 0.5 * refill, 1e-9));
+        }
+    }
+}
+
+TEST_CASE("while the other meter flows, the scaled one follows its integral") {
+    // Provisions fall from 40 by 2 a second: their fraction f = 0.8 - 0.04 t, the refill's factor
+    // 0.5 + 1.5 (f - 0.2) / 0.6 = 2 - 0.1 t, so 10 (2 t - 0.05 t^2) has come back after t seconds.
+    ChartSpec spec = fed(40.0, 2.0);
+    spec.meters[0].start = 0.0;
+    spec.meters[0].spent.reset();
+    const Chart chart = compile(spec);
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(chart, dt);
+        for (const double t : {0.5, 1.25, 3.0, 4.0}) {
+            play.until(t);
+            CHECK(near(level(chart, play, "provisions"), 40.0 - 2.0 * t, 1e-9));
+            CHECK(level(chart, play, "stamina") == Approx(10.0 * (2.0 * t - 0.05 * t * t)).margin(1e-9).epsilon(0));
+        }
+    }
+}
+
+TEST_CASE("a meter refills only in the states, and while the conditions hold, that its chart names") {
+    ChartSpec spec = bearer();
+    spec.meters[0].start = 50.0;
+    spec.meters[0].refill = RefillSpec{.rate = 10.0, .in = std::vector<std::string>{"walk"}, .when = Condition{"not moving"}};
+    const Chart chart = compile(spec);
+    for (const double dt : tick_lengths) {
+        Play play(chart, dt);
+        play.until(1.0);
+        CHECK(near(level(chart, play, "stamina"), 60.0, 1e-9));
+        play.intent.move = {1.0, 0.0};
+        play.until(2.0);
+        CHECK(near(level(chart, play, "stamina"), 60.0, 1e-9));
+        play.intent.move = {0.0, 0.0};
+        play.until(2.5);
+        CHECK(near(level(chart, play, "stamina"), 65.0, 1e-9));
+    }
+}
+
+TEST_CASE("thresholds are told of by name, both ways") {
+    ChartSpec spec = bearer();
+    spec.meters[0].thresholds = {{.name = "low", .level = 25.0}, {.name = "half", .level = 50.0}};
+    const Chart chart = compile(spec);
+    Play play(chart);
+    play.intent.move = {1.0, 0.0};
+    play.intent.hold(chart.action("sprint"));
+    play.until(7.0);
+    play.intent.held = 0;
+    play.until(12.0);
+    std::vector<std::string> told;
+    for (const Played& played : play.events()) {
+        if (played.event.kind == EventKind::crossed) {
+            told.push_back(chart.named_levels(MeterId{0})[played.event.which].name +
+                           (played.event.rising ? " up" : " down"));
+        }
+    }
+    CHECK(told == std::vector<std::string>{"half down", "low down", "low up", "half up"});
+    CHECK(near(play.times(EventKind::crossed)[0], 50.0 / 12.0, 1e-9));
+    CHECK(near(play.times(EventKind::crossed)[1], 75.0 / 12.0, 1e-9));
+}
+
+TEST_CASE("try_spend answers yes or no and spends nothing on no; grant fills up to the capacity") {
+    const Chart chart = compile(bearer());
+    Play play(chart);
+    const MeterId stamina = chart.meter("stamina");
+    CHECK(try_spend(chart, play.runner(), stamina, 70.0));
+    const std::uint64_t before = digest(play.runner());
+    CHECK_FALSE(try_spend(chart, play.runner(), stamina, 30.5));
+    CHECK(digest(play.runner()) == before);
+    play.until(0.69);
+    CHECK(read_meter(chart, play.runner(), stamina).level == 30.0);  // the refill waits as after any drain
+    play.until(1.7);
+    CHECK(near(read_meter(chart, play.runner(), stamina).level, 48.0, 1e-5));
+    CHECK(near(grant(chart, play.runner(), stamina, 30.0), 30.0, 1e-9));
+    CHECK(near(grant(chart, play.runner(), stamina, 30.0), 22.0, 1e-5));
+    CHECK(read_meter(chart, play.runner(), stamina).level == 100.0);
+    CHECK(try_spend(chart, play.runner(), stamina, 100.0));
+    play.settle();
+    CHECK(read_meter(chart, play.runner(), stamina).spent);
+    CHECK(play.times(EventKind::spent).size() == 1);
+    static_cast<void>(grant(chart, play.runner(), stamina, 40.0));
+    play.settle();
+    CHECK_FALSE(read_meter(chart, play.runner(), stamina).spent);
+    CHECK(play.times(EventKind::recovered).size() == 1);
+    for (const double amount : {-1.0, std::nan(""), 1.0 / 0.0}) {
+        CHECK_THROWS_AS(grant(chart, play.runner(), stamina, amount), ChartError);
+        CHECK_THROWS_AS(static_cast<void>(try_spend(chart, play.runner(), stamina, amount)), ChartError);
+    }
+}
+
+TEST_CASE("a spent meter grants its modifier: winded, then breath again") {
+    ChartSpec spec = bearer();
+    spec.meters[0].spent->grants = "winded";
+    spec.modifiers = {{.name = "winded", .seconds = 2.0, .affects = {{.what = "speed", .times = 0.5}}}};
+    const Chart chart = compile(spec);
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(chart, dt);
+        play.intent.move = {1.0, 0.0};
+        play.intent.hold(chart.action("sprint"));
+        play.until(100.0 / 12.0 + 0.5);
+        CHECK(play.runner().speed() == 1.2);
+        REQUIRE(play.times(EventKind::began).size() == 1);
+        CHECK(near(play.times(EventKind::began)[0], 100.0 / 12.0, 1e-6));
+        play.intent.held = 0;
+        play.until(100.0 / 12.0 + 2.1);
+        CHECK(play.runner().speed() == 2.4);
+    }
+}
+
+TEST_CASE("mistakes in what shapes a meter are told with their mends") {
+    const auto of = [](const std::function<void(ChartSpec&)>& change) {
+        ChartSpec spec = fed(20.0);
+        change(spec);
+        return complaint([&] { static_cast<void>(compile(spec)); });
+    };
+    CHECK(of([](ChartSpec& s) { s.meters[0].refill->scale[0].by = "provision"; }) ==
+          "meters.stamina.refill.scale[1].by: no meter is named 'provision'; did you mean 'provisions'?");
+    CHECK(of([](ChartSpec& s) { s.meters[0].drain_scale[0].factors->push_back(1.0); }) ==
+          "meters.stamina.drain_scale[1]: has 2 fractions and 3 factors; give as many factors as fractions, and "
+          "the fractions rising");
+    CHECK(of([](ChartSpec& s) { s.meters[0].thresholds = {{.name = "high", .level = 120.0}}; }) ==
+          "meters.stamina.thresholds.high.level: 120 is above the capacity 100; it would never be crossed");
+    CHECK(of([](ChartSpec& s) { s.meters[0].refill->in = std::vector<std::string>{"wlk"}; }) ==
+          "meters.stamina.refill.in[1]: no state is named 'wlk'; did you mean 'walk'?");
+    CHECK(of([](ChartSpec& s) { s.meters[0].spent->grants = "winded"; }) ==
+          "meters.stamina.spent.grants: no modifier is named 'winded'; there is none yet");
+}
