@@ -1,0 +1,22 @@
+#pragma once
+
+#include <cursimeter/runner.hpp>
+#include <string>
+#include <vector>
+
+namespace cursimeter {
+
+/// A runner taken over into another chart, and what could not be.
+struct CarriedOver {
+    Runner runner;
+    /// One line each: "state 'dash' is not in the new chart: 'walk' instead".
+    std::vector<std::string> lost;
+};
+
+/// Takes a live runner over into another version of its chart, for tuning while the game runs. Place, motion,
+/// clock, keys and pushes stay; state, meters, cooldowns, modifiers, blocks, zones and the player's press modes
+/// are carried over by name. Levels and charges above a new bound are cut down to it; time left in a wait stays.
+/// What the new chart does not have is listed. Allocates; for between two ticks.
+[[nodiscard]] CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to);
+
+}  // namespace cursimeter
