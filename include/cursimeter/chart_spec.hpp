@@ -308,6 +308,7 @@ struct StateSpec {
     std::optional<std::string> cooldown{};           ///< begins on entry; the state waits for it
     std::vector<RateSpec> drain{};                   ///< per second
     std::vector<RateSpec> drain_per_metre{};
+    std::optional<double> stride{};  ///< m from one footstep to the next, on the ground; none, if not said
     std::optional<double> drain_above{};  ///< m/s of real speed; slower than this drains nothing
     friend bool operator==(const StateSpec&, const StateSpec&) = default;
 };

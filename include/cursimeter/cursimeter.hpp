@@ -9,6 +9,8 @@
 #include <cursimeter/ids.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/numeric_self_test.hpp>
+#include <cursimeter/present.hpp>
+#include <cursimeter/reload.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/runner.hpp>
 #include <cursimeter/settle.hpp>

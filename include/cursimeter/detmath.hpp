@@ -14,6 +14,9 @@ struct SineCosine {
 /// in proportion, and beyond, or for an undefined angle, the answer is that for 0.
 [[nodiscard]] SineCosine sine_cosine(double angle);
 
+/// The angle of the vector (x, y) from the x axis, -pi to pi; 0 for the zero vector.
+[[nodiscard]] double arc_tangent(double y, double x);
+
 /// 2^x; 0 below -1022 and infinity from 1024 on.
 [[nodiscard]] double power_of_two(double x);
 

@@ -3,6 +3,7 @@
 #include <array>
 #include <cstdint>
 #include <cursimeter/ids.hpp>
+#include <glm/vec3.hpp>
 #include <span>
 
 /// What the player or the AI wants during one tick.
@@ -48,6 +49,22 @@ struct Change {
     }
 };
 
+/// What the character turns to, and with it which of the chart's speeds count.
+enum class Facing : std::uint8_t {
+    look,      ///< where it looks: it strafes, with the chart's side and back speeds
+    movement,  ///< where it goes: every direction is ahead, at the forward speed
+};
+
+/// A point to look at: lock-on. The look follows it all through the tick, in steps of `focus_step`, so that
+/// circling it is the same run at every tick rate; the intent's own look is left out meanwhile.
+struct Focus {
+    glm::dvec3 position{0.0};  ///< m, at the tick's start
+    glm::dvec3 velocity{0.0};  ///< m/s
+    double eye_height = 0.0;   ///< m above the runner's feet, from where it looks: for the pitch
+};
+/// s of the runner's clock.
+inline constexpr double focus_step = 0.01;
+
 /// The intent of one tick: how things are at its start, and what changes inside it.
 ///
 /// A game that polls its devices once a frame fills `move`, `look` and `held` and leaves `changes`
@@ -59,6 +76,8 @@ struct Intent {
     Look look;
     std::uint32_t held = 0;           ///< bit i: the key of action i is down at the tick's start
     std::span<const Change> changes;  ///< must live until `advance` has returned
+    Facing facing = Facing::look;
+    const Focus* focus = nullptr;  ///< must live until `advance` has returned
 
     /// Marks the action's key as down at the tick's start.
     constexpr void hold(ActionId action) { held |= key_bit(action); }

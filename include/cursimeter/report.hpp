@@ -34,6 +34,7 @@ enum class EventKind : std::uint8_t {
     crowded,    ///< the chart wanted it and there was no place left; of: modifier
     refused,    ///< a press could not bring a state about; of: state, cause: the first term that fails
     crossed,    ///< a meter passed a named threshold; of: meter, value: level, which: threshold
+    footstep,   ///< a foot comes down; of: state, value: speed, m/s, which: 0 left, 1 right
     crushed,    ///< solids leave no room for the body; of: state, value: how deep it is in one, m
 };
 
@@ -50,7 +51,7 @@ struct Event {
     EventKind kind;
     std::uint8_t subject;  ///< index of a state, an action or a meter, by kind
     Cause cause;           ///< of `entered` and `refused`; meaningless for others
-    std::uint8_t which;    ///< of `crossed`: index of the threshold
+    std::uint8_t which;    ///< of `crossed`: index of the threshold; of `footstep`: foot
     bool rising;           ///< of `crossed`: upward
 };
 

@@ -5,6 +5,8 @@
 #include <cursimeter/advance.hpp>
 #include <optional>
 
+#include "core/aim.hpp"
+#include "core/footsteps.hpp"
 #include "core/instant.hpp"
 #include "core/leg.hpp"
 #include "core/tick.hpp"
@@ -46,7 +48,8 @@ inline bool as_before(const RunnerState& runner, const Intent& intent) {
     };
     return (differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
             differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch) |
-            (intent.held ^ runner.held)) == 0;
+            (intent.held ^ runner.held)) == 0 &&
+           intent.focus == nullptr && runner.faces_movement == (intent.facing == Facing::movement);
 }
 
 inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
@@ -101,6 +104,13 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
     instant.facts_changed = instant.facts_changed || runner.stale;
     find_change_time();
 
+    // A focus is looked at anew at fixed times of the runner's clock.
+    const double focus_begin =
+        static_cast<double>(static_cast<std::int64_t>((begin + width) / focus_step)) * focus_step;
+    double focus_time = intent.focus == nullptr        ? never
+                        : focus_begin >= begin - width ? begin
+                                                       : focus_begin + focus_step;
+
     std::size_t standstills = 0, contacts = 0;
     bool at_start = true;
     for (;;) {
@@ -114,6 +124,13 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
             ++next;
             find_change_time();
         }
+        if (focus_time <= runner.clock + width && runner.clock < end - width) {
+            detail::take_focus(runner, *intent.focus, instant.at);
+            instant.turned = true;
+            focus_time =
+                (static_cast<double>(static_cast<std::int64_t>((runner.clock + width) / focus_step)) + 1.0) *
+                focus_step;
+        }
         const bool left_to_next = !at_start && runner.clock >= end - width;
         const bool due = !capped && !left_to_next && runner.condition_due <= runner.clock + width;
         at_start = false;
@@ -126,7 +143,9 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
         }
 
         // 2. Let time pass to whatever comes next.
-        double until = std::min({end, change_time, runner.leg_due});
+        double until =
+            std::min({end, change_time, focus_time > runner.clock ? focus_time : never, runner.leg_due});
+        const detail::StepWatch watch(runner);
         const double condition_time = runner.condition_due;
         if (!capped && condition_time < end - width) {
             until = std::min(until, condition_time);
@@ -136,6 +155,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
             if (traveller->pass(seconds) == seconds) {
                 runner.clock = until;
             }
+            detail::tell_steps(instant.chart, runner, report, watch, begin);
             if (++contacts > most_contacts) {
                 detail::give_up_motion(instant);
                 runner.clock = end;
@@ -144,6 +164,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
         } else if (until > runner.clock) {
             detail::glide(chart, runner, until - runner.clock);
             runner.clock = until;
+            detail::tell_steps(chart, runner, report, watch, begin);
         } else if (runner.clock >= end && next >= intent.changes.size()) {
             break;
         } else if (++standstills > limits::instants_per_tick) {
@@ -189,7 +210,9 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     const bool quiet =
         as_before(state, intent) && intent.changes.empty() && state.clock + report.seconds < state.next_due;
     if (quiet) [[likely]] {
+        const detail::StepWatch watch(state);
         detail::glide(data, state, report.seconds);
+        detail::tell_steps(data, state, report, watch, watch.clock);
     } else {
         expect_rest(state);
         detail::advance_busy(data, state, intent, {}, report.seconds, report);

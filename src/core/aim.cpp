@@ -74,12 +74,26 @@ bool take_look(RunnerState& runner, double yaw, double pitch) {
     return true;
 }
 
+bool take_focus(RunnerState& runner, const Focus& focus, double seconds) {
+    const glm::dvec3 to = focus.position + focus.velocity * seconds - runner.position;
+    const double level = std::sqrt(to.x * to.x + to.y * to.y);
+    if (!(level > 1e-6) || !std::isfinite(level) || !std::isfinite(to.z)) {
+        return false;  // straight above or below: the last look stays
+    }
+    const double yaw = detmath::arc_tangent(to.y, to.x);
+    const double pitch = detmath::arc_tangent(to.z - focus.eye_height, level);
+    runner.facing = {to.x / level, to.y / level};
+    runner.look_yaw = yaw;
+    runner.look_pitch = pitch;
+    return true;
+}
+
 std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner) {
     const Wish wish = read_wish(runner);
     if (wish.length == 0.0) {
         return 0;
     }
-    if (wish.forward >= chart.forward_cosine) {
+    if (runner.faces_movement || wish.forward >= chart.forward_cosine) {
         return fact::moving_ahead;
     }
     return wish.forward <= -chart.forward_cosine ? fact::moving_back : fact::moving_aside;
@@ -89,7 +103,8 @@ WantedParts wanted_parts(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
     const Wish wish = read_wish(runner);
     WantedParts parts;
-    parts.full = full_velocity(state, wish.forward, wish.side);
+    parts.full = runner.faces_movement ? glm::dvec2(wish.forward, wish.side) * state.forward
+                                       : full_velocity(state, wish.forward, wish.side);
     parts.stick = wish.length;
     parts.pace = double{runner.around.pace};
     if (runner.around.grounded && on_slope(runner.around) && wish.length != 0.0) {
@@ -168,6 +183,9 @@ double full_speed_of(const ChartData& chart, const RunnerState& runner) {
         const glm::dvec2 velocity = flat(runner.velocity);
         direction = glm::dvec2(inner(velocity, runner.facing), inner(velocity, right_of(runner))) *
                     (1.0 / runner.speed);
+    }
+    if (runner.faces_movement) {
+        return state.forward;
     }
     const double full = length_of(full_velocity(state, direction.x, direction.y));
     return full > 0.0 ? full : state.forward;

@@ -17,6 +17,9 @@ bool take_move(RunnerState& runner, double forward, double side);
 /// Takes a look in. Returns false if it is undefined or out of range; then the last look stays.
 bool take_look(RunnerState& runner, double yaw, double pitch);
 
+/// Looks at a point, `seconds` after the tick's start. Returns false if it is straight above or below.
+bool take_focus(RunnerState& runner, const Focus& focus, double seconds);
+
 /// The facts about the wanted movement, as RunnerState::moving has them.
 [[nodiscard]] std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner);
 

@@ -152,6 +152,7 @@ struct CompiledState {
     std::string name;
     double forward = 0.0, side = 0.0, back = 0.0;  ///< m/s
     double wind = 0.0;
+    double strides_per_metre = 0.0;  ///< of two steps each; 0: no footsteps
     double slope_up = 1.0, slope_down = 1.0;
     CompiledAir air;
     CompiledLaunch launch;
@@ -312,6 +313,7 @@ struct ChartData {
     std::vector<CompiledCooldown> cooldowns;
     std::vector<CompiledModifier> modifiers;
     std::vector<CompiledBlock> blocks;
+    bool has_strides = false;
     bool has_scales = false;  ///< a meter that another one scales
     bool has_refill_conditions = false;
     bool has_conditional = false;  ///< a modifier that holds while a condition does

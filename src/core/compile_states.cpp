@@ -142,6 +142,8 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         compiled.forward = state.speed.forward.value_or(0.0);
         compiled.side = state.speed.side.value_or(compiled.forward);
         compiled.back = state.speed.back.value_or(compiled.side);
+        compiled.strides_per_metre = state.stride && *state.stride > 0.0 ? 0.5 / *state.stride : 0.0;
+        chart.has_strides = chart.has_strides || compiled.strides_per_metre > 0.0;
         compiled.gain = compile_gain(state, chart, findings);
         compile_drains(state, meters, compiled, findings);
         compile_kind(spec, state, chart, compiled, findings);

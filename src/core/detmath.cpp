@@ -15,6 +15,7 @@ namespace {
 
 constexpr double ln_two = 0.6931471805599453;
 constexpr double largest_angle = 1e9;
+constexpr double half_pi = 1.5707963267948966;
 constexpr double half_pi_inverse = 0.6366197723675814;
 // pi/2 in three parts of 33 bits (Cody and Waite 1980): the product of any quadrant number below 2^20
 // with each of the first two is exact, so the reduction loses nothing up to angles of about 1e6.
@@ -81,6 +82,28 @@ SineCosine sine_cosine(double angle) {
     const std::uint64_t swapped = (s ^ c) & (std::uint64_t{0} - (turn & 1U));
     const std::uint64_t sine_sign = (turn & 2U) << 62U, cosine_sign = ((turn + 1) & 2U) << 62U;
     return {std::bit_cast<double>(s ^ swapped ^ sine_sign), std::bit_cast<double>(c ^ swapped ^ cosine_sign)};
+}
+
+double arc_tangent(double y, double x) {
+    const double ax = std::fabs(x), ay = std::fabs(y);
+    const double larger = ax > ay ? ax : ay, smaller = ax > ay ? ay : ax;
+    if (!(larger > 0.0)) {
+        return 0.0;
+    }
+    // atan t for 0 <= t <= 1: halved twice by atan t = 2 atan(t / (1 + sqrt(1 + t^2))), which leaves
+    // t <= tan(pi/16) = 0.199; the first term left out of the series is then below 1e-16.
+    double t = smaller / larger;
+    t = t / (1.0 + std::sqrt(1.0 + t * t));
+    t = t / (1.0 + std::sqrt(1.0 + t * t));
+    const double z = t * t;
+    double sum = 0.0;
+    for (int k = 21; k >= 3; k -= 2) {
+        sum = z * ((k % 4 == 3 ? -1.0 : 1.0) / k + sum);
+    }
+    double angle = 4.0 * (t + t * sum);
+    angle = ay > ax ? half_pi - angle : angle;
+    angle = x < 0.0 ? 2.0 * half_pi - angle : angle;
+    return y < 0.0 ? -angle : angle;
 }
 
 double power_of_two(double x) {

@@ -70,6 +70,9 @@ std::uint64_t digest(const Runner& runner) {
                                      std::uint64_t{s.struck},
                                      std::uint64_t{s.carried},
                                      std::uint64_t{s.in_world},
+                                     std::uint64_t{s.rooted},
+                                     std::uint64_t{s.faces_movement},
+                                     std::uint64_t{s.stride},
                                      std::uint64_t{s.last_wall},
                                      std::uint64_t{s.ticking}}) {
         digest.add(word);

@@ -6,6 +6,7 @@
 
 #include "core/aim.hpp"
 #include "core/cooldowns.hpp"
+#include "core/footsteps.hpp"
 #include "core/leg.hpp"
 #include "core/modifiers.hpp"
 #include "core/surroundings.hpp"
@@ -223,6 +224,7 @@ void enter_state(Instant& instant, std::uint8_t entered, Cause cause, Price pric
         instant.after_burst = before.burst.after;
     }
     runner.around.cornered = false;
+    carry_stride(runner, before, state);
     runner.state = entered;
     runner.state_since = runner.clock;
     runner.cut = false;

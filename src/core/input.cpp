@@ -95,8 +95,14 @@ void take_start(Instant& instant, const Intent& intent) {
     if (intent.move.forward != runner.move_forward || intent.move.side != runner.move_side) {
         change_move(instant, intent.move);
     }
-    if (intent.look.yaw != runner.look_yaw || intent.look.pitch != runner.look_pitch) {
+    if (intent.focus == nullptr &&
+        (intent.look.yaw != runner.look_yaw || intent.look.pitch != runner.look_pitch)) {
         change_look(instant, intent.look);
+    }
+    const bool faces_movement = intent.facing == Facing::movement;
+    if (faces_movement != runner.faces_movement) {
+        runner.faces_movement = faces_movement;
+        change_move(instant, {runner.move_forward, runner.move_side});
     }
     std::uint32_t changed = intent.held ^ runner.held;
     while (changed != 0) {

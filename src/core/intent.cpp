@@ -30,7 +30,12 @@ bool IntentBuilder::look_to(Look look, double at) {
 }
 
 Intent IntentBuilder::intent() const {
-    return {start_move_, start_look_, start_held_, std::span(changes_.data(), count_)};
+    Intent intent;
+    intent.move = start_move_;
+    intent.look = start_look_;
+    intent.held = start_held_;
+    intent.changes = std::span(changes_.data(), count_);
+    return intent;
 }
 
 void IntentBuilder::next_tick() {

@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x656B574F6D6F7A9AU;
+constexpr std::uint64_t known_digest = 0xB9BEF71E0BF82DF6U;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

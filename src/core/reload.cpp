@@ -99,7 +99,8 @@ class Carrier {
             on = static_cast<std::uint16_t>((old_.on & bit) != 0 ? on | there : on);
             const bool overridden = ((old_.toggles ^ from_.toggles) & bit) != 0;
             if (overridden) {  // by the player
-                toggles = static_cast<std::uint16_t>((old_.toggles & bit) != 0 ? toggles | there : toggles & ~there);
+                toggles = static_cast<std::uint16_t>((old_.toggles & bit) != 0 ? toggles | there
+                                                                               : toggles & ~there);
             }
             const std::uint8_t before = from_.actions[i].buffer_slot, now = to_.actions[*place].buffer_slot;
             if (before != detail::no_buffer && now != detail::no_buffer) {
@@ -161,7 +162,8 @@ class Carrier {
                 lose("modifier", name);
             }
         }
-        std::stable_sort(fresh_.modifiers.begin(), fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count),
+        std::stable_sort(fresh_.modifiers.begin(),
+                         fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count),
                          [](const auto& a, const auto& b) { return a.modifier < b.modifier; });
     }
     void blocks() {

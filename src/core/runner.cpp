@@ -24,7 +24,7 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.position = at;
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
-    state.meter_count = static_cast<std::uint8_t>(data.meters.size());
+    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 0x7fU;
     state.leg_due = state.condition_due = detail::never;
     state.floor = at.z;
     state.mark.fill(detail::no_mark);
@@ -143,6 +143,8 @@ std::string_view to_string(EventKind kind) {
             return "refused";
         case EventKind::crossed:
             return "crossed";
+        case EventKind::footstep:
+            return "footstep";
         case EventKind::crushed:
             return "crushed";
     }
@@ -159,6 +161,7 @@ EventSubject subject_of(EventKind kind) {
         case EventKind::bumped:
         case EventKind::pushed:
         case EventKind::refused:
+        case EventKind::footstep:
         case EventKind::crushed:
             return EventSubject::state;
         case EventKind::began:

@@ -275,6 +275,13 @@ void describe_state(Visitor& visitor, Spec& state) {
     visitor.number(speed_key("drain_above", "0.1",
                              "\"really moving\": drains hold only above this real speed; 0: always"),
                    state.drain_above);
+    visitor.number({.name = "stride",
+                    .unit = "m",
+                    .fallback = "none",
+                    .meaning = "from one footstep to the next, on the ground; 0: no footsteps",
+                    .least = 0.0,
+                    .most = 100.0},
+                   state.stride);
 }
 
 }  // namespace cursimeter::keys

@@ -5,6 +5,7 @@
 #include <cursimeter/terrain.hpp>
 #include <cursimeter/units.hpp>
 
+#include "core/footsteps.hpp"
 #include "core/instant.hpp"
 
 /// The tick that `advance` and `propose` share (src/core/advance.cpp).
@@ -39,8 +40,11 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     Instant instant{chart, runner, report};
     instant.ground_velocity = world.ground_velocity;
     take_start(instant, intent);
-    const bool open = world.terrain == nullptr && intent.changes.empty();
-    if (!open || !follow_turn(instant, dt)) {
+    const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
+    const StepWatch watch(runner);
+    if (open && follow_turn(instant, dt)) {
+        tell_steps(chart, runner, report, watch, watch.clock);
+    } else {
         advance_cut(instant, intent, world, dt);
     }
 }

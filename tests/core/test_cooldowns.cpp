@@ -36,7 +36,8 @@ void press(const Chart& chart, Play& play, const char* action, double at) {
 std::size_t entered(const Chart& chart, const Play& play, const char* state) {
     std::size_t count = 0;
     for (const Played& played : play.events()) {
-        count += played.event.kind == EventKind::entered && subject_name(chart, played.event) == state ? 1 : 0;
+        count +=
+            played.event.kind == EventKind::entered && subject_name(chart, played.event) == state ? 1 : 0;
     }
     return count;
 }

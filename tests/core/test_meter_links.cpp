@@ -63,7 +63,8 @@ TEST_CASE("while the other meter flows, the scaled one follows its integral") {
         for (const double t : {0.5, 1.25, 3.0, 4.0}) {
             play.until(t);
             CHECK(near(level(chart, play, "provisions"), 40.0 - 2.0 * t, 1e-9));
-            CHECK(level(chart, play, "stamina") == Approx(10.0 * (2.0 * t - 0.05 * t * t)).margin(1e-9).epsilon(0));
+            CHECK(level(chart, play, "stamina") ==
+                  Approx(10.0 * (2.0 * t - 0.05 * t * t)).margin(1e-9).epsilon(0));
         }
     }
 }
@@ -71,7 +72,8 @@ TEST_CASE("while the other meter flows, the scaled one follows its integral") {
 TEST_CASE("a meter refills only in the states, and while the conditions hold, that its chart names") {
     ChartSpec spec = bearer();
     spec.meters[0].start = 50.0;
-    spec.meters[0].refill = RefillSpec{.rate = 10.0, .in = std::vector<std::string>{"walk"}, .when = Condition{"not moving"}};
+    spec.meters[0].refill =
+        RefillSpec{.rate = 10.0, .in = std::vector<std::string>{"walk"}, .when = Condition{"not moving"}};
     const Chart chart = compile(spec);
     for (const double dt : tick_lengths) {
         Play play(chart, dt);
@@ -166,7 +168,8 @@ TEST_CASE("mistakes in what shapes a meter are told with their mends") {
     CHECK(of([](ChartSpec& s) { s.meters[0].refill->scale[0].by = "provision"; }) ==
           "meters.stamina.refill.scale[1].by: no meter is named 'provision'; did you mean 'provisions'?");
     CHECK(of([](ChartSpec& s) { s.meters[0].drain_scale[0].factors->push_back(1.0); }) ==
-          "meters.stamina.drain_scale[1]: has 2 fractions and 3 factors; give as many factors as fractions, and "
+          "meters.stamina.drain_scale[1]: has 2 fractions and 3 factors; give as many factors as fractions, "
+          "and "
           "the fractions rising");
     CHECK(of([](ChartSpec& s) { s.meters[0].thresholds = {{.name = "high", .level = 120.0}}; }) ==
           "meters.stamina.thresholds.high.level: 120 is above the capacity 100; it would never be crossed");

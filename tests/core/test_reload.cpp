@@ -54,8 +54,8 @@ TEST_CASE("a chart that is the same but for its name goes on as if nothing had b
         const glm::dvec3 apart = a.runner().position() - c.runner().position();
         CHECK(std::hypot(apart.x, apart.y) < 1e-6);
         CHECK(a.runner().state() == c.runner().state());
-        CHECK(near(read_meter(before, a.runner(), MeterId{0}).level, read_meter(after, c.runner(), MeterId{0}).level,
-                   1e-4));
+        CHECK(near(read_meter(before, a.runner(), MeterId{0}).level,
+                   read_meter(after, c.runner(), MeterId{0}).level, 1e-4));
     }
 }
 

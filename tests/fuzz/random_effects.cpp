@@ -19,13 +19,15 @@ using namespace cursimeter;
 
 struct Dice {
     std::mt19937 engine;
-    double between(double low, double high) { return std::uniform_real_distribution<double>(low, high)(engine); }
+    double between(double low, double high) {
+        return std::uniform_real_distribution<double>(low, high)(engine);
+    }
     unsigned below(unsigned count) { return std::uniform_int_distribution<unsigned>(0, count - 1)(engine); }
     bool chance(double part) { return between(0.0, 1.0) < part; }
 };
 
-ModifierSpec modifier(const std::string& name, std::optional<double> seconds, const std::string& what, double times,
-                      Stacking stacking) {
+ModifierSpec modifier(const std::string& name, std::optional<double> seconds, const std::string& what,
+                      double times, Stacking stacking) {
     ModifierSpec spec;
     spec.name = name;
     spec.seconds = seconds;
@@ -78,7 +80,8 @@ Chart everything() {
 
 class Sequence {
   public:
-    Sequence(const Chart& chart, unsigned seed) : chart_(chart), runner_(spawn(chart)), dice_{std::mt19937(seed)} {}
+    Sequence(const Chart& chart, unsigned seed)
+        : chart_(chart), runner_(spawn(chart)), dice_{std::mt19937(seed)} {}
 
     /// What went wrong, or nothing.
     std::string play() {
@@ -96,7 +99,9 @@ class Sequence {
             wrong_ = fmt::format("{} at {} s", what, runner_.clock().value);
         }
     }
-    std::uint8_t any(std::size_t count) { return static_cast<std::uint8_t>(dice_.below(static_cast<unsigned>(count))); }
+    std::uint8_t any(std::size_t count) {
+        return static_cast<std::uint8_t>(dice_.below(static_cast<unsigned>(count)));
+    }
 
     void step() {
         switch (dice_.below(9)) {
@@ -109,7 +114,8 @@ class Sequence {
                                          dice_.chance(0.5) ? Removal::fades : Removal::at_once));
                 break;
             case 2:
-                ++in_force_[static_cast<std::size_t>(block(chart_, runner_, BlockId{last_ = any(3)}) * 0 + last_)];
+                ++in_force_[static_cast<std::size_t>(block(chart_, runner_, BlockId{last_ = any(3)}) * 0 +
+                                                     last_)];
                 break;
             case 3:
                 last_ = any(3);
@@ -163,7 +169,8 @@ class Sequence {
         expect(report.events_lost == 0 && !report.instants_capped, "a tick was too full");
         for (std::uint8_t i = 0; i < chart_.meter_count(); ++i) {
             const MeterReading reading = read_meter(chart_, runner_, MeterId{i});
-            expect(reading.level >= 0.0 && reading.level <= chart_.capacity(MeterId{i}), "a meter is out of bounds");
+            expect(reading.level >= 0.0 && reading.level <= chart_.capacity(MeterId{i}),
+                   "a meter is out of bounds");
         }
         for (std::uint8_t i = 0; i < chart_.cooldown_count(); ++i) {
             const CooldownReading reading = read_cooldown(chart_, runner_, CooldownId{i});

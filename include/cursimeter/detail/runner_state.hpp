@@ -100,12 +100,13 @@ struct alignas(64) RunnerState {
     bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground
     bool rooted : 1 = false;    ///< a block bans all movement
     std::uint8_t state = 0;
-    std::uint8_t meter_count = 0;
-    std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
-    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
-    double leg_due = 0.0;          ///< end of the leg
-    double condition_due = 0.0;    ///< something that a condition may read changes
-    double metered_at = 0.0;       ///< clock at which the meters' levels were written
+    std::uint8_t meter_count : 7 = 0;
+    bool faces_movement : 1 = false;  ///< every direction is ahead
+    std::uint8_t by_distance = 0;     ///< bit per meter that is draining by the metre
+    glm::dvec3 acceleration{0.0};     ///< of a ramp leg
+    double leg_due = 0.0;             ///< end of the leg
+    double condition_due = 0.0;       ///< something that a condition may read changes
+    double metered_at = 0.0;          ///< clock at which the meters' levels were written
 
     // Read or written at instants.
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
@@ -124,9 +125,10 @@ struct alignas(64) RunnerState {
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
     std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
     std::array<std::uint8_t, limits::meters> mark{};    ///< index of the mark that is next reached
-    std::uint8_t flowing = 0;                           ///< bit per meter whose level is changing
-    std::uint8_t draining = 0;                          ///< bit per meter
-    std::uint8_t spent = 0;                             ///< bit per meter
+    std::uint16_t stride = 0;    ///< phase of the stride at distance 0, in parts of 65,536
+    std::uint8_t flowing = 0;    ///< bit per meter whose level is changing
+    std::uint8_t draining = 0;   ///< bit per meter
+    std::uint8_t spent = 0;      ///< bit per meter
     std::uint8_t moving = 0;     ///< what the move wanted now says: the facts from fact::moving on
     std::uint8_t jumps = 0;      ///< launches since the ground was left
     std::uint8_t locks : 2 = 0;  ///< bit per push that takes control away
