@@ -75,7 +75,7 @@ int run_program(int argc, char** argv) {
         app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
     reference_app->add_option("FORMAT", which, "chart, drill or course")
         ->required()
-        ->check(CLI::IsMember({"chart", "drill", "course"}));
+        ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
 
     try {
         app.parse(argc, argv);

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 
@@ -9,9 +10,10 @@
 namespace cursimeter::tool {
 
 int reference_command(const std::string& which) {
-    fmt::print("{}", which == "chart"   ? chart_reference()
-                     : which == "drill" ? drill_reference()
-                                        : course_reference());
+    fmt::print("{}", which == "chart"    ? chart_reference()
+                     : which == "drill"  ? drill_reference()
+                     : which == "course" ? course_reference()
+                                         : controls_reference());
     return 0;
 }
 

@@ -103,6 +103,8 @@ class IntentBuilder {
     [[nodiscard]] Intent intent() const;
     /// Takes the state after all changes as the start of the next tick.
     void next_tick();
+    /// Looks so from the present tick's start on.
+    void start_look(Look look) { start_look_ = last_look_ = look; }
 
   private:
     bool add(const Change& change);

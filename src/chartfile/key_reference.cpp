@@ -1,11 +1,13 @@
 #include <fmt/format.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <functional>
 
 #include "core/chart_keys.hpp"
+#include "core/controls_keys.hpp"
 #include "core/drill_keys.hpp"
 #include "course/course_keys.hpp"
 
@@ -170,6 +172,7 @@ such lists holds when any of them does. `[]` always holds. Any term may begin wi
 | term | holds |
 | --- | --- |
 | `ACTION on` | while the action is on: held down, or switched on in toggle mode |
+| `MODIFIER active` | while the modifier is at work, fading included |
 | `ACTION pressed`, `ACTION released` | at the instant at which its key goes down or up; used up by the state it brings about |
 | `moving` | while a move is wanted (the stick is pushed) |
 | `moving forward`, `moving sideways`, `moving backward` | while it is wanted in that direction, relative to the look; one of the three |
@@ -213,7 +216,20 @@ from the table of keys that the loader itself reads (`cursimeter reference cours
 There is no ground but what the file lays out.
 )";
 
+constexpr std::string_view controls_preamble = R"(# Controls reference
+
+A player's own settings in a TOML file: which inputs of the game mean which action. This page is generated
+from the table of keys that the loader itself reads (`cursimeter reference controls`). The names of inputs
+are the game's own.
+)";
+
 }  // namespace
+
+std::string controls_reference() {
+    return std::string(controls_preamble) +
+           ReferenceWriter().write<ControlsSpec>("Top of the file",
+                                                 [](auto& v, auto& s) { keys::describe_controls(v, s); });
+}
 
 std::string course_reference() {
     return std::string(course_preamble) +

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <fstream>
@@ -98,6 +99,8 @@ TEST_CASE("the references in docs/ are those of the key table") {
     // Write them anew with: cursimeter reference chart > docs/chart-reference.md (and drill likewise).
     CHECK(read("docs/chart-reference.md") == chart_reference());
     CHECK(read("docs/drill-reference.md") == drill_reference());
+    CHECK(read("docs/course-reference.md") == course_reference());
+    CHECK(read("docs/controls-reference.md") == controls_reference());
 }
 
 TEST_CASE("a reference has a row for every key, with its unit, default and range") {

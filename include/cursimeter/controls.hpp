@@ -1,0 +1,139 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/chart.hpp>
+#include <cursimeter/intent.hpp>
+#include <cursimeter/runner.hpp>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// A player's own settings: which keys, buttons, touch controls and sticks mean which action.
+///
+/// The game gives its inputs names of its own ("key.w", "pad.south", "touch.jump"); this library only compares
+/// them. What the game's own interface has used already is handed in as consumed: it presses nothing. Releases
+/// always count, so no key is ever stuck.
+namespace cursimeter {
+
+/// One way to press something. Several for one action are alternatives.
+struct BindingSpec {
+    /// An action of the chart, or "move_forward", "move_back", "move_left", "move_right".
+    std::string action;
+    std::vector<std::string> inputs;  ///< all of which must be down: a chord
+    /// s: the last input counts only if it went down twice within this time; 0: once is enough.
+    double double_tap = 0.0;
+    friend bool operator==(const BindingSpec&, const BindingSpec&) = default;
+};
+
+/// The player's choice how an action is pressed, in place of the chart's.
+struct PressChoice {
+    std::string name;  ///< action
+    PressMode press = PressMode::hold;
+    friend bool operator==(const PressChoice&, const PressChoice&) = default;
+};
+
+/// How a stick's deflection becomes a move.
+struct StickSpec {
+    double dead_zone = 0.15;  ///< deflections below this are none
+    double full_at = 0.95;    ///< deflections from this on are full
+    double exponent = 1.0;    ///< of what lies between; above 1 is finer near the centre
+    friend bool operator==(const StickSpec&, const StickSpec&) = default;
+};
+
+/// How a mouse or a stick turns the look.
+struct LookControlSpec {
+    double sensitivity = 0.15;  ///< degrees per unit of a mouse
+    double turn_rate = 180.0;   ///< degrees per second of a stick at full deflection
+    bool invert_pitch = false;
+    double most_pitch = 85.0;  ///< degrees up and down
+    double smoothing = 0.0;    ///< s in which half of what is still to turn is turned
+    friend bool operator==(const LookControlSpec&, const LookControlSpec&) = default;
+};
+
+struct ControlsSpec {
+    std::string name;
+    std::vector<BindingSpec> bindings;
+    std::vector<PressChoice> presses;
+    StickSpec stick;
+    LookControlSpec look;
+    friend bool operator==(const ControlsSpec&, const ControlsSpec&) = default;
+};
+
+/// "'sprint' and 'dash' are both on key.shift": chords that mean two things. Not mistakes: a player may want it.
+[[nodiscard]] std::vector<std::string> conflicts(const ControlsSpec& spec);
+
+/// An input of the game, by name; see `Controls::input`.
+using InputId = Id<struct InputTag>;
+
+/// Whether the game's own interface (a menu, a chat line) has used an input already.
+enum class Consumed : std::uint8_t { no, yes };
+
+/// Turns inputs into intents. After the constructor nothing is allocated; copying one is cheap enough for a
+/// save game. All times are s after the present tick's start.
+class Controls {
+  public:
+    static constexpr std::size_t most_inputs = 64, most_bindings = 64;
+
+    /// Throws ChartError with every mistake: an unknown action, a chord without inputs, too many of them.
+    Controls(const Chart& chart, const ControlsSpec& spec);
+
+    /// The id of an input; one that nothing is bound to may be pressed and released without effect.
+    [[nodiscard]] InputId input(std::string_view name) const;
+
+    void press(InputId input, double at = 0.0, Consumed consumed = Consumed::no);
+    void release(InputId input, double at = 0.0);
+    /// A stick's deflection, each -1 to 1, y ahead. Keys and stick are added up.
+    void deflect(double x, double y, double at = 0.0);
+    /// A mouse's way: x to the right, y up.
+    void turn(double x, double y);
+    /// A look stick's deflection, each -1 to 1, until the next call.
+    void deflect_look(double x, double y);
+    /// Loss of focus: everything goes up, the sticks to rest.
+    void release_all(double at = 0.0);
+    /// Loss of a device: every input whose name begins so goes up ("pad.").
+    void release_device(std::string_view prefix, double at = 0.0);
+
+    /// What has been gathered for the present tick; valid until this object changes.
+    [[nodiscard]] Intent intent() const { return builder_.intent(); }
+    /// Ends the tick of this length: the look turns on, what is held stays.
+    void next_tick(Seconds dt);
+    [[nodiscard]] Look look() const { return look_; }
+    /// At once, as after a teleport; smoothing begins anew there.
+    void set_look(Look look);
+
+    /// Gives the player's press modes to a runner; the chart's own where the player has said nothing.
+    void apply_press_modes(const Chart& chart, Runner& runner) const;
+
+  private:
+    struct Binding {
+        std::uint64_t chord = 0;
+        std::uint8_t target = 0;  ///< action, or a move from first_move on
+        double double_tap = 0.0;
+        bool down = false;
+    };
+    static constexpr std::uint8_t first_move = 32;
+    struct Press {
+        std::uint8_t action = 0;
+        PressMode mode = PressMode::hold;
+    };
+
+    void set_target(std::uint8_t target, int change, double at);
+    void move(double at);
+    void aim(double yaw, double pitch);
+
+    std::vector<std::string> inputs_;
+    std::vector<Binding> bindings_;
+    std::vector<Press> presses_;
+    StickSpec stick_;
+    LookControlSpec look_spec_;
+    IntentBuilder builder_;
+    std::uint64_t down_ = 0;
+    std::array<double, most_inputs> pressed_at_{};
+    std::array<std::uint8_t, first_move + 4> held_{};  ///< bindings that are down, by target
+    double clock_ = 0.0;
+    double stick_x_ = 0.0, stick_y_ = 0.0, look_x_ = 0.0, look_y_ = 0.0;
+    Look look_, wanted_look_;
+};
+
+}  // namespace cursimeter

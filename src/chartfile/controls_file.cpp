@@ -1,0 +1,34 @@
+#include <cursimeter/chartfile/controls_file.hpp>
+
+#include "chartfile/toml_document.hpp"
+#include "chartfile/toml_reader.hpp"
+#include "chartfile/toml_writer.hpp"
+#include "core/controls_keys.hpp"
+
+namespace cursimeter {
+namespace {
+
+constexpr auto describe = [](auto& visitor, auto& spec) { keys::describe_controls(visitor, spec); };
+
+}  // namespace
+
+ControlsSpec parse_controls(std::string_view text, const std::string& name, const Chart& chart) {
+    const toml::table root = chartfile::parse_toml(text, name);
+    chartfile::TomlReader reader(root);
+    ControlsSpec spec;
+    reader.read(spec, describe);
+    const SourceMap sources = reader.take_sources();
+    chartfile::compile_located(reader.take_diagnostics(), sources, name,
+                               [&] { static_cast<void>(Controls(chart, spec)); });
+    return spec;
+}
+
+ControlsSpec load_controls(const std::filesystem::path& file, const Chart& chart) {
+    return parse_controls(chartfile::read_text(file), file.string(), chart);
+}
+
+std::string format_controls(const ControlsSpec& spec) {
+    return chartfile::TomlWriter().write(spec, describe);
+}
+
+}  // namespace cursimeter
