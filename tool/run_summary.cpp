@@ -142,6 +142,22 @@ class Summary {
             if (told) {
                 print("{:>9.3f}  {} {}\n", event.at, subject_name(chart_, event.event), to_string(kind));
             }
+            if (kind == EventKind::refused) {
+                print("{:>9.3f}  {} refused, {}\n", event.at, subject_name(chart_, event.event),
+                      chart_.describe(event.event.cause));
+            }
+            if (kind == EventKind::crossed) {
+                const MeterId meter{event.event.subject};
+                print("{:>9.3f}  {} {} '{}'\n", event.at, chart_.name(meter),
+                      event.event.rising ? "rose to" : "fell below",
+                      chart_.named_levels(meter)[event.event.which].name);
+            }
+            if (kind == EventKind::stacked) {
+                print("{:>9.3f}  {} at {:g} stack{}\n", event.at, subject_name(chart_, event.event),
+                      event.event.value, event.event.value == 1.0 ? "" : "s");
+            } else if (subject_of(kind) == EventSubject::modifier) {
+                print("{:>9.3f}  {} {}\n", event.at, subject_name(chart_, event.event), to_string(kind));
+            }
             if (subject_of(kind) == EventSubject::action) {
                 ++counts[{kind, event.event.subject}];
             }

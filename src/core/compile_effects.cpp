@@ -155,8 +155,14 @@ void compile_cooldowns(const ChartSpec& spec, ChartData& chart, Findings& findin
         compiled.from_end = cooldown.begins == Begins::end;
         if (cooldown.also) {
             compiled.also = named(*cooldown.also, names, path + ".also", "cooldown", no_cooldown, findings);
-            if (*cooldown.also == cooldown.name) {
-                findings.add(path + ".also", "names itself", "name another cooldown");
+            const bool chained =
+                compiled.also != no_cooldown && spec.cooldowns[compiled.also].also.has_value();
+            if (chained) {
+                findings.add(path + ".also",
+                             *cooldown.also == cooldown.name
+                                 ? "names itself"
+                                 : fmt::format("'{}' has an `also` of its own", *cooldown.also),
+                             "name a cooldown that begins no other");
             }
         }
         chart.cooldowns.push_back(std::move(compiled));

@@ -40,7 +40,10 @@ void use_charge(const ChartData& chart, RunnerState& runner, std::uint8_t cooldo
     }
     if (compiled.also != no_cooldown) {
         set_used(runner, compiled.also, chart.cooldowns[compiled.also].charges);
-        begin_wait(chart, runner, compiled.also);
+        stop_timer(runner, timer_of(compiled.also));
+        if (!chart.cooldowns[compiled.also].from_end) {
+            begin_wait(chart, runner, compiled.also);
+        }
     }
 }
 
@@ -48,6 +51,10 @@ void leave_cooldown(const ChartData& chart, RunnerState& runner, std::uint8_t co
     if (chart.cooldowns[cooldown].from_end && charges_used(runner, cooldown) > 0 &&
         !ticks(runner, timer_of(cooldown))) {
         begin_wait(chart, runner, cooldown);
+    }
+    const std::uint8_t also = chart.cooldowns[cooldown].also;
+    if (also != no_cooldown && chart.cooldowns[also].also == no_cooldown) {
+        leave_cooldown(chart, runner, also);
     }
 }
 

@@ -105,6 +105,18 @@ TEST_CASE("`also` is a common lock-out") {
     CHECK(entered(chart, play, "hop") == 0);
     press(chart, play, "hop", 0.7);
     CHECK(entered(chart, play, "hop") == 1);
+
+    spec.cooldowns[2].begins = Begins::end;  // from the end of the dash at 0.2: until 0.7
+    const Chart from_end = compile(spec);
+    Play other(from_end);
+    press(from_end, other, "dash", 0.1);
+    press(from_end, other, "hop", 0.65);
+    CHECK(entered(from_end, other, "hop") == 0);
+    press(from_end, other, "hop", 0.75);
+    CHECK(entered(from_end, other, "hop") == 1);
+    spec.cooldowns[2].also = "dash";
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }).find("'leap' has an `also` of its own") !=
+          std::string::npos);
 }
 
 TEST_CASE("a failed attempt costs nothing and says why") {

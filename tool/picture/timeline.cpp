@@ -30,8 +30,10 @@ class TimelinePicture {
             key_lane * static_cast<double>(std::max<std::size_t>(1, chart_.action_count()));
         const auto meters = static_cast<double>(chart_.meter_count());
         const double event_height = 56.0;
+        const double modifiers_height = key_lane * static_cast<double>(worked_.size());
+        const double modifiers_place = worked_.empty() ? 0.0 : modifiers_height + gap;
         const double rest = page_height - top - bottom_margin - states_height - keys_height - event_height -
-                            gap * (3.0 + meters);
+                            modifiers_place - gap * (3.0 + meters);
         const double speed_height = rest / (1.0 + 0.85 * meters);
         double y = top;
         y = states(next_panel(y, states_height), lane);
@@ -40,6 +42,9 @@ class TimelinePicture {
             y = meter(next_panel(y, speed_height * 0.85), MeterId{i});
         }
         y = keys(next_panel(y, keys_height), key_lane);
+        if (!worked_.empty()) {
+            y = modifiers(next_panel(y, modifiers_height), key_lane);
+        }
         events(next_panel(y, event_height));
         axis();
         canvas_.save();
@@ -245,6 +250,49 @@ class TimelinePicture {
         return box.bottom() + gap;
     }
 
+    /// The modifiers that the run saw at work; darker with more stacks.
+    double modifiers(const Box& box, double lane) {
+        background(box);
+        for (std::size_t row = 0; row < worked_.size(); ++row) {
+            const double y = box.y + lane * static_cast<double>(row);
+            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]), ink, 11, Align::right);
+            double since = -1.0, stacks = 1.0;
+            for (const survey::TimedEvent& event : run_.events) {
+                const EventKind kind = event.event.kind;
+                const bool mine =
+                    event.event.subject == worked_[row].index &&
+                    (kind == EventKind::began || kind == EventKind::stacked || kind == EventKind::ended);
+                if (!mine) {
+                    continue;
+                }
+                stack_bar(since, event.at, y, lane, stacks);
+                since = kind == EventKind::ended ? -1.0 : event.at;
+                stacks = event.event.value;
+            }
+            stack_bar(since, run_.seconds, y, lane, stacks);
+        }
+        canvas_.frame(box, faint);
+        return box.bottom() + gap;
+    }
+    void stack_bar(double since, double until, double y, double lane, double stacks) {
+        if (since >= 0.0) {
+            canvas_.fill({x_of(since), y + 3, x_of(until) - x_of(since), lane - 6},
+                         sea.faded(std::min(0.25 + 0.15 * stacks, 1.0)));
+        }
+    }
+    [[nodiscard]] std::vector<ModifierId> modifiers_at_work() const {
+        std::vector<ModifierId> found;
+        for (std::uint8_t i = 0; i < chart_.modifier_count(); ++i) {
+            for (const survey::TimedEvent& event : run_.events) {
+                if (event.event.kind == EventKind::began && event.event.subject == i) {
+                    found.push_back(ModifierId{i});
+                    break;
+                }
+            }
+        }
+        return found;
+    }
+
     void bar(double since, double until, double y, double lane) {
         canvas_.fill({x_of(since), y + 4, x_of(until) - x_of(since), lane - 8}, ink.faded(0.45));
     }
@@ -295,6 +343,7 @@ class TimelinePicture {
     const Chart& chart_;
     const survey::Run& run_;
     Canvas canvas_;
+    std::vector<ModifierId> worked_ = modifiers_at_work();
 };
 
 }  // namespace
