@@ -14,11 +14,15 @@ namespace {
 using namespace cursimeter;
 
 /// Both sides read the same frames; the copying of a frame into an input is part of both.
-void ours(benchmark::State& state, bench::Looking looking) {
+void ours(benchmark::State& state, bench::Looking looking, std::uint8_t modifiers) {
     const Chart chart = bench::bearer_chart();
     const bench::Script script(looking);
     const auto count = static_cast<std::size_t>(state.range(0));
-    std::vector<Runner> runners(count, spawn(chart));
+    Runner spawned = spawn(chart);
+    for (std::uint8_t i = 0; i < modifiers; ++i) {
+        static_cast<void>(grant(chart, spawned, ModifierId{i}));
+    }
+    std::vector<Runner> runners(count, spawned);
     const ActionId tread = chart.action("tread");
     const Change tread_press = Change::press(tread, 0.0);
     const Change tread_tap[2] = {tread_press, Change::release(tread, bench::tick)};
@@ -161,9 +165,10 @@ void crowds(benchmark::internal::Benchmark* b) {
 }
 
 BENCHMARK_CAPTURE(rivals, look_at_times, bench::Looking::at_times)->Apply(crowds);
-BENCHMARK_CAPTURE(ours, look_at_times, bench::Looking::at_times)->Apply(crowds);
+BENCHMARK_CAPTURE(ours, look_at_times, bench::Looking::at_times, 0)->Apply(crowds);
+BENCHMARK_CAPTURE(ours, four_modifiers, bench::Looking::at_times, 4)->Arg(1000);
 BENCHMARK_CAPTURE(rivals, look_every_tick, bench::Looking::every_tick)->Apply(crowds);
-BENCHMARK_CAPTURE(ours, look_every_tick, bench::Looking::every_tick)->Apply(crowds);
+BENCHMARK_CAPTURE(ours, look_every_tick, bench::Looking::every_tick, 0)->Apply(crowds);
 
 }  // namespace
 

@@ -20,6 +20,16 @@ Chart bearer_chart() {
                     .start = {},
                     .refill = RefillSpec{.rate = 18.0, .wait = 0.7},
                     .spent = SpentSpec{.at = 0.0, .until = 30.0}}};
+    const auto modifier = [](const char* name, AffectSpec affect) {
+        ModifierSpec made;
+        made.name = name;
+        made.affects = {std::move(affect)};
+        return made;
+    };
+    spec.modifiers = {modifier("broth", {.what = "speed", .times = 1.1}),
+                      modifier("soaked", {.what = "gain", .times = 0.9}),
+                      modifier("tide", {.what = "speed", .adds = 0.2}),
+                      modifier("fed", {.what = "refill.stamina", .times = 1.2})};
     StateSpec walk;
     walk.name = "walk";
     walk.kind = StateKind::ground;

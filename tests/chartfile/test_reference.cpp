@@ -159,10 +159,12 @@ TEST_CASE("the states of the guide's chapters make one chart that loads") {
     replace("rank = [\"jump\", \"fall\", \"sprint\", \"walk\"]",
             "format = 1\nname = \"guide\"\nrank = [\"knocked\", \"dash\", \"leap\", \"wallrun\", \"jump\", "
             "\"glide\", \"fall\", \"slide\", \"crouch\", \"walk\"]");
-    replace("[actions]", "[actions]\nsprint = {}\ncrouch = {}\ndash = {}\ncape = {}");
+    replace("[actions]", "[actions]\nsprint = {}\ncrouch = {}\ndash = {}\ncape = {}\noar = {}");
     text +=
-        "[meters.stamina]\ncapacity = 100\n[cooldowns.dash]\nseconds = 3\n"
+        "[meters.provisions]\ncapacity = 60\n"
         "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2.4 }\n";
     const Chart chart = parse_chart(text, "guide.md").chart;
     CHECK(chart.state_count() == 10);
+    CHECK(chart.modifier_count() == 2);
+    CHECK(chart.block_count() == 1);
 }

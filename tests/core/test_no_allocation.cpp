@@ -1,4 +1,7 @@
 #include <catch2/catch.hpp>
+#include <cursimeter/controls.hpp>
+#include <cursimeter/effects.hpp>
+#include <cursimeter/present.hpp>
 
 #include "support/all_ways.hpp"
 #include "support/counting_new.hpp"
@@ -71,4 +74,61 @@ TEST_CASE("advance, propose and settle allocate nothing in a world") {
     }
     CHECK(allocations() == before);
     CHECK(events > 2000);
+}
+
+TEST_CASE("grants, bans, spending, controls and what is shown allocate nothing") {
+    ChartSpec spec = bearer(ramp(12.0, 16.0, 10.0));
+    spec.states[0].stride = 0.7;
+    spec.modifiers = {
+        {.name = "winded", .seconds = 0.5, .fade_out = 0.3, .affects = {{.what = "speed", .times = 0.5}}},
+        {.name = "pull",
+         .most = 4,
+         .while_holds = Condition{"sprint on"},
+         .build = 0.1,
+         .shed = 0.1,
+         .affects = {{.what = "speed", .adds = 0.5}}}};
+    spec.blocks = {{.name = "talk", .bans = {"sprint"}}};
+    const Chart chart = compile(spec);
+    ControlsSpec settings;
+    settings.name = "usual";
+    settings.bindings = {{"sprint", {"key.shift"}}, {"move_forward", {"key.w"}}};
+    Controls controls(chart, settings);
+    const InputId shift = controls.input("key.shift"), ahead = controls.input("key.w");
+    Runner runner = spawn(chart);
+    BodyFacing body(0.0, 3.0);
+    Blend blend(runner.state());
+    std::size_t steps = 0, modifiers = 0;
+    const auto count = [](void* context, const Chart&, const Runner&, const Event&) {
+        ++*static_cast<std::size_t*>(context);
+    };
+    Observers observers;
+    REQUIRE(observers.add(EventKind::footstep, count, &steps));
+    REQUIRE(observers.add(EventKind::stacked, count, &modifiers));
+    const std::size_t before = allocations();
+    for (int i = 0; i < 20000; ++i) {
+        if (i % 50 == 0) {
+            controls.press(ahead, 0.001);
+            controls.press(shift, 0.002);
+            static_cast<void>(grant(chart, runner, ModifierId{0}));
+            static_cast<void>(try_spend(chart, runner, MeterId{0}, 5.0));
+        }
+        if (i % 50 == 30) {
+            controls.release(shift, 0.003);
+            static_cast<void>(remove(chart, runner, ModifierId{0}));
+        }
+        static_cast<void>(i % 120 == 0 ? block(chart, runner, BlockId{0}) : 0);
+        static_cast<void>(i % 120 == 60 ? unblock(chart, runner, BlockId{0}) : 0);
+        controls.turn(i % 7 - 3.0, 0.0);
+        const Report report = advance(chart, runner, controls.intent(), Seconds{1.0 / 60.0});
+        controls.next_tick(Seconds{1.0 / 60.0});
+        observers.tell(chart, runner, report);
+        blend.follow(report);
+        body.follow(runner, Facing::movement, Seconds{1.0 / 60.0});
+        static_cast<void>(present(chart, runner));
+        static_cast<void>(read_speed(chart, runner));
+        static_cast<void>(could_enter(chart, runner, StateId{1}));
+    }
+    CHECK(allocations() == before);
+    CHECK(steps > 500);
+    CHECK(modifiers > 500);
 }
