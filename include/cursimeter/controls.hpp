@@ -60,6 +60,10 @@ struct ControlsSpec {
     friend bool operator==(const ControlsSpec&, const ControlsSpec&) = default;
 };
 
+/// The player's settings over the game's: actions, presses and the name are the player's where said; bindings of
+/// actions that the player has none for are the game's. Stick and look are the player's.
+[[nodiscard]] ControlsSpec over_defaults(const ControlsSpec& defaults, const ControlsSpec& own);
+
 /// "'sprint' and 'dash' are both on key.shift": chords that mean two things. Not mistakes: a player may want it.
 [[nodiscard]] std::vector<std::string> conflicts(const ControlsSpec& spec);
 
@@ -83,6 +87,8 @@ class Controls {
 
     void press(InputId input, double at = 0.0, Consumed consumed = Consumed::no);
     void release(InputId input, double at = 0.0);
+    /// An axis that is bound like a key, such as a trigger: down from 0.5 on, up below 0.4.
+    void axis(InputId input, double value, double at = 0.0, Consumed consumed = Consumed::no);
     /// A stick's deflection, each -1 to 1, y ahead. Keys and stick are added up.
     void deflect(double x, double y, double at = 0.0);
     /// A mouse's way: x to the right, y up.

@@ -73,6 +73,9 @@ struct Possibility {
 /// holds. Returns the events of entering.
 Report force_state(const Chart& chart, Runner& runner, StateId state);
 
+/// What modifiers of "turn" make of the game's own rate at which a body turns, in rad/s.
+[[nodiscard]] double turn_rate(const Chart& chart, const Runner& runner, double base);
+
 /// What a part of the speed target stands for.
 enum class SpeedPartKind : std::uint8_t {
     base,      ///< the state's speed in the direction wanted, at full stick

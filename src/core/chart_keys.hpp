@@ -210,11 +210,13 @@ void describe_cooldown(Visitor& visitor, Spec& cooldown) {
 
 template <class Visitor, class Spec>
 void describe_affect(Visitor& visitor, Spec& affect) {
-    visitor.text(plain_key("what", "required",
-                           "speed (m/s), gain (factor), jump (m of height), gravity (m/s^2), steer (m/s^2), "
-                           "burst (m/s), drain.METER or refill.METER (per second), cooldown.NAME (factor of "
-                           "its pace)"),
-                 affect.what);
+    visitor.text(
+        plain_key(
+            "what", "required",
+            "speed (m/s), gain (factor), jump (m of height), gravity (m/s^2), steer (m/s^2), turn (rad/s), "
+            "burst (m/s), drain.METER or refill.METER (per second), cooldown.NAME (factor of "
+            "its pace)"),
+        affect.what);
     visitor.number({.name = "adds",
                     .fallback = "0",
                     .meaning = "added to the chart's number, once per stack",

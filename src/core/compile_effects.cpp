@@ -101,7 +101,7 @@ class ModifierCompiler {
     }
 
     std::uint8_t measure_of(const std::string& path, const std::string& what) {
-        const std::vector<std::string> plain{"speed", "gain", "jump", "gravity", "steer", "burst"};
+        const std::vector<std::string> plain{"speed", "gain", "jump", "gravity", "steer", "burst", "turn"};
         const auto found = std::find(plain.begin(), plain.end(), what);
         if (found != plain.end()) {
             return static_cast<std::uint8_t>(found - plain.begin());

@@ -25,6 +25,26 @@ std::string chord_of(std::vector<std::string> inputs) {
 
 }  // namespace
 
+ControlsSpec over_defaults(const ControlsSpec& defaults, const ControlsSpec& own) {
+    ControlsSpec merged = own;
+    merged.name = own.name.empty() ? defaults.name : own.name;
+    for (const BindingSpec& binding : defaults.bindings) {
+        const bool said = std::any_of(own.bindings.begin(), own.bindings.end(),
+                                      [&](const BindingSpec& mine) { return mine.action == binding.action; });
+        if (!said) {
+            merged.bindings.push_back(binding);
+        }
+    }
+    for (const PressChoice& press : defaults.presses) {
+        const bool said = std::any_of(own.presses.begin(), own.presses.end(),
+                                      [&](const PressChoice& mine) { return mine.name == press.name; });
+        if (!said) {
+            merged.presses.push_back(press);
+        }
+    }
+    return merged;
+}
+
 std::vector<std::string> conflicts(const ControlsSpec& spec) {
     std::vector<std::string> found;
     for (std::size_t i = 0; i < spec.bindings.size(); ++i) {
@@ -152,6 +172,14 @@ void Controls::release(InputId input, double at) {
             binding.down = false;
             set_target(binding.target, -1, at);
         }
+    }
+}
+
+void Controls::axis(InputId input, double value, double at, Consumed consumed) {
+    if (value >= 0.5) {
+        press(input, at, consumed);
+    } else if (!(value >= 0.4)) {  // also where it is undefined
+        release(input, at);
     }
 }
 

@@ -189,6 +189,10 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
     return first ? Possibility{false, *first} : Possibility{true, {CauseKind::follows, 0}};
 }
 
+double turn_rate(const Chart& chart, const Runner& runner, double base) {
+    return detail::modified(chart.data(), RunnerAccess::state(runner), detail::measure::turn, base);
+}
+
 SpeedReading read_speed(const Chart& chart, const Runner& runner) {
     const ChartData& data = chart.data();
     const RunnerState& state = RunnerAccess::state(runner);

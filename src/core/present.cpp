@@ -95,6 +95,19 @@ double BodyFacing::follow(const Runner& runner, Facing facing, Seconds dt) {
     return goes ? turn_to(detmath::arc_tangent(velocity.y, velocity.x), dt) : yaw_;
 }
 
+LockOn::Status LockOn::follow(const Runner& runner, const Focus& focus) {
+    const glm::dvec2 to = detail::flat(focus.position - runner.position());
+    const double distance = detail::length_of(to);
+    if (status_ == Status::lost || !(distance <= lost_beyond_)) {
+        status_ = Status::lost;  // also where the target is nowhere
+    } else if (distance <= reach_ * (status_ == Status::reached ? 1.1 : 1.0)) {
+        status_ = Status::reached;
+    } else {
+        status_ = Status::held;
+    }
+    return status_;
+}
+
 bool Observers::add(EventKind kind, Call call, void* context) {
     if (count_ == entries_.size() || call == nullptr) {
         return false;

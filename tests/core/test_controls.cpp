@@ -182,6 +182,34 @@ TEST_CASE("mouse and stick turn the look: sensitivity, inversion, limits, wrap, 
     }
 }
 
+TEST_CASE("a trigger counts as down from half way on, and does not flicker there") {
+    const Chart chart = compile(three_actions());
+    Controls controls(chart, usual());
+    const InputId trigger = controls.input("pad.left_stick");
+    const std::uint32_t sprint = key_bit(chart.action("sprint"));
+    for (const auto& [value, down] :
+         {std::pair{0.45, false}, std::pair{0.5, true}, std::pair{0.41, true}, std::pair{0.39, false},
+          std::pair{0.9, true}, std::pair{std::nan(""), false}}) {
+        controls.axis(trigger, value);
+        CHECK(held_after(controls) == (down ? sprint : 0));
+    }
+}
+
+TEST_CASE("the player's settings stand over the game's") {
+    ControlsSpec own;
+    own.bindings = {{"sprint", {"key.x"}}};
+    own.presses = {{"sprint", PressMode::toggle}};
+    ControlsSpec defaults = usual();
+    defaults.presses = {{"sprint", PressMode::hold}, {"lamp", PressMode::hold}};
+    const ControlsSpec merged = over_defaults(defaults, own);
+    CHECK(merged.name == "usual");
+    CHECK(merged.bindings.size() == 1 + usual().bindings.size() - 2);  // two were for sprint
+    CHECK(merged.bindings[0] == own.bindings[0]);
+    CHECK(merged.presses ==
+          std::vector<PressChoice>{{"sprint", PressMode::toggle}, {"lamp", PressMode::hold}});
+    CHECK(over_defaults(defaults, {}).bindings == defaults.bindings);
+}
+
 TEST_CASE("the player's press modes hold for the runner") {
     const Chart chart = compile(three_actions());
     ControlsSpec spec = usual();

@@ -161,6 +161,35 @@ TEST_CASE("bodies turn the short way at their rate; numbers halve their gap; the
     CHECK(BodyFacing(0.0, 0.0).turn_to(2.0, Seconds{0.0}) == 2.0);
 }
 
+TEST_CASE("a lock-on tells when its target is reached and lost, and does not flicker") {
+    const Chart chart = compile(bearer());
+    const Runner runner = spawn(chart);
+    LockOn lock(2.0, 10.0);
+    const auto at = [&](double distance) { return lock.follow(runner, {{distance, 0.0, 5.0}, {}, 0.0}); };
+    CHECK(at(5.0) == LockOn::Status::held);
+    CHECK(at(2.0) == LockOn::Status::reached);
+    CHECK(at(2.15) == LockOn::Status::reached);
+    CHECK(at(2.25) == LockOn::Status::held);
+    CHECK(at(10.5) == LockOn::Status::lost);
+    CHECK(at(5.0) == LockOn::Status::lost);
+    lock.renew();
+    CHECK(at(5.0) == LockOn::Status::held);
+    CHECK(at(std::nan("")) == LockOn::Status::lost);
+}
+
+TEST_CASE("a modifier of the turn rate changes what the game's body turns by") {
+    ChartSpec spec = bearer();
+    spec.modifiers = {{.name = "laden", .affects = {{.what = "turn", .times = 0.5}}}};
+    const Chart chart = compile(spec);
+    Runner runner = spawn(chart);
+    CHECK(turn_rate(chart, runner, 6.0) == 6.0);
+    REQUIRE(grant(chart, runner, ModifierId{0}));
+    CHECK(turn_rate(chart, runner, 6.0) == 3.0);
+    BodyFacing body(0.0, 6.0);
+    body.set_rate(turn_rate(chart, runner, 6.0));
+    CHECK(near(body.turn_to(1.0, Seconds{0.1}), 0.3, 1e-12));
+}
+
 TEST_CASE("a blend runs from the last state to the present one") {
     const Chart chart = compile(bearer());
     Runner runner = spawn(chart);
