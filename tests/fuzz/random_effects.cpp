@@ -114,8 +114,8 @@ class Sequence {
                                          dice_.chance(0.5) ? Removal::fades : Removal::at_once));
                 break;
             case 2:
-                ++in_force_[static_cast<std::size_t>(block(chart_, runner_, BlockId{last_ = any(3)}) * 0 +
-                                                     last_)];
+                last_ = any(3);
+                in_force_[last_] = block(chart_, runner_, BlockId{last_});
                 break;
             case 3:
                 last_ = any(3);
