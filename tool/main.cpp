@@ -73,7 +73,7 @@ int run_program(int argc, char** argv) {
     std::string which;
     CLI::App* reference_app =
         app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
-    reference_app->add_option("FORMAT", which, "chart, drill or course")
+    reference_app->add_option("FORMAT", which, "chart, drill, course or controls")
         ->required()
         ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
 

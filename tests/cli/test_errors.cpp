@@ -32,7 +32,7 @@ TEST_CASE("calls that cannot be understood say how to call") {
             "error: there is no option '--colour'; known: ");
     refuses("run " + chart + " --drill " + drill + " --rate fast",
             "error: Could not convert: --rate = fast\n");
-    refuses("reference map", "error: FORMAT: map not in {chart,drill,course}\n");
+    refuses("reference map", "error: FORMAT: map not in {chart,drill,course,controls}\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
