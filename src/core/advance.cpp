@@ -145,7 +145,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
         // 2. Let time pass to whatever comes next.
         double until =
             std::min({end, change_time, focus_time > runner.clock ? focus_time : never, runner.leg_due});
-        const detail::StepWatch watch(runner);
+        const detail::StepWatch watch(chart, runner);
         const double condition_time = runner.condition_due;
         if (!capped && condition_time < end - width) {
             until = std::min(until, condition_time);
@@ -210,7 +210,7 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     const bool quiet =
         as_before(state, intent) && intent.changes.empty() && state.clock + report.seconds < state.next_due;
     if (quiet) [[likely]] {
-        const detail::StepWatch watch(state);
+        const detail::StepWatch watch(data, state);
         detail::glide(data, state, report.seconds);
         detail::tell_steps(data, state, report, watch, watch.clock);
     } else {

@@ -8,6 +8,21 @@ namespace {
 /// More steps than this between two instants are not told of: nobody hears them apart.
 constexpr std::int64_t most_steps = 8;
 
+/// When a part of the way of `seconds` on a leg has been walked. The way grows evenly with time, so bisection
+/// finds it to the last bit.
+double time_of_part(const LegShape& shape, double part, double seconds) {
+    const double wanted = part * path_length(shape, seconds);
+    double low = 0.0, high = seconds;
+    for (int i = 0; i < 60; ++i) {
+        const double middle = 0.5 * (low + high);
+        if (middle <= low || middle >= high) {
+            break;
+        }
+        (path_length(shape, middle) < wanted ? low : high) = middle;
+    }
+    return high;
+}
+
 }  // namespace
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
@@ -23,27 +38,22 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
         return;
     }
     const double seconds = runner.clock - watch.clock;
-    const double whole = runner.distance - watch.distance;
-    const double gain = runner.speed - watch.speed;
-    const double mean = 0.5 * (watch.speed + runner.speed);
     for (std::int64_t count = 0; step <= last && count < most_steps; ++step, ++count) {
-        // The part of the way at which the foot comes down, and when: the speed is taken as linear, which it
-        // is on straight ramps. d = v t + g t^2 / (2 T), by the form that does not cancel.
         const double part = (static_cast<double>(step) - from) / (to - from);
-        const double way = mean > 0.0 ? part * mean : 0.0;  // in units of T
-        const double root = std::sqrt(std::fmax(0.0, watch.speed * watch.speed + 2.0 * gain * way));
-        const double time = watch.speed + root > 0.0 ? 2.0 * way / (watch.speed + root) : part;
+        const double time =
+            watch.shape.kind == LegKind::steady ? part * seconds : time_of_part(watch.shape, part, seconds);
         if (report.event_count == report.event_table.size()) {
             ++report.events_lost;
             return;
         }
-        report.event_table[report.event_count++] = {watch.clock - begin + time * seconds,
-                                                    whole > 0.0 ? root : 0.0,
-                                                    EventKind::footstep,
-                                                    runner.state,
-                                                    {},
-                                                    static_cast<std::uint8_t>(step & 1),
-                                                    false};
+        report.event_table[report.event_count++] = {
+            watch.clock - begin + time,
+            watch.shape.kind == LegKind::steady ? watch.speed : speed_after(watch.shape, time),
+            EventKind::footstep,
+            runner.state,
+            {},
+            static_cast<std::uint8_t>(step & 1),
+            false};
     }
 }
 

@@ -3,6 +3,7 @@
 #include <cursimeter/report.hpp>
 
 #include "core/chart_data.hpp"
+#include "core/leg.hpp"
 
 /// Footsteps follow the distance walked: a stride is two steps, and its phase goes on through changes of the
 /// state, whose strides may be longer or shorter.
@@ -11,8 +12,13 @@ namespace cursimeter::detail {
 /// Where a stretch of time between two instants begins.
 struct StepWatch {
     double clock, distance, speed;
-    explicit StepWatch(const RunnerState& runner)
-        : clock(runner.clock), distance(runner.distance), speed(runner.speed) {}
+    LegShape shape;  ///< of a leg on which the speed changes
+    StepWatch(const ChartData& chart, const RunnerState& runner)
+        : clock(runner.clock), distance(runner.distance), speed(runner.speed) {
+        if (chart.has_strides && runner.leg != LegKind::steady) {
+            shape = shape_of(chart, runner);
+        }
+    }
 };
 
 /// Strides since spawning, in whole and part.

@@ -147,7 +147,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     const CompiledState& state = chart.states[runner.state];
     if (state.kind != StateKind::ground || !runner.around.grounded || state.gain.law != GainLaw::ramp ||
         runner.by_distance != 0 || runner.carried || on_slope(runner.around) ||
-        runner.around.barrier_count != 0) {
+        runner.around.barrier_count != 0 || chart.has_strides) {  // steps are timed leg by leg
         return false;
     }
     const glm::dvec2 target = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;

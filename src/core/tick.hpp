@@ -41,7 +41,7 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     instant.ground_velocity = world.ground_velocity;
     take_start(instant, intent);
     const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
-    const StepWatch watch(runner);
+    const StepWatch watch(chart, runner);
     if (open && follow_turn(instant, dt)) {
         tell_steps(chart, runner, report, watch, watch.clock);
     } else {

@@ -69,6 +69,29 @@ TEST_CASE(
     }
 }
 
+TEST_CASE("under every gain law, and through turns, feet come down at the same times at any tick length") {
+    for (const GainSpec& gain : {ramp(4.0, 4.0, 4.0), ease(0.3, 0.2, 0.2)}) {
+        const Chart chart = compile(stepper(gain));
+        std::vector<double> first;
+        for (const double dt : tick_lengths) {
+            CAPTURE(dt);
+            Play play(chart, dt);
+            for (int turn = 0; turn < 5; ++turn) {
+                play.intent.move = {1.0, turn % 2 == 0 ? 0.0 : -1.0};
+                play.intent.look.yaw = 0.9 * turn;
+                play.until(1.0 + turn);
+            }
+            const std::vector<double> steps = play.times(EventKind::footstep);
+            first = first.empty() ? steps : first;
+            REQUIRE(steps.size() == first.size());
+            REQUIRE(steps.size() > 8);
+            for (std::size_t i = 0; i < steps.size(); ++i) {
+                CHECK(near(steps[i], first[i], 1e-6));
+            }
+        }
+    }
+}
+
 TEST_CASE("what is shown of a runner") {
     const Chart chart = compile(stepper(ramp(4.0, 4.0, 4.0)));
     Play play(chart);
