@@ -16,6 +16,11 @@ inline constexpr double never = std::numeric_limits<double>::infinity();
 inline constexpr std::uint8_t no_mark = 0xff;
 inline constexpr std::uint8_t no_threshold = 0xff;
 
+/// Whether all the facts that are cared for are as they are wanted.
+[[nodiscard]] inline bool matches(const Facts& facts, const Facts& care, const Facts& want) {
+    return (((facts.fixed ^ want.fixed) & care.fixed) | ((facts.derived ^ want.derived) & care.derived)) == 0;
+}
+
 /// One term of a condition: a fact that must be set, or must not.
 struct Term {
     bool derived = false;  ///< in which word of Facts
@@ -36,10 +41,7 @@ struct Clause {
     std::uint16_t first_term = 0;
     std::uint16_t term_count = 0;
 
-    [[nodiscard]] bool holds(const Facts& facts) const {
-        return (((facts.fixed ^ want.fixed) & care.fixed) |
-                ((facts.derived ^ want.derived) & care.derived)) == 0;
-    }
+    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
 };
 
 /// Any of these clauses; none at all means always.
@@ -55,10 +57,7 @@ struct Attempt {
     std::uint8_t state = 0;
     bool keeps = false;  ///< a clause of the present state's `stay`
 
-    [[nodiscard]] bool holds(const Facts& facts) const {
-        return (((facts.fixed ^ want.fixed) & care.fixed) |
-                ((facts.derived ^ want.derived) & care.derived)) == 0;
-    }
+    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
 };
 
 /// A stretch of a gain curve: constant acceleration while the speed is within these fractions of the

@@ -10,40 +10,9 @@
 namespace cursimeter::detail {
 namespace {
 
-const CompiledModifier& kind_of(const ChartData& chart, const ModifierState& state) {
-    return chart.modifiers[state.modifier];
-}
-
-double seconds_left(const RunnerState& runner, const ModifierState& state) {
-    return time_of(state.stamp, runner.clock) - runner.clock;
-}
-
 void set_end(const RunnerState& runner, ModifierState& state, double seconds) {
     state.timed = true;
     state.stamp = stamp_of(runner.clock + seconds);
-}
-
-/// Steps of a fade that are not over yet, the present one included.
-double steps_left(double seconds) {
-    return static_cast<double>(static_cast<std::int64_t>(seconds / fade_step + (1.0 - 1e-4)));
-}
-
-/// Whether the phase is a fade; otherwise stacks come and go in it.
-bool is_fade(const CompiledModifier& kind, const ModifierState& state) {
-    return state.phase == ModifierPhase::rising
-               ? kind.fade_in > 0.0
-               : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
-}
-
-/// 0 to 1. A fade that was cut short runs at the same pace as a whole one.
-double fade_of(const CompiledModifier& kind, const RunnerState& runner, const ModifierState& state) {
-    if (!is_fade(kind, state)) {
-        return 1.0;
-    }
-    const double whole = state.phase == ModifierPhase::rising ? kind.fade_in : kind.fade_out;
-    const double middle = (steps_left(seconds_left(runner, state)) - 0.5) * fade_step;
-    const double part = std::clamp(middle / whole, 0.0, 1.0);
-    return state.phase == ModifierPhase::rising ? 1.0 - part : part;
 }
 
 /// The share of its strength that it has now, without steps: where a fade turns back.
@@ -54,18 +23,6 @@ double progress_of(const CompiledModifier& kind, const RunnerState& runner, cons
     const double left = seconds_left(runner, state);
     return state.phase == ModifierPhase::rising ? std::clamp(1.0 - left / kind.fade_in, 0.0, 1.0)
                                                 : std::clamp(left / kind.fade_out, 0.0, 1.0);
-}
-
-bool counts_once(const CompiledModifier& kind) {
-    return kind.stacking != Stacking::count && kind.stacking != Stacking::separate;
-}
-
-std::size_t count_of(const RunnerState& runner) {
-    std::size_t count = 0;
-    while (count < runner.modifiers.size() && runner.modifiers[count].strength != 0) {
-        ++count;
-    }
-    return count;
 }
 
 /// Sorted by what can be told of each, so that equal sets lie equally.
@@ -169,96 +126,6 @@ bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) 
 }
 
 }  // namespace
-
-double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {
-    return 0.01 * state.strength * fade_of(kind_of(chart, state), runner, state);
-}
-
-bool is_active(const RunnerState& runner, std::uint8_t modifier) {
-    return std::any_of(runner.modifiers.begin(), runner.modifiers.end(), [&](const ModifierState& state) {
-        return state.strength != 0 && state.modifier == modifier;
-    });
-}
-
-bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned measure) {
-    std::uint32_t measures = 0;
-    for (const ModifierState& state : runner.modifiers) {
-        if (state.strength == 0) {
-            break;
-        }
-        measures |= kind_of(chart, state).measures;
-    }
-    return (measures >> measure & 1U) != 0;
-}
-
-namespace {
-
-/// The places of the modifier that lies at `first`, up to the next modifier's, as one amount of a measure.
-Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t first, std::size_t& last,
-                 unsigned measure) {
-    const CompiledModifier& kind = kind_of(chart, runner.modifiers[first]);
-    const std::size_t count = count_of(runner);
-    Amount amount;
-    amount.weight = weight_of(chart, runner, runner.modifiers[first]);
-    last = first;
-    if (counts_once(kind)) {  // at the strongest of its sources
-        while (last + 1 < count && runner.modifiers[last + 1].modifier == runner.modifiers[first].modifier) {
-            amount.weight = std::max(amount.weight, weight_of(chart, runner, runner.modifiers[++last]));
-        }
-    }
-    const unsigned stacks = runner.modifiers[first].stacks;
-    for (const Effect& effect : kind.effects) {
-        if (effect.measure == measure) {
-            amount.adds += effect.adds * amount.weight * stacks;
-            const double once = std::max(0.0, 1.0 + (effect.times - 1.0) * amount.weight);
-            for (unsigned stack = 0; effect.times != 1.0 && stack < stacks; ++stack) {
-                amount.times *= once;
-            }
-        }
-    }
-    return amount;
-}
-
-}  // namespace
-
-Amount amount_of(const ChartData& chart, const RunnerState& runner, std::uint8_t modifier, unsigned measure) {
-    Amount total;
-    for (std::size_t i = 0; i < count_of(runner); ++i) {
-        if (runner.modifiers[i].modifier == modifier) {
-            const Amount amount = amount_at(chart, runner, i, i, measure);
-            total.adds += amount.adds;
-            total.times *= amount.times;
-        }
-    }
-    return total;
-}
-
-double modified_by_any(const ChartData& chart, const RunnerState& runner, unsigned measure, double base) {
-    if (!is_modified(chart, runner, measure)) {
-        return base;
-    }
-    double adds = 0.0, factor = 1.0, set = never, set_weight = 0.0, least = -never, most = never;
-    for (std::size_t i = 0; i < count_of(runner); ++i) {
-        const CompiledModifier& kind = kind_of(chart, runner.modifiers[i]);
-        const Amount amount = amount_at(chart, runner, i, i, measure);
-        adds += amount.adds;
-        factor *= amount.times;
-        for (const Effect& effect : kind.effects) {
-            if (effect.measure != measure) {
-                continue;
-            }
-            if (effect.sets && *effect.sets < set) {
-                set = *effect.sets;
-                set_weight = std::min(amount.weight, 1.0);
-            }
-            least = std::max(least, effect.least);
-            most = std::min(most, effect.most);
-        }
-    }
-    double value = (base + adds) * factor;
-    value = set < never ? value + (set - value) * set_weight : value;
-    return std::max(0.0, std::min(std::max(value, least), most));
-}
 
 bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
                     std::uint8_t strength, double seconds) {

@@ -16,6 +16,35 @@ namespace cursimeter::detail {
 /// same steps at any tick rate.
 inline constexpr double fade_step = 1.0 / 50.0;
 
+[[nodiscard]] inline const CompiledModifier& kind_of(const ChartData& chart, const ModifierState& state) {
+    return chart.modifiers[state.modifier];
+}
+
+[[nodiscard]] inline double seconds_left(const RunnerState& runner, const ModifierState& state) {
+    return time_of(state.stamp, runner.clock) - runner.clock;
+}
+
+/// Steps of a fade that are not over yet, the present one included.
+[[nodiscard]] inline double steps_left(double seconds) {
+    return static_cast<double>(static_cast<std::int64_t>(seconds / fade_step + (1.0 - 1e-4)));
+}
+
+/// Whether the phase is a fade; otherwise stacks come and go in it.
+[[nodiscard]] inline bool is_fade(const CompiledModifier& kind, const ModifierState& state) {
+    return state.phase == ModifierPhase::rising
+               ? kind.fade_in > 0.0
+               : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
+}
+
+/// Modifiers at work: the places from the first free one on are all free.
+[[nodiscard]] inline std::size_t count_of(const RunnerState& runner) {
+    std::size_t count = 0;
+    while (count < runner.modifiers.size() && runner.modifiers[count].strength != 0) {
+        ++count;
+    }
+    return count;
+}
+
 /// The number that holds now in place of the chart's `base`.
 [[nodiscard]] double modified_by_any(const ChartData& chart, const RunnerState& runner, unsigned measure,
                                      double base);
@@ -34,7 +63,6 @@ struct Amount {
 [[nodiscard]] bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned measure);
 /// The part of a modifier's amount that counts now: strength times fade.
 [[nodiscard]] double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state);
-[[nodiscard]] bool is_active(const RunnerState& runner, std::uint8_t modifier);
 
 /// Puts a modifier to work, as its stacking says. Returns false if there is no place left.
 bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
