@@ -53,9 +53,19 @@ std::string run_json(const RunResult& result) {
     }
     json["events"] = ordered_json::array();
     for (const survey::TimedEvent& event : run.events) {
-        json["events"].push_back({{"at", event.at},
-                                  {"event", to_string(event.event.kind)},
-                                  {"of", subject_name(result.chart, event.event)}});
+        const EventKind kind = event.event.kind;
+        ordered_json told{
+            {"at", event.at}, {"event", to_string(kind)}, {"of", subject_name(result.chart, event.event)}};
+        if (kind == EventKind::refused) {
+            told["cause"] = result.chart.describe(event.event.cause);
+        } else if (kind == EventKind::stacked) {
+            told["stacks"] = event.event.value;
+        } else if (kind == EventKind::crossed) {
+            told["threshold"] =
+                result.chart.named_levels(MeterId{event.event.subject})[event.event.which].name;
+            told["rising"] = event.event.rising;
+        }
+        json["events"].push_back(std::move(told));
     }
     if (result.course) {
         json["course"] = result.course->spec().name;

@@ -27,6 +27,8 @@ struct Grant {
 };
 /// Puts a modifier to work, or repeats it as its `stacking` says. Returns false if
 /// `limits::modifiers` are at work already: then nothing has changed.
+/// A modifier that the chart itself wants (`spent.grants`, `then`) and has no place for is told of as `crowded`
+/// and left out; one that holds `while` something does begins as soon as there is a place.
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant = {});
 /// How a modifier is taken away.
 enum class Removal : std::uint8_t {
@@ -55,7 +57,8 @@ struct CooldownReading {
 /// Gives charges back at once. Returns how many were away.
 int refund(const Chart& chart, Runner& runner, CooldownId cooldown, int charges = 1);
 
-/// Puts a block into force, once more if it is already. Returns how often it is now.
+/// Puts a block into force, once more if it is already. Returns how often it is now, or -1, with nothing changed,
+/// if it is 255 times already: whoever is refused so must not lift it.
 int block(const Chart& chart, Runner& runner, BlockId block);
 /// Lifts a block once. Returns how often it is still in force, or -1 if it was not.
 int unblock(const Chart& chart, Runner& runner, BlockId block);

@@ -51,7 +51,10 @@ bool forgets_press(const ChartData& chart, const RunnerState& runner, std::uint8
 int begin_block(const ChartData& chart, RunnerState& runner, std::uint8_t block) {
     const CompiledBlock& compiled = chart.blocks[block];
     std::uint8_t& count = runner.blocks[block];
-    count = static_cast<std::uint8_t>(count < 255 ? count + 1 : count);
+    if (count == 255) {
+        return -1;
+    }
+    ++count;
     if (compiled.resume == Resume::press) {
         runner.on = static_cast<std::uint16_t>(runner.on & ~compiled.actions);
     }

@@ -23,7 +23,8 @@ struct Bans {
 /// Whether a press now is of no effect even if the key is still down when the ban ends.
 [[nodiscard]] bool forgets_press(const ChartData& chart, const RunnerState& runner, std::uint8_t action);
 
-/// Puts a block into force once more. Returns how often it is in force then; beyond 255 it is not counted.
+/// Puts a block into force once more. Returns how often it is in force then, or -1, with nothing changed, if
+/// its count is full.
 int begin_block(const ChartData& chart, RunnerState& runner, std::uint8_t block);
 /// Lifts it once. Returns how often it is still in force, or -1 if it was not.
 int end_block(const ChartData& chart, RunnerState& runner, std::uint8_t block);

@@ -215,7 +215,7 @@ void describe_affect(Visitor& visitor, Spec& affect) {
             "what", "required",
             "speed (m/s), gain (factor), jump (m of height), gravity (m/s^2), steer (m/s^2), turn (rad/s), "
             "burst (m/s), drain.METER or refill.METER (per second), cooldown.NAME (factor of "
-            "its pace)"),
+            "its pace, which does not fade)"),
         affect.what);
     visitor.number({.name = "adds",
                     .fallback = "0",

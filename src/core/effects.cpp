@@ -43,12 +43,11 @@ bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount)
     static_cast<void>(chart.name(meter));
     checked_amount("try_spend", amount);
     RunnerState& state = RunnerAccess::state(runner);
-    detail::write_levels(chart.data(), state);
-    double& level = state.meters[meter.index].level;
-    if (level < amount) {
+    if (detail::level_now(chart.data(), state, meter.index) < amount) {
         return false;
     }
-    level -= amount;
+    detail::write_levels(chart.data(), state);
+    state.meters[meter.index].level -= amount;
     detail::hold_refill(chart.data(), state, meter.index);
     refresh(state);
     return true;
@@ -157,9 +156,10 @@ int blocked(const Chart& chart, const Runner& runner, BlockId block) {
 
 Possibility could_enter(const Chart& chart, const Runner& runner, StateId state) {
     static_cast<void>(chart.name(state));
-    const RunnerState& now = RunnerAccess::state(runner);
+    RunnerState now = RunnerAccess::state(runner);
     const ChartData& data = chart.data();
-    detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
+    detail::write_levels(data, now);
+    const detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
     const detail::CompiledState& asked = data.states[state.index];
     const int ban = detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});
     if (ban >= 0) {

@@ -61,10 +61,20 @@ void carry_stride(RunnerState& runner, const CompiledState& before, const Compil
     if (after.strides_per_metre <= 0.0) {
         return;
     }
-    const double phase = before.strides_per_metre > 0.0 ? strides_at(runner, before, runner.distance) : 0.0;
-    const double offset = phase - runner.distance * after.strides_per_metre;
+    const double wanted = before.strides_per_metre > 0.0 ? strides_at(runner, before, runner.distance) : 0.0;
+    const double offset = wanted - runner.distance * after.strides_per_metre;
     const double part = offset - std::floor(offset);
-    runner.stride = static_cast<std::uint16_t>(static_cast<std::uint32_t>(part * 65536.0 + 0.5) & 0xffffU);
+    const auto nearest = static_cast<std::int32_t>(part * 65536.0 + 0.5);
+    // The phase is kept in parts of 65,536. Rounding it must not cross a step, or that step would be told of
+    // twice or not at all: then the next part to either side is taken.
+    for (const std::int32_t aside : {0, 1, -1}) {
+        runner.stride = static_cast<std::uint16_t>(static_cast<std::uint32_t>(nearest + aside) & 0xffffU);
+        const double off = strides_at(runner, after, runner.distance) - wanted;
+        const double rounding = off - std::floor(off + 0.5);
+        if (std::floor(2.0 * (wanted + rounding)) == std::floor(2.0 * wanted)) {
+            return;
+        }
+    }
 }
 
 }  // namespace cursimeter::detail

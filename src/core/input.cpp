@@ -42,6 +42,7 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         return;
     }
     runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
+    instant.emit(down ? EventKind::pressed : EventKind::released, action);
     const bool banned = (bans_of(instant.chart, runner).actions & mask) != 0;
     if (down && banned && forgets_press(instant.chart, runner, action)) {
         return;
@@ -52,14 +53,6 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
     }
     instant.facts_changed = true;
-    if (banned) {
-        return;
-    }
-    instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
-    const CompiledAction& compiled = instant.chart.actions[action];
-    if (down && compiled.buffer_slot != no_buffer) {
-        start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
-    }
     const CompiledState& state = instant.chart.states[runner.state];
     if (!down && state.launch.by == action && runner.velocity.z > 0.0) {
         runner.cut = true;
@@ -68,7 +61,14 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
     if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
         instant.turned = true;
     }
-    instant.emit(down ? EventKind::pressed : EventKind::released, action);
+    if (banned) {
+        return;
+    }
+    instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
+    const CompiledAction& compiled = instant.chart.actions[action];
+    if (down && compiled.buffer_slot != no_buffer) {
+        start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
+    }
 }
 
 void take_change(Instant& instant, const Change& change) {

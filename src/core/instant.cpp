@@ -350,7 +350,14 @@ void continue_leg(Instant& instant) {
         // A jump of the speed may have crossed a mark.
         instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();
     }
+    // What is due at this very moment has been left to the next tick's start (see advance.cpp). Steps of slow
+    // changes are counted from the clock, so planning anew would find the step after it.
+    const double pending = runner.condition_due;
     plan_conditions(instant.chart, runner);
+    if (pending <= runner.clock + instant_width.value) {
+        runner.condition_due = pending;
+        runner.next_due = std::min(runner.next_due, pending);
+    }
 }
 
 }  // namespace cursimeter::detail

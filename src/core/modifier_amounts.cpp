@@ -40,20 +40,38 @@ bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned mea
 
 namespace {
 
+/// The weight with which a measure feels a modifier. A wait under way is rescaled when its pace changes, and for
+/// that the pace before must be known: so cooldowns feel the phase, which changes at instants of its own, and
+/// no fade, which changes with the clock.
+double weight_on(const ChartData& chart, const RunnerState& runner, const ModifierState& state,
+                 unsigned measure) {
+    if (measure < measure::cooldown_first) {
+        return weight_of(chart, runner, state);
+    }
+    const bool fades_out = state.phase == ModifierPhase::falling && is_fade(kind_of(chart, state), state);
+    return fades_out ? 0.0 : 0.01 * state.strength;
+}
+
 /// The places of the modifier that lies at `first`, up to the next modifier's, as one amount of a measure.
 Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t first, std::size_t& last,
                  unsigned measure) {
     const CompiledModifier& kind = kind_of(chart, runner.modifiers[first]);
     const std::size_t count = count_of(runner);
     Amount amount;
-    amount.weight = weight_of(chart, runner, runner.modifiers[first]);
+    amount.weight = weight_on(chart, runner, runner.modifiers[first], measure);
+    unsigned stacks = runner.modifiers[first].stacks;
     last = first;
     if (counts_once(kind)) {  // at the strongest of its sources
         while (last + 1 < count && runner.modifiers[last + 1].modifier == runner.modifiers[first].modifier) {
-            amount.weight = std::max(amount.weight, weight_of(chart, runner, runner.modifiers[++last]));
+            const ModifierState& other = runner.modifiers[++last];
+            const double weight = weight_on(chart, runner, other, measure);
+            if (weight * other.stacks > amount.weight * stacks) {
+                amount.weight = weight;
+                stacks = other.stacks;
+            }
         }
     }
-    const unsigned stacks = runner.modifiers[first].stacks;
+    amount.weight = stacks == 0 ? 0.0 : amount.weight;  // removed since the last tick
     for (const Effect& effect : kind.effects) {
         if (effect.measure == measure) {
             amount.adds += effect.adds * amount.weight * stacks;
@@ -91,7 +109,7 @@ double modified_by_any(const ChartData& chart, const RunnerState& runner, unsign
         adds += amount.adds;
         factor *= amount.times;
         for (const Effect& effect : kind.effects) {
-            if (effect.measure != measure) {
+            if (effect.measure != measure || amount.weight == 0.0) {
                 continue;
             }
             if (effect.sets && *effect.sets < set) {

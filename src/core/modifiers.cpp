@@ -145,11 +145,13 @@ bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t mo
         state->untold = true;
         begin(kind, runner, *state, 0.0, seconds);
     } else {
-        const double progress = progress_of(kind, runner, *state);
-        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength;
+        const bool gone = state->stacks == 0;  // removed since the last tick
+        const double progress = gone ? 0.0 : progress_of(kind, runner, *state);
+        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength &&
+                            state->phase != ModifierPhase::falling;
         const bool adds_up =
             kind.stacking == Stacking::extend && state->phase == ModifierPhase::holding && state->timed;
-        if (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most) {
+        if (gone || (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most)) {
             ++state->stacks;
             state->untold = true;
         }
@@ -175,10 +177,10 @@ bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t 
         }
         any = true;
         if (at_once || !release(kind_of(chart, state), runner, state)) {
-            // Over, but told of by the next report: a fade of no length.
-            state.phase = ModifierPhase::falling;
-            state.stacks = 1;
-            set_end(runner, state, 0.0);
+            // Over; the next tick's start tells of it. Without stacks it changes nothing meanwhile.
+            state.phase = ModifierPhase::holding;
+            state.stacks = 0;
+            state.timed = false;
         }
     }
     sort(runner);
@@ -219,11 +221,14 @@ bool advance_modifiers(Instant& instant) {
                          state.stacks);
         }
         changed = changed || is_fade(kind, state);  // another step, perhaps
-        if (!state.timed || time_of(state.stamp, runner.clock) > runner.clock + instant_width.value) {
+        const bool gone = state.stacks == 0;        // removed since the last tick
+        const bool due =
+            state.timed && time_of(state.stamp, runner.clock) <= runner.clock + instant_width.value;
+        if (!gone && !due) {
             continue;
         }
         changed = true;
-        if (!step(instant, kind, state)) {
+        if (gone || !step(instant, kind, state)) {
             instant.emit(EventKind::ended, state.modifier);
             if (kind.then != no_modifier) {
                 following[follow_count++] = kind.then;

@@ -9,7 +9,7 @@
 ///
 /// Composition: (base + all adds) x all factors, then what is set (of several, the lowest), then the limits
 /// (at_most after at_least). Modifiers are kept sorted, so the order of granting cannot show. Strength and
-/// fade scale an amount: adds in proportion, a factor f as 1 + (f - 1) w.
+/// fade scale an amount: adds in proportion, a factor f as 1 + (f - 1) w. A cooldown's pace does not fade.
 namespace cursimeter::detail {
 
 /// A fade goes in steps of this length, s, counted back from its end, each with the value of its middle: the

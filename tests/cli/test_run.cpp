@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -129,6 +130,28 @@ TEST_CASE("a run over a course tells its legs, and draws the map") {
     CHECK(told_json["legs"][0]["seconds"] == Approx(5.65).margin(0.01));
     const auto cut = nlohmann::json::parse(run_program(run + " --seconds 3 --json").out);
     CHECK(cut["legs"][1]["seconds"].is_null());
+}
+
+TEST_CASE("a run tells of modifiers, thresholds and refused presses, in words and for programs") {
+    const std::string run = "run demo/charts/keeper.toml --drill demo/drills/keeper_rounds.toml";
+    const Outcome told = run_program(run);
+    CHECK(told.code == 0);
+    for (const char* line :
+         {"    1.400  dash refused, fails: breather ready\n", "   10.073  stamina fell below 'low'\n",
+          "   12.697  winded began\n", "   22.400  pull at 2 stacks\n", "   30.400  pull at 1 stack\n",
+          "   31.000  pull ended\n"}) {
+        CAPTURE(line);
+        CHECK(told.out.find(line) != std::string::npos);
+    }
+    const json events = json::parse(run_program(run + " --json").out).at("events");
+    const auto first = [&](const char* kind) {
+        return *std::find_if(events.begin(), events.end(),
+                             [&](const json& event) { return event["event"] == kind; });
+    };
+    CHECK(first("refused")["cause"] == "fails: breather ready");
+    CHECK(first("stacked")["stacks"] == 2);
+    CHECK(first("crossed")["threshold"] == "low");
+    CHECK(first("crossed")["rising"] == false);
 }
 
 TEST_CASE("help, version and the references") {

@@ -89,6 +89,52 @@ TEST_CASE("a release during a ban is never lost: no key is stuck") {
     }
 }
 
+TEST_CASE("keys are told of whatever is banned, and a release during a ban cuts a jump short") {
+    ChartSpec spec = talker();
+    spec.actions.push_back({.name = "jump"});
+    StateSpec hop;
+    hop.name = "hop";
+    hop.kind = StateKind::air;
+    hop.air.rise_gravity = 20.0;
+    hop.launch = {.heights = std::vector<double>{2.0}, .least = 0.5, .by = "jump"};
+    hop.enter = Condition{"jump pressed"};
+    hop.stay = Condition{"not grounded"};
+    spec.states.push_back(hop);
+    spec.rank = {"hop", "sprint", "walk"};
+    spec.blocks[0].bans = {"jump"};
+    const Chart chart = compile(spec);
+    const auto height = [&](bool banned) {
+        Play play(chart);
+        play.intent.hold(chart.action("jump"));
+        play.until(0.05);
+        if (banned) {
+            block(chart, play.runner(), chart.block("conversation"));
+        }
+        play.intent.held = 0;
+        double most = 0.0;
+        for (int i = 6; i < 100; ++i) {
+            play.until(0.01 * i);
+            most = std::max(most, play.runner().position().z);
+        }
+        CHECK(play.times(EventKind::pressed).size() == 1);
+        CHECK(play.times(EventKind::released).size() == 1);
+        return most;
+    };
+    CHECK(height(true) < 1.2);
+    CHECK(height(true) == height(false));
+}
+
+TEST_CASE("a block whose count is full refuses and changes nothing") {
+    const Chart chart = compile(talker());
+    Runner runner = spawn(chart);
+    for (int i = 1; i <= 255; ++i) {
+        REQUIRE(block(chart, runner, chart.block("stun")) == i);
+    }
+    const std::uint64_t before = digest(runner);
+    CHECK(block(chart, runner, chart.block("stun")) == -1);
+    CHECK(digest(runner) == before);
+}
+
 TEST_CASE("a ban on movement brings the runner to rest by its gain, and says why") {
     ChartSpec spec = talker();
     spec.states[0].gain = ramp(10.0, 10.0, 5.0);

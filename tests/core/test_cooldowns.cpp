@@ -191,6 +191,20 @@ TEST_CASE("modifiers change the pace of a wait that is under way; the game gives
         CHECK(read_cooldown(chart, play.runner(), CooldownId{0}).charges == 2);
         CHECK(refund(chart, play.runner(), CooldownId{0}) == 0);
     }
+    // A fade does not touch it: the pace is the chart's again as the fade begins.
+    spec.modifiers[0].fade_out = 1.0;
+    spec.modifiers[0].fade_in = 0.2;
+    const Chart fading = compile(spec);
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(fading, dt);
+        press(fading, play, "dash", 0.2);
+        play.until(1.0);
+        REQUIRE(grant(fading, play.runner(), ModifierId{0}));
+        play.until(4.0);
+        REQUIRE(play.times(EventKind::ready).size() == 1);
+        CHECK(near(play.times(EventKind::ready)[0], 1.7, 3e-6));
+    }
     Runner runner = spawn(chart);
     CHECK(complaint([&] { refund(chart, runner, CooldownId{0}, -1); }) ==
           "refund: -1 is no number of charges; give 0 or more");

@@ -69,6 +69,30 @@ TEST_CASE("while the other meter flows, the scaled one follows its integral") {
     }
 }
 
+TEST_CASE("a step of a scale is not lost where a leg ends at the same moment as the tick") {
+    // Legs begin and end at borders of the steps, many of which are borders of ticks too.
+    for (const double rate : {12.0, 24.0, 16.0, 8.0}) {
+        ChartSpec spec = fed(60.0, 1.0);
+        spec.meters[0].capacity = 1000.0;
+        spec.meters[0].start = 5.0;
+        spec.meters[0].spent.reset();
+        spec.meters[1].capacity = 75.0;
+        spec.states[0].gain = ramp(rate, rate, rate);
+        const Chart chart = compile(spec);
+        std::optional<double> first;
+        for (const double dt : {1.0 / 1000.0, 1.0 / 20.0, 1.0 / 60.0, 1.0 / 144.0, 1.0 / 240.0, 0.0}) {
+            CAPTURE(rate, dt);
+            Play play(chart, dt);
+            for (int i = 1; i <= 60; ++i) {
+                play.intent.move = {i % 2 == 0 ? 1.0 : 0.0, 0.0};
+                play.until(0.35 * i);
+            }
+            first = first.value_or(level(chart, play, "stamina"));
+            CHECK(near(level(chart, play, "stamina"), *first, 1e-7));
+        }
+    }
+}
+
 TEST_CASE("a meter refills only in the states, and while the conditions hold, that its chart names") {
     ChartSpec spec = bearer();
     spec.meters[0].start = 50.0;
@@ -137,6 +161,26 @@ TEST_CASE("try_spend answers yes or no and spends nothing on no; grant fills up 
         CHECK_THROWS_AS(grant(chart, play.runner(), stamina, amount), ChartError);
         CHECK_THROWS_AS(static_cast<void>(try_spend(chart, play.runner(), stamina, amount)), ChartError);
     }
+}
+
+TEST_CASE("between two ticks the game reads, spends and asks by the levels of now") {
+    ChartSpec spec = bearer();
+    spec.meters[0].spent.reset();
+    spec.states[0].drain = {{"stamina", 10.0}};
+    spec.states[0].drain_above = 0.0;
+    const Chart chart = compile(spec);
+    Play play(chart);
+    play.until(8.5);  // 15 are left, and no mark has been met since 100
+    const MeterId stamina = chart.meter("stamina");
+    CHECK_FALSE(try_spend(chart, play.runner(), stamina, 15.5));
+    play.intent.move = {1.0, 0.0};
+    play.intent.hold(chart.action("sprint"));
+    CHECK(try_spend(chart, play.runner(), stamina, 6.0));
+    const Possibility sprint = could_enter(chart, play.runner(), chart.state("sprint"));
+    CHECK_FALSE(sprint.possible);
+    CHECK(near(read_meter(chart, play.runner(), stamina).level, 9.0, 1e-9));
+    play.until(8.6);
+    CHECK(play.runner().state() == chart.state("walk"));
 }
 
 TEST_CASE("a spent meter grants its modifier: winded, then breath again") {

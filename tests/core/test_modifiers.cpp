@@ -172,7 +172,75 @@ TEST_CASE("each source removes only its own") {
     CHECK(speed(chart, play) == 2.0);
 }
 
-TEST_CASE("a full table refuses and changes nothing; the chart's own wish is told of as crowded out") {
+TEST_CASE("removed at once and granted again before the next tick is one stack, not two") {
+    ModifierSpec tide = modifier("tide", std::nullopt, 2.0);
+    tide.stacking = Stacking::count;
+    tide.most = 4;
+    const Chart chart = compile(plain({tide}));
+    Play play(chart);
+    play.intent.move = {1.0, 0.0};
+    for (int i = 0; i < 3; ++i) {
+        REQUIRE(grant(chart, play.runner(), ModifierId{0}));
+    }
+    CHECK(speed(chart, play) == 16.0);
+    CHECK(remove(chart, play.runner(), ModifierId{0}, 0, Removal::at_once));
+    REQUIRE(grant(chart, play.runner(), ModifierId{0}));
+    CHECK(speed(chart, play) == 4.0);
+    CHECK(read_modifier(chart, play.runner(), ModifierId{0}).stacks == 1);
+    CHECK(remove(chart, play.runner(), ModifierId{0}, 0, Removal::at_once));
+    CHECK(read_speed(chart, play.runner()).target == 2.0);  // at once, before any tick
+    CHECK(speed(chart, play) == 2.0);
+    CHECK_FALSE(read_modifier(chart, play.runner(), ModifierId{0}).active);
+}
+
+TEST_CASE("a weaker grant takes the place of a stronger one that is fading out") {
+    ModifierSpec cold = modifier("cold", 1.0, 0.5);
+    cold.stacking = Stacking::strongest;
+    cold.fade_out = 1.0;
+    const Chart chart = compile(plain({cold}));
+    Play play(chart);
+    play.intent.move = {1.0, 0.0};
+    REQUIRE(grant(chart, play.runner(), ModifierId{0}));
+    play.until(1.5);
+    REQUIRE(grant(chart, play.runner(), ModifierId{0}, {.source = 0, .strength = 0.4}));
+    play.until(2.4);
+    CHECK(near(play.runner().speed(), 2.0 * 0.8, 1e-12));
+    play.until(3.6);
+    CHECK(play.runner().speed() == 2.0);
+}
+
+TEST_CASE("what the chart wants and has no place for is crowded out; what holds while something does waits") {
+    std::vector<ModifierSpec> specs;
+    for (std::size_t i = 0; i < limits::modifiers; ++i) {
+        specs.push_back(modifier("m" + std::to_string(i), std::nullopt, 1.0));
+        specs.back().affects = {{.what = "jump", .times = 1.1}};
+    }
+    specs.push_back(modifier("winded", 1.0, 0.5));
+    ModifierSpec tide = modifier("tide", std::nullopt, 2.0);
+    tide.while_holds = Condition{"moving"};
+    specs.push_back(tide);
+    ChartSpec spec = plain(specs);
+    spec.meters = {stamina()};
+    spec.meters[0].spent->grants = "winded";
+    const Chart chart = compile(spec);
+    Play play(chart);
+    for (std::uint8_t i = 0; i < limits::modifiers; ++i) {
+        REQUIRE(grant(chart, play.runner(), ModifierId{i}));
+    }
+    play.intent.move = {1.0, 0.0};
+    CHECK(try_spend(chart, play.runner(), MeterId{0}, 100.0));
+    CHECK(speed(chart, play) == 2.0);
+    REQUIRE(play.times(EventKind::crowded).size() == 1);
+    play.until(0.5);
+    CHECK(play.times(EventKind::crowded).size() == 1);
+    CHECK(remove(chart, play.runner(), ModifierId{0}));
+    CHECK(speed(chart, play) == 4.0);  // there is a place now
+    for (std::uint8_t i = 1; i < limits::modifiers; ++i) {
+        CHECK(read_modifier(chart, play.runner(), ModifierId{i}).active);
+    }
+}
+
+TEST_CASE("a full table refuses and changes nothing") {
     std::vector<ModifierSpec> specs;
     for (std::size_t i = 0; i < limits::modifiers + 1; ++i) {
         specs.push_back(modifier("m" + std::to_string(i), std::nullopt, 1.1));

@@ -92,6 +92,30 @@ TEST_CASE("under every gain law, and through turns, feet come down at the same t
     }
 }
 
+TEST_CASE("a step is told of once where the state changes as a foot comes down") {
+    // Walking from rest at 2.4 m/s without gain: steps at k / 3 s. The key goes down and up around each of them.
+    const Chart chart = compile(stepper());
+    for (const double early : {0.0, 1e-6, 1e-5, 1e-4}) {
+        CAPTURE(early);
+        Play play(chart);
+        play.intent.move = {1.0, 0.0};
+        for (int k = 1; k <= 12; ++k) {
+            play.until(k * 0.8 / 2.4 - early);
+            const Change taps[2] = {Change::press(chart.action("sprint"), 0.0),
+                                    Change::release(chart.action("sprint"), 1e-7)};
+            play.intent.changes = taps;
+            play.note(play.runner().clock().value, advance(chart, play.runner(), play.intent, Seconds{1e-6}));
+            play.intent.changes = {};
+        }
+        play.until(5.1);
+        const std::vector<double> steps = play.times(EventKind::footstep);
+        CHECK(steps.size() == 15);
+        for (std::size_t i = 1; i < steps.size(); ++i) {
+            CHECK(near(steps[i] - steps[i - 1], 0.8 / 2.4, 1e-3));
+        }
+    }
+}
+
 TEST_CASE("what is shown of a runner") {
     const Chart chart = compile(stepper(ramp(4.0, 4.0, 4.0)));
     Play play(chart);
@@ -145,6 +169,22 @@ TEST_CASE("circling a focus is the same run at any tick length, and as near to a
         const double outward = 10.0 / focus_step * 0.021 * 0.021 / (2.0 * 5.0);
         CHECK(near(std::hypot(place.x - 5.0, place.y), 5.0 + outward, 2e-3));
         CHECK(play.runner().state() == chart.state("walk"));
+    }
+}
+
+TEST_CASE("with a focus a runner strafes, or turns to where it goes around it, as it is told") {
+    const Chart chart = compile(bearer());
+    const Focus lamp{{8.0, 0.0, 0.0}, {}, 0.0};
+    for (const Facing facing : {Facing::look, Facing::movement}) {
+        Play play(chart);
+        play.intent.focus = &lamp;
+        play.intent.facing = facing;
+        play.intent.move = {0.0, 1.0};
+        play.intent.hold(chart.action("sprint"));
+        play.until(2.0);
+        const bool strafes = facing == Facing::look;
+        CHECK(near(play.runner().speed(), strafes ? 2.1 : 6.5, 1e-9));  // sideways, or sprinting
+        CHECK(near(std::hypot(play.runner().position().x - 8.0, play.runner().position().y), 8.0, 0.1));
     }
 }
 

@@ -117,12 +117,82 @@ void run_in_world() {
     }
 }
 
+/// Modifiers, charges, blocks, meters that shape one another, a focus, footsteps.
+void run_effects() {
+    ChartSpec spec = chart_spec();
+    spec.name = "effects";
+    spec.meters[0].refill->scale = {
+        {.by = "broth", .at = std::vector<double>{0.1, 0.7}, .factors = std::vector<double>{0.3, 1.7}}};
+    spec.meters[0].spent->grants = "winded";
+    spec.meters.push_back({.name = "broth", .capacity = 9.0, .refill = RefillSpec{.rate = 0.37}});
+    spec.cooldowns = {{.name = "dash", .seconds = 1.3, .charges = 3}};
+    const auto modifier = [](const char* name, double seconds, AffectSpec affect) {
+        ModifierSpec made;
+        made.name = name;
+        made.seconds = seconds;
+        made.affects = {std::move(affect)};
+        return made;
+    };
+    spec.modifiers = {modifier("winded", 1.1, {.what = "speed", .times = 0.61}),
+                      modifier("soaked", 2.3, {.what = "gain", .times = 0.77}),
+                      modifier("brisk", 0.9, {.what = "cooldown.dash", .times = 1.9}),
+                      modifier("fed", 3.1, {.what = "refill.stamina", .adds = 1.3})};
+    spec.modifiers[0].fade_out = 0.7;
+    spec.modifiers[1].fade_in = 0.4;
+    spec.modifiers[2].stacking = Stacking::extend;
+    spec.blocks = {{.name = "talk", .bans = {"sprint"}}, {.name = "stun", .bans = {"movement"}}};
+    spec.states[0].stride = 0.73;
+    StateSpec dash;
+    dash.name = "dash";
+    dash.kind = StateKind::burst;
+    dash.burst.speed = 11.0;
+    dash.burst.seconds = 0.13;
+    dash.cooldown = "dash";
+    dash.enter = Condition{"tread pressed"};
+    spec.states.push_back(dash);
+    spec.rank.insert(spec.rank.begin(), "dash");
+    const Chart chart = compile(spec);
+    Runner runner = spawn(chart);
+    Dice dice;
+    Focus lamp{{6.0, 2.0, 1.0}, {0.3, -0.2, 0.0}, 1.6};
+    Intent intent;
+    std::size_t events = 0;
+    for (int tick = 1; tick <= 20000; ++tick) {
+        const double choice = dice.next();
+        const auto which = static_cast<std::uint8_t>(dice.next() * 4.0);
+        if (choice < 0.02) {
+            static_cast<void>(grant(chart, runner, ModifierId{which}, {.source = which, .strength = 0.7}));
+        } else if (choice < 0.03) {
+            static_cast<void>(remove(chart, runner, ModifierId{which}, which));
+        } else if (choice < 0.04) {
+            static_cast<void>(block(chart, runner, BlockId{static_cast<std::uint8_t>(which / 2)}));
+        } else if (choice < 0.06) {
+            static_cast<void>(unblock(chart, runner, BlockId{static_cast<std::uint8_t>(which / 2)}));
+        } else if (choice < 0.07) {
+            static_cast<void>(try_spend(chart, runner, MeterId{static_cast<std::uint8_t>(which / 2)}, 2.3));
+        } else if (choice < 0.15) {
+            intent.held = which;
+        } else if (choice < 0.20) {
+            intent.move = {2.0 * dice.next() - 0.6, dice.next() - 0.5};
+        }
+        intent.focus = tick / 500 % 2 == 0 ? &lamp : nullptr;
+        intent.facing = tick / 300 % 3 == 0 ? Facing::movement : Facing::look;
+        const Report report = advance(chart, runner, intent, Seconds{0.001 + 0.04 * dice.next()});
+        events += report.event_count;
+        if (tick % 1000 == 0) {
+            std::printf("effects %5d %016llx %zu\n", tick, static_cast<unsigned long long>(digest(runner)),
+                        events);
+        }
+    }
+}
+
 }  // namespace
 
 int main() {
     const NumericHealth health = numeric_self_test();
     std::printf("%s\n", health.text().c_str());
     run_in_world();
+    run_effects();
     const Chart chart = compile(chart_spec());
     std::printf("chart %016llx\n", static_cast<unsigned long long>(chart.digest()));
     Runner runner = spawn(chart);

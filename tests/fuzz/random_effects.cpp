@@ -144,6 +144,7 @@ class Sequence {
     }
 
     void grant_in_two_orders() {
+        tick(0.0);  // what was removed at once leaves its place
         Runner other = runner_;
         const ModifierId first{any(5)}, second{any(5)};
         if (first == second || count() + 2 > limits::modifiers) {

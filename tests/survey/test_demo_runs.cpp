@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
@@ -30,6 +31,26 @@ TEST_CASE("the demo drill is one run at every rate and at random tick lengths") 
     std::mt19937 random(1);
     for (int round = 0; round < 20; ++round) {
         check_same_run(chart, base, survey::run(chart, drill, random_ticks(random, 60.0), false));
+    }
+}
+
+TEST_CASE("the keeper's rounds are one run at every rate and at random tick lengths") {
+    const Chart chart = load_chart(demo + "/charts/keeper.toml").chart;
+    const Drill drill = load_drill(demo + "/drills/keeper_rounds.toml", chart).drill;
+    const survey::Run base = demo_run(chart, drill, 1000.0);
+    for (const EventKind kind : {EventKind::began, EventKind::stacked, EventKind::ended, EventKind::refused,
+                                 EventKind::crossed, EventKind::ready, EventKind::footstep}) {
+        CAPTURE(to_string(kind));
+        CHECK(std::any_of(base.events.begin(), base.events.end(),
+                          [&](const survey::TimedEvent& event) { return event.event.kind == kind; }));
+    }
+    for (const double rate : {20.0, 30.0, 60.0, 144.0, 240.0}) {
+        CAPTURE(rate);
+        check_same_run(chart, base, demo_run(chart, drill, rate));
+    }
+    std::mt19937 random(2);
+    for (int round = 0; round < 20; ++round) {
+        check_same_run(chart, base, survey::run(chart, drill, random_ticks(random, 40.0), false));
     }
 }
 

@@ -255,7 +255,8 @@ class TimelinePicture {
         background(box);
         for (std::size_t row = 0; row < worked_.size(); ++row) {
             const double y = box.y + lane * static_cast<double>(row);
-            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]), ink, 11, Align::right);
+            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]) + " active", ink, 11,
+                         Align::right);
             double since = -1.0, stacks = 1.0;
             for (const survey::TimedEvent& event : run_.events) {
                 const EventKind kind = event.event.kind;
