@@ -1,0 +1,137 @@
+#pragma once
+
+#include <cursimeter/detail/runner_state.hpp>
+
+/// Every field of a runner's state that means something, once, in a fixed order. Digests, the wire and whoever
+/// compares two runners go through the same list, so that none of them can forget a field.
+namespace cursimeter::detail {
+
+/// Calls `visitor.real(name, double)` for quantities and `visitor.word(name, unsigned, bits)` for everything
+/// else; each returns the value to keep, so that a visitor may also fill a runner in. `ahead` is a word that
+/// comes again in its place: a reader needs it before. Whoever fills in sets `meter_count` first.
+template <class Visitor>
+void visit_fields(RunnerState& s, Visitor& visitor) {
+    const auto real = [&](const char* name, double& value) { value = visitor.real(name, value); };
+    const auto narrow = [&](const char* name, float& value) {
+        value = static_cast<float>(visitor.real(name, double{value}));
+    };
+    const auto word = [&](const char* name, auto value, unsigned bits) {
+        return static_cast<decltype(value)>(visitor.word(name, static_cast<std::uint64_t>(value), bits));
+    };
+    const auto flag = [&](const char* name, bool value) { return word(name, value, 1); };
+    const auto vector = [&](const char* name, glm::dvec3& v) {
+        real(name, v.x);
+        real(name, v.y);
+        real(name, v.z);
+    };
+    const auto narrow_vector = [&](const char* name, glm::vec3& v) {
+        narrow(name, v.x);
+        narrow(name, v.y);
+        narrow(name, v.z);
+    };
+
+    real("clock", s.clock);
+    real("next_due", s.next_due);
+    vector("position", s.position);
+    vector("velocity", s.velocity);
+    vector("acceleration", s.acceleration);
+    real("speed", s.speed);
+    real("distance", s.distance);
+    real("move_forward", s.move_forward);
+    real("move_side", s.move_side);
+    real("look_yaw", s.look_yaw);
+    real("look_pitch", s.look_pitch);
+    real("facing", s.facing.x);
+    real("facing", s.facing.y);
+    real("wanted", s.wanted.x);
+    real("wanted", s.wanted.y);
+    real("leg_due", s.leg_due);
+    real("condition_due", s.condition_due);
+    real("state_since", s.state_since);
+    real("floor", s.floor);
+    real("metered_at", s.metered_at);
+
+    s.held = word("held", s.held, 16);
+    s.chart_tag = word("chart_tag", s.chart_tag, 32);
+    s.leg = word("leg", s.leg, 2);
+    s.trend = word("trend", s.trend, 2);
+    s.straight = flag("straight", s.straight);
+    s.idle = flag("idle", s.idle);
+    s.state = word("state", s.state, 5);
+    s.stale = flag("stale", s.stale);
+    s.lasting = word("lasting", s.lasting, 32);
+    s.derived = word("derived", s.derived, 64);
+    s.on = word("on", s.on, 16);
+    s.toggles = word("toggles", s.toggles, 16);
+    s.flowing = word("flowing", s.flowing, 4);
+    s.by_distance = word("by_distance", s.by_distance, 4);
+    s.draining = word("draining", s.draining, 4);
+    s.used = word("used", s.used, 16);
+    s.spent = word("spent", s.spent, 4);
+    s.moving = word("moving", s.moving, 8);
+    s.leg_end = word("leg_end", s.leg_end, 2);
+    s.locks = word("locks", std::uint8_t{s.locks}, 2) & 3U;
+    s.jumps = word("jumps", s.jumps, 8);
+    s.cut = flag("cut", s.cut);
+    s.struck = flag("struck", s.struck);
+    s.carried = flag("carried", s.carried);
+    s.in_world = flag("in_world", s.in_world);
+    s.rooted = flag("rooted", s.rooted);
+    s.faces_movement = flag("faces_movement", s.faces_movement);
+    s.stride = word("stride", s.stride, 16);
+    s.last_wall = word("last_wall", s.last_wall, 32);
+    s.ticking = word("ticking", s.ticking, static_cast<unsigned>(limits::timers));
+
+    Surroundings& around = s.around;
+    narrow("gradient", around.gradient.x);
+    narrow("gradient", around.gradient.y);
+    around.barrier_count = static_cast<std::uint8_t>(visitor.ahead("barrier_count", around.barrier_count, 2));
+    for (std::size_t i = 0; i < around.barrier_count && i < around.barriers.size(); ++i) {
+        for (std::int16_t* part : {&around.barriers[i].x, &around.barriers[i].y, &around.barriers[i].z}) {
+            *part = static_cast<std::int16_t>(
+                visitor.word("barriers", static_cast<std::uint64_t>(std::int64_t{*part}), 64));
+        }
+    }
+    narrow_vector("bearing", around.bearing);
+    narrow_vector("wind", around.wind);
+    narrow("pace", around.pace);
+    around.ground = word("ground", around.ground, 32);
+    around.beside = word("beside", around.beside, 32);
+    around.barrier_count = word("barrier_count", around.barrier_count, 2);
+    around.zones = word("zones", around.zones, 8);
+    around.grounded = flag("grounded", around.grounded);
+    around.headroom = flag("headroom", around.headroom);
+    around.by_wall = flag("by_wall", around.by_wall);
+    around.cornered = flag("cornered", around.cornered);
+    around.crushed = flag("crushed", around.crushed);
+
+    for (glm::vec2& fading : s.fading) {
+        narrow("fading", fading.x);
+        narrow("fading", fading.y);
+    }
+    for (std::size_t i = 0; i < s.timers.size(); ++i) {
+        if ((s.ticking >> i & 1U) != 0) {
+            s.timers[i] = word("timers", s.timers[i], 32);
+        }
+    }
+    for (ModifierState& m : s.modifiers) {
+        m.modifier = word("modifiers.modifier", m.modifier, 8);
+        m.source = word("modifiers.source", m.source, 8);
+        m.strength = word("modifiers.strength", m.strength, 8);
+        m.stacks = word("modifiers.stacks", std::uint8_t{m.stacks}, 4) & 15U;
+        m.phase = word("modifiers.phase", m.phase, 2);
+        m.timed = flag("modifiers.timed", m.timed);
+        m.untold = flag("modifiers.untold", m.untold);
+        m.stamp = word("modifiers.stamp", m.timed ? m.stamp : 0U, 32);
+    }
+    for (std::uint8_t& count : s.blocks) {
+        count = word("blocks", count, 8);
+    }
+    for (std::size_t i = 0; i < s.meter_count && i < s.meters.size(); ++i) {
+        real("meters.level", s.meters[i].level);
+        real("meters.rate", s.meters[i].rate);
+        s.mark[i] = word("meters.mark", s.mark[i], 8);
+    }
+}
+
+}  // namespace cursimeter::detail
