@@ -71,6 +71,10 @@ static_assert(sizeof(Runner) <= 512);
 /// the placement is not finite.
 [[nodiscard]] Runner spawn(const Chart& chart, const Placement& placement = {});
 
+/// Puts a runner elsewhere at once, as it is: at rest, pushes ended, its meters, waits and keys as before. In a
+/// world, contacts are found in the next tick. Throws ChartError if the placement is not finite.
+void place(const Chart& chart, Runner& runner, const Placement& placement);
+
 /// The meter's level, fraction and latch. The id must be one of the chart's.
 [[nodiscard]] MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter);
 

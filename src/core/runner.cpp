@@ -12,21 +12,49 @@
 
 namespace cursimeter {
 
-Runner spawn(const Chart& chart, const Placement& placement) {
-    const detail::ChartData& data = chart.data();
-    Runner runner;
-    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+namespace {
+
+void take_placement(detail::RunnerState& state, const Placement& placement) {
     const glm::dvec3& at = placement.position;
     if (!std::isfinite(at.x) || !std::isfinite(at.y) || !std::isfinite(at.z) ||
         !detail::take_look(state, placement.yaw, 0.0)) {
         throw ChartError({{"placement", "is not finite", "give a position in m and a yaw in rad", {}, 0, 0}});
     }
     state.position = at;
+    state.floor = at.z;
+}
+
+}  // namespace
+
+void place(const Chart& chart, Runner& runner, const Placement& placement) {
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    take_placement(state, placement);
+    detail::write_levels(chart.data(), state);
+    state.velocity = state.acceleration = glm::dvec3(0.0);
+    state.speed = 0.0;
+    state.leg = detail::LegKind::steady;
+    state.trend = detail::Trend::level;
+    for (std::size_t i = 0; i < limits::pushes; ++i) {
+        detail::end_push(state, i);
+    }
+    const std::uint8_t zones = state.around.zones;
+    state.around = {};
+    state.around.zones = zones;
+    state.last_wall = 0;
+    state.leg_due = state.next_due = state.clock;
+    state.leg_end = detail::LegEnd::replan;
+    state.stale = true;
+}
+
+Runner spawn(const Chart& chart, const Placement& placement) {
+    const detail::ChartData& data = chart.data();
+    Runner runner;
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    take_placement(state, placement);
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 0x7fU;
     state.leg_due = state.condition_due = detail::never;
-    state.floor = at.z;
     state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];

@@ -16,7 +16,8 @@ namespace cursimeter::link::wire {
 /// Probability that a bit is 0, in parts of 65,536, learnt while coding. Learns quickly first, then slowly.
 class Model {
   public:
-    constexpr explicit Model(std::uint16_t zero = 0x8000) : zero_(zero) {}
+    constexpr Model() = default;
+    constexpr explicit Model(std::uint16_t zero) : zero_(zero) {}
     [[nodiscard]] std::uint32_t zero() const { return zero_; }
     void learn(bool bit) {
         const unsigned shift = 3U + (seen_ > 3) + (seen_ > 12);
@@ -28,7 +29,7 @@ class Model {
     }
 
   private:
-    std::uint16_t zero_;
+    std::uint16_t zero_ = 0x8000;
     std::uint8_t seen_ = 0;
 };
 

@@ -1,0 +1,139 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/link/protocol.hpp>
+#include <memory>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+/// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right.
+///
+/// Bytes in, bytes out, one call per tick; no socket, clock or thread is inside. All memory is taken when it is
+/// made. One thread at a time.
+///
+///     for (each packet of the transport) client.receive(bytes);
+///     client.tick(intent, world);                       // every pace() tick lengths of real time
+///     while (auto bytes = client.next_packet()) transport.send(*bytes);
+///     draw(client.own_shown()); for (RunnerKey key : client.others()) draw(client.shown(key));
+namespace cursimeter::link {
+
+struct ClientConfig {
+    double tick_rate = 60.0;  ///< per second; the server's
+    /// Who this is, for coming back to the same seat. Whoever knows it can take the seat.
+    std::uint64_t identity = 0;
+    /// Another number for each attempt to join.
+    std::uint64_t attempt = 0;
+    Seconds silence{5.0};       ///< after which the server counts as gone
+    double spare = 2.5;         ///< ticks of intents that the server has in hand at its worst moment, 0 to 30
+    Seconds extrapolate{0.25};  ///< for which a runner goes on without news, up to 1 s
+    Seconds half_life{0.08};    ///< in which half of a visible correction has faded, 0 to 1 s
+    double visible_limit = 2.0;  ///< m; a correction that is larger shows at once
+};
+
+enum class Phase : std::uint8_t { joining, joined, refused, ended };
+
+/// A correction of the own runner by the server.
+struct Correction {
+    Tick tick;              ///< whose state came
+    double distance = 0.0;  ///< m by which the predicted place was wrong
+    int replayed = 0;       ///< ticks that were played again
+};
+
+/// Another runner as it is shown now.
+struct Shown {
+    RunnerKey key;
+    std::size_t chart = 0;
+    Runner runner;             ///< what `present` and animation read; its position is the shown one
+    glm::dvec3 position{0.0};  ///< m
+    StateId state;             ///< by the events told so far
+    bool waiting = false;      ///< news are overdue: it goes on by the chart, or has stopped to
+    struct Modifier {
+        ModifierId modifier;
+        double strength = 0.0;
+        int stacks = 0;
+    };
+    std::array<Modifier, limits::modifiers> modifiers{};
+    std::uint8_t blocks = 0;  ///< bit per block that is in force
+};
+
+struct ClientStatistics {
+    std::uint64_t packets_in = 0, bytes_in = 0, packets_out = 0, bytes_out = 0;
+    std::uint64_t damaged = 0, malformed = 0, repeated = 0;  ///< packets that were left out
+    std::uint64_t corrections = 0;     ///< states of the server that differed from the prediction
+    double largest_correction = 0.0;   ///< m
+    std::uint64_t replayed = 0;        ///< ticks played again, all together
+    int deepest = 0;                   ///< ticks played again at once, at most
+    std::uint64_t confirmed = 0;       ///< snapshots that agreed
+    std::uint64_t events_skipped = 0;  ///< of other runners, which the server had no room to keep
+    double input_delay =
+        0.0;                  ///< ticks between an intent and its being played at the server, by last reading
+    double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
+};
+
+class Client {
+  public:
+    /// Throws ChartError if a value is out of range or there is no chart.
+    Client(std::vector<Chart> charts, const ClientConfig& config);
+    ~Client();
+    Client(Client&&) noexcept;
+    Client& operator=(Client&&) noexcept;
+
+    /// Takes a packet in. `since_tick` is the part of a tick that has passed since the last call of `tick`, 0 to 1:
+    /// it makes the shown time smoother. A correction is played through here, in the same call.
+    void receive(std::span<const std::byte> bytes, Stepper& stepper, double since_tick = 0.0) noexcept;
+    /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used.
+    void tick(const Intent& intent, Stepper& stepper) noexcept;
+    /// The packets to send now, one by one; valid until the client is used again.
+    [[nodiscard]] std::optional<std::span<const std::byte>> next_packet() noexcept;
+    /// Says goodbye. The packets that say so are the next ones.
+    void leave() noexcept;
+
+    [[nodiscard]] Phase phase() const;
+    /// Why it was refused, or has ended; for a person: `describe_farewell`.
+    [[nodiscard]] Farewell farewell() const;
+    [[nodiscard]] std::uint32_t farewell_detail() const;
+    [[nodiscard]] SeatId seat() const;
+    /// Seconds of real time to let pass from one tick to the next, in tick lengths: about 1, below while the server
+    /// runs short of intents, above while it has too many in hand.
+    [[nodiscard]] double pace() const;
+
+    /// The tick that was played last, ahead of the server's.
+    [[nodiscard]] Tick now() const;
+    /// The own runner, if there is one.
+    [[nodiscard]] std::optional<RunnerKey> own_key() const;
+    /// As predicted. Only while there is one.
+    [[nodiscard]] const Runner& own() const;
+    [[nodiscard]] const Chart& own_chart() const;
+    /// Where to draw it, m: a correction fades instead of jumping.
+    [[nodiscard]] glm::dvec3 own_shown() const;
+    /// The newest tick of which the server has said how things are.
+    [[nodiscard]] std::optional<Tick> acknowledged() const;
+    /// Digest of the own runner after a tick, as it stands now, for the last four seconds at 60 ticks a second.
+    /// At an acknowledged tick it equals the server's.
+    [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick) const;
+    /// What the last tick did to it, for sounds and effects.
+    [[nodiscard]] const Report& report() const;
+    /// What the server changed, oldest first; the last 64 are kept.
+    [[nodiscard]] std::optional<Correction> next_correction();
+
+    /// The server's time that is shown for others, in ticks.
+    [[nodiscard]] double shown_time() const;
+    /// The other runners that are there now.
+    [[nodiscard]] std::span<const RunnerKey> others() const;
+    [[nodiscard]] std::optional<Shown> shown(RunnerKey runner) const;
+    /// Events of others as their time is shown, each once, each runner's in order.
+    [[nodiscard]] std::optional<RemoteEvent> next_event();
+
+    [[nodiscard]] const ClientStatistics& statistics() const;
+
+  private:
+    struct Work;
+    std::unique_ptr<Work> work_;
+};
+
+/// "the server is full (16 seats)", for a person.
+[[nodiscard]] std::string describe_farewell(Farewell why, std::uint32_t detail);
+
+}  // namespace cursimeter::link

@@ -1,0 +1,101 @@
+#pragma once
+
+#include <compare>
+#include <cstddef>
+#include <cstdint>
+#include <cursimeter/advance.hpp>
+#include <cursimeter/link/tick.hpp>
+#include <string_view>
+
+/// What server and client have in common. docs/netcode.md has the packets bit by bit.
+namespace cursimeter::link {
+
+/// Both ends must have the same.
+inline constexpr std::uint16_t protocol_version = 1;
+/// No packet is longer, whatever it carries.
+inline constexpr std::size_t packet_bytes = 1200;
+
+/// Whom packets come from and go to: a number that the transport gives, the same for the same address.
+struct PeerId {
+    std::uint64_t value = 0;
+    friend constexpr auto operator<=>(PeerId, PeerId) = default;
+};
+/// A client's place at the server. Kept while it is away, see ServerConfig::keep.
+struct SeatId {
+    std::uint16_t index = 0;
+    friend constexpr auto operator<=>(SeatId, SeatId) = default;
+};
+/// A runner of the game, the same number at the server and at every client. A key that was despawned is not
+/// used again before 65,536 others of its place.
+struct RunnerKey {
+    std::uint16_t place = 0;
+    std::uint16_t life = 0;
+    friend constexpr auto operator<=>(RunnerKey, RunnerKey) = default;
+};
+
+/// Why a server does not let somebody in, or a connection has ended.
+enum class Farewell : std::uint8_t {
+    none,
+    other_version,    ///< refused: another protocol_version; detail: the server's
+    other_tick_rate,  ///< refused; detail: the server's, in thousandths per second
+    other_charts,     ///< refused; detail: index of the first chart that differs, or their number
+    full,             ///< refused: no seat is free; detail: how many there are
+    left,             ///< the client said goodbye
+    removed,          ///< the server said goodbye
+    silent,           ///< nothing was heard for too long
+    moved,            ///< the same identity joined from elsewhere
+};
+[[nodiscard]] std::string_view to_string(Farewell why);
+
+/// Moves runners on by one tick, at the server and, for prediction, at its client: with the same chart, runner,
+/// intent and tick it must do the same to the bit at both. A game with a world of its own derives from it; `tick`
+/// tells it where moving parts stand.
+class Stepper {
+  public:
+    virtual ~Stepper() = default;
+    [[nodiscard]] virtual Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
+                                      Seconds dt) noexcept = 0;
+};
+
+/// Open flat ground.
+class OpenGround final : public Stepper {
+  public:
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
+                              Seconds dt) noexcept override;
+};
+
+/// A world without moving parts.
+class InTerrain final : public Stepper {
+  public:
+    /// The terrain must live as long as this.
+    explicit InTerrain(const Terrain& terrain) : terrain_(terrain) {}
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
+                              Seconds dt) noexcept override;
+
+  private:
+    const Terrain& terrain_;
+};
+
+/// Something that happened to a runner, as others are told of it.
+struct RemoteEvent {
+    RunnerKey runner;
+    double at = 0.0;  ///< in ticks: 12.5 is half way through tick 13
+    EventKind kind = EventKind::entered;
+    std::uint8_t subject = 0;  ///< as Event::subject
+    std::uint8_t which = 0;    ///< as Event::which
+    bool rising = false;       ///< as Event::rising
+    double value = 0.0;        ///< as Event::value, to 0.01
+};
+
+/// A bit per EventKind.
+using EventMask = std::uint32_t;
+[[nodiscard]] constexpr EventMask event_bit(EventKind kind) {
+    return EventMask{1} << static_cast<unsigned>(kind);
+}
+/// What others see and hear of a runner. Footsteps follow from the shown motion (`present`), so are not told.
+inline constexpr EventMask usual_events =
+    event_bit(EventKind::entered) | event_bit(EventKind::jumped) | event_bit(EventKind::landed) |
+    event_bit(EventKind::bumped) | event_bit(EventKind::pushed) | event_bit(EventKind::began) |
+    event_bit(EventKind::stacked) | event_bit(EventKind::ended) | event_bit(EventKind::crushed);
+
+}  // namespace cursimeter::link

@@ -1,0 +1,151 @@
+#pragma once
+
+#include <cursimeter/link/protocol.hpp>
+#include <memory>
+#include <optional>
+#include <span>
+#include <vector>
+
+/// The authority: it plays every runner by the intents that clients send and tells them how things are.
+///
+/// Bytes in, bytes out: no socket, clock or thread is inside, nothing is random. All memory is taken when it is
+/// made. One thread at a time. Nothing that comes from a client can throw, take memory, or move another client's
+/// runner by a bit; what is wrong with it is counted (`Statistics`).
+///
+///     for (each packet of the transport) server.receive(peer, bytes);
+///     while (auto event = server.next_event()) { ... spawn a runner for whoever joined ... }
+///     server.tick(world);
+///     while (auto packet = server.next_packet()) transport.send(packet->peer, packet->bytes);
+namespace cursimeter::link {
+
+struct ServerConfig {
+    double tick_rate = 60.0;           ///< per second, 10 to 1,000
+    std::uint32_t snapshot_every = 3;  ///< ticks, 1 to 100 and at most 0.1 s
+    std::size_t seats = 16;            ///< 1 to 1,024
+    std::size_t runners = 64;          ///< 1 to 1,024
+    /// For session keys and cookies: a number that nobody can guess, another one at each start.
+    std::uint64_t secret = 0;
+    Seconds silence{5.0};               ///< after which a client counts as gone
+    Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
+    Seconds history{1.0};               ///< of lag compensation, up to 2 s
+    double interest = 1e9;              ///< m; runners further than this from a client's own are not told
+    std::size_t budget = packet_bytes;  ///< of one snapshot to one client, 300 to packet_bytes
+    EventMask events = usual_events;    ///< told to others
+};
+
+enum class ServerEventKind : std::uint8_t {
+    joined,     ///< a client has taken a seat; it has no runner yet
+    rejoined,   ///< a client is back on its seat, with the runner that it had
+    left,       ///< its connection has ended; seat and runner stay for ServerConfig::keep
+    forgotten,  ///< its seat is free again; its runner, if it had one, is despawned
+};
+struct ServerEvent {
+    ServerEventKind kind = ServerEventKind::joined;
+    SeatId seat;
+    std::uint64_t identity = 0;     ///< the client's, as it says
+    Farewell why = Farewell::none;  ///< of left
+};
+
+struct OutgoingPacket {
+    PeerId peer;
+    std::span<const std::byte> bytes;  ///< valid until the server is used again
+};
+
+/// What was refused, by reason. Everything counts since the server was made.
+struct Statistics {
+    std::uint64_t packets = 0, bytes = 0;  ///< that came in
+    std::uint64_t damaged = 0;             ///< wrong checksum: damage, or another session
+    std::uint64_t malformed = 0;           ///< sealed well but without sense
+    std::uint64_t strangers = 0;           ///< of peers without a seat, other than hellos
+    std::uint64_t repeated = 0;            ///< that came before
+    std::uint64_t flooding = 0;            ///< more packets from one peer in one tick than ever make sense
+    std::uint64_t far_off = 0;             ///< ticks too far in the past or the future
+    std::uint64_t false_acks = 0;          ///< of snapshots that were never sent
+    std::uint64_t baseless = 0;            ///< relative to an intent that never came
+    std::uint64_t refused_joins = 0, challenges = 0;
+};
+/// How a client does.
+struct SeatReading {
+    bool connected = false;
+    std::uint64_t identity = 0;
+    PeerId peer;
+    std::optional<RunnerKey> runner;
+    std::uint64_t intents = 0;    ///< played as they came
+    std::uint64_t missing = 0;    ///< ticks for which none had come in time: held keys were repeated
+    std::uint64_t late = 0;       ///< intents that came after their tick
+    std::uint64_t differing = 0;  ///< ticks after which the client's prediction differed
+    int buffered = 0;             ///< ticks of intents that wait now
+    std::uint64_t packets_up = 0, bytes_up = 0, packets_down = 0, bytes_down = 0;
+    std::uint64_t remotes_told = 0;  ///< runners in its snapshots, each each time
+    std::uint64_t remote_bits = 0;   ///< that they took
+    std::uint64_t exact_states = 0;  ///< snapshots with the whole of its own runner
+};
+
+/// A runner as a client saw it: for hit tests.
+struct Seen {
+    double at = 0.0;  ///< in ticks: the time that was shown
+    glm::dvec3 position{0.0};
+    glm::dvec3 velocity{0.0};
+    Look look;
+    StateId state;
+    Capsule body;
+};
+
+class Server {
+  public:
+    /// Throws ChartError if a value is out of range or there is no chart.
+    Server(std::vector<Chart> charts, const ServerConfig& config);
+    ~Server();
+    Server(Server&&) noexcept;
+    Server& operator=(Server&&) noexcept;
+
+    /// Takes a packet in. Constant work.
+    void receive(PeerId peer, std::span<const std::byte> bytes) noexcept;
+    /// Plays one tick: one intent of each client, every runner, then the snapshots that are due.
+    void tick(Stepper& stepper) noexcept;
+    /// The packets to send now, one by one.
+    [[nodiscard]] std::optional<OutgoingPacket> next_packet() noexcept;
+    /// What happened to clients, oldest first. Ask until there is nothing more, at least once a tick.
+    [[nodiscard]] std::optional<ServerEvent> next_event() noexcept;
+
+    /// The tick that was played last.
+    [[nodiscard]] Tick now() const;
+    /// Puts a runner into the game, owned by a client or by nobody. Returns nothing if there is no place left, or
+    /// the client has one already. Throws as cursimeter::spawn and for a chart or a seat that is not there.
+    std::optional<RunnerKey> spawn(std::size_t chart, const Placement& placement,
+                                   std::optional<SeatId> owner = std::nullopt);
+    /// Takes a runner out of the game.
+    bool despawn(RunnerKey runner);
+    [[nodiscard]] bool exists(RunnerKey runner) const;
+    /// All runners there are, in a fixed order.
+    [[nodiscard]] std::vector<RunnerKey> runners() const;
+    /// For the game to read, push, modify and block between ticks; its client is corrected by the next snapshot.
+    /// Throws std::out_of_range for a key that does not exist.
+    [[nodiscard]] Runner& runner(RunnerKey runner);
+    [[nodiscard]] const Runner& runner(RunnerKey runner) const;
+    [[nodiscard]] const Chart& chart(RunnerKey runner) const;
+    /// What the last tick did to it.
+    [[nodiscard]] const Report& report(RunnerKey runner) const;
+    /// Puts a runner elsewhere at once (see cursimeter::place); others see it jump instead of running there.
+    void teleport(RunnerKey runner, const Placement& placement);
+    /// What a runner without an owner wants from the next tick on. Its changes are not kept.
+    void direct(RunnerKey runner, const Intent& intent);
+
+    /// The runner as the client saw it when it wanted its intent of `tick` (a tick that was played within
+    /// ServerConfig::history): the hit test for a shot of that tick. What a client says about the time it was shown
+    /// counts only within what it can have been sent.
+    [[nodiscard]] std::optional<Seen> seen_by(SeatId seat, RunnerKey runner, Tick tick) const;
+
+    [[nodiscard]] SeatReading read_seat(SeatId seat) const;
+    [[nodiscard]] const Statistics& statistics() const;
+    /// Ends a client's connection. Its seat waits for it as after any goodbye.
+    void remove(SeatId seat);
+    /// Frees a seat and despawns its runner at once.
+    void forget(SeatId seat);
+
+  private:
+    struct Work;
+    std::unique_ptr<Work> work_;
+};
+
+}  // namespace cursimeter::link

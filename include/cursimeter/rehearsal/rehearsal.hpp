@@ -1,0 +1,120 @@
+#pragma once
+
+#include <cursimeter/course/course.hpp>
+#include <cursimeter/drill.hpp>
+#include <cursimeter/link/client.hpp>
+#include <cursimeter/link/server.hpp>
+#include <cursimeter/rehearsal/simulated_link.hpp>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// A server and its clients in one process, over simulated links, in virtual time: for tests and for the tool. It
+/// allocates as it records.
+namespace cursimeter::rehearsal {
+
+/// A course as a world of a link, its platforms moved by the tick.
+class OnCourse final : public link::Stepper {
+  public:
+    OnCourse(const Course& course, const Chart& chart, double tick_rate)
+        : terrain_(course, chart), dt_(1.0 / tick_rate) {}
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, link::Tick tick,
+                              Seconds dt) noexcept override;
+
+  private:
+    CourseTerrain terrain_;
+    double dt_;
+};
+
+/// What is played where. On open ground each client plays the drill again and again; on a course once, then it
+/// stands.
+struct Scene {
+    Chart chart;
+    Drill drill;
+    std::optional<Course> course;
+};
+
+struct Plan {
+    std::size_t clients = 3;
+    double seconds = 60.0;
+    std::uint64_t seed = 1;
+    LinkFaults up, down;  ///< from and to each client
+    link::ServerConfig server;
+    link::ClientConfig client;
+    double start_apart = 2.0;  ///< m between the starts of neighbours, on open ground
+    double drill_apart = 1.7;  ///< s of the drill by which each client is ahead of the one before
+    bool keep_paths = false;   ///< for a picture
+};
+
+/// What a client saw at one of its ticks.
+struct Glimpse {
+    double time = 0.0;      ///< s of the server's clock that it showed (others) or played (own)
+    glm::dvec3 place{0.0};  ///< m
+    StateId state;
+};
+
+/// How one client did. Sizes in m, times in s.
+struct ClientResult {
+    link::ClientStatistics statistics;
+    link::SeatReading seat;
+    std::uint64_t missing_after_first_second = 0;
+    std::uint64_t corrections = 0, visible_corrections = 0;  ///< the latter: more than 5 cm
+    double correction_max = 0.0;
+    double bytes_up_per_s = 0.0, bytes_down_per_s = 0.0, packets_up_per_s = 0.0, packets_down_per_s = 0.0;
+    double remote_error_median = 0.0, remote_error_p99 = 0.0, remote_error_max = 0.0;
+    double remote_jump_max = 0.0;  ///< m by which another moved from one tick to the next and truly did not
+    double input_delay = 0.0;      ///< s from an intent to its being played at the server, mean
+    double view_delay = 0.0;       ///< s that others are shown behind the server, mean
+    std::size_t digests_compared = 0, digests_differing = 0;
+    std::size_t events_shown = 0, events_out_of_order = 0;
+    std::vector<Glimpse> own;  ///< as drawn, if paths are kept
+};
+
+struct Result {
+    std::vector<ClientResult> clients;
+    link::Statistics server;
+    double seconds = 0.0;
+    double bytes_per_remote_snapshot = 0.0;
+    std::uint64_t digest = 0;
+    /// Of the first client's runner, if paths are kept: the truth, and what the second client saw.
+    std::vector<Glimpse> truth, seen;
+};
+
+class Rehearsal {
+  public:
+    Rehearsal(Scene scene, const Plan& plan);
+    ~Rehearsal();
+
+    /// Called before each tick of the server, for what a game would do: pushes, modifiers, teleports.
+    void before_tick(std::function<void(link::Server&)> act);
+    /// Virtual time, s.
+    [[nodiscard]] double now() const;
+    /// Lets time pass.
+    void run_until(double seconds);
+    /// Adds up.
+    [[nodiscard]] Result finish();
+
+    [[nodiscard]] link::Server& server();
+    [[nodiscard]] std::size_t client_count() const;
+    [[nodiscard]] link::Client& client(std::size_t index);
+    /// The links of a client, to change their faults.
+    [[nodiscard]] SimulatedLink& up(std::size_t index);
+    [[nodiscard]] SimulatedLink& down(std::size_t index);
+    /// Another client joins now; one that left joins again as the same.
+    std::size_t join();
+    void rejoin(std::size_t index);
+    /// The client's program is gone, without a goodbye or with one.
+    void drop(std::size_t index);
+    void leave(std::size_t index);
+
+  private:
+    struct Work;
+    std::unique_ptr<Work> work_;
+};
+
+/// The whole of a plan.
+[[nodiscard]] Result rehearse(Scene scene, const Plan& plan);
+
+}  // namespace cursimeter::rehearsal

@@ -1,0 +1,176 @@
+#include "link/crowd.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <stdexcept>
+
+namespace cursimeter::link {
+namespace {
+
+constexpr std::size_t expected_kept = wire::replicas_kept;
+
+}  // namespace
+
+Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
+    : dt_(1.0 / config.tick_rate),
+      interval_(config.snapshot_every / config.tick_rate),
+      told_events_(config.events),
+      actors_(config.runners),
+      expected_(config.runners) {
+    for (const Chart& chart : charts) {
+        casts_.emplace_back(chart);
+    }
+    const auto ticks = static_cast<std::size_t>(std::ceil(config.history.value * config.tick_rate)) + 2;
+    for (std::size_t i = 0; i < actors_.size(); ++i) {
+        actors_[i].trail.resize(ticks);
+        expected_[i].reserve(expected_kept);
+    }
+}
+
+std::optional<RunnerKey> Crowd::spawn(std::size_t chart, const Placement& placement,
+                                      std::optional<SeatId> owner, Tick now) {
+    const Runner runner = cursimeter::spawn(casts_.at(chart).chart, placement);
+    for (std::size_t i = 0; i < actors_.size(); ++i) {
+        Actor& actor = actors_[i];
+        if (actor.used) {
+            continue;
+        }
+        actor.used = true;
+        actor.fresh = true;
+        actor.chart = static_cast<std::uint8_t>(chart);
+        actor.owner = owner;
+        actor.runner = runner;
+        actor.directed = {};
+        actor.rising = 0.0;
+        actor.since = now.value;
+        const Look look{placement.yaw, 0.0};
+        actor.trail[now.value % actor.trail.size()] = {placement.position, {},        look,
+                                                       runner.state(),     now.value, actor.teleports};
+        return key(i);
+    }
+    return std::nullopt;
+}
+
+void Crowd::despawn(std::uint16_t place) {
+    Actor& actor = actors_[place];
+    actor.used = false;
+    actor.owner.reset();
+    ++actor.life;
+}
+
+bool Crowd::exists(RunnerKey key) const {
+    return key.place < actors_.size() && actors_[key.place].used && actors_[key.place].life == key.life;
+}
+
+Actor& Crowd::at(RunnerKey key) {
+    if (!exists(key)) {
+        throw std::out_of_range("there is no runner with this key (despawned?)");
+    }
+    return actors_[key.place];
+}
+
+void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
+    if ((told_events_ & event_bit(event.kind)) == 0) {
+        return;
+    }
+    wire::ToldEvent& told = actor.events[actor.next_event % events_kept];
+    told.number = actor.next_event++;
+    const double part = std::floor(event.at / dt_ * wire::event_time_steps);
+    const double most = wire::event_time_steps;
+    told.time = (tick.value - 1) * wire::event_time_steps +
+                static_cast<std::uint32_t>(part > 0.0 ? std::min(part, most) : 0.0);
+    told.kind = event.kind;
+    told.subject = event.subject;
+    told.which = event.which;
+    told.rising = event.rising;
+    told.value = wire::tells_value(event.kind)
+                     ? static_cast<std::int32_t>(std::clamp(event.value * 100.0, -1e6, 1e6))
+                     : 0;
+}
+
+void Crowd::step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick) {
+    const Chart& chart = cast(actor).chart;
+    const double height = actor.runner.position().z;
+    const bool grounded = actor.runner.grounded();
+    actor.report = stepper.step(chart, actor.runner, intent, tick, Seconds{dt_});
+    for (const Event& event : actor.report.events()) {
+        note_event(actor, event, tick);
+    }
+    const Runner& runner = actor.runner;
+    actor.rising = grounded && runner.grounded() ? (runner.position().z - height) / dt_ : 0.0;
+    Trail& trail = actor.trail[tick.value % actor.trail.size()];
+    trail.position = runner.position();
+    trail.velocity = runner.velocity();
+    trail.look = {runner.yaw(), 0.0};
+    trail.state = runner.state();
+    trail.tick = tick.value;
+    trail.teleports = actor.teleports;
+}
+
+void Crowd::take_snapshot(SnapshotNumber number) {
+    for (std::size_t i = 0; i < actors_.size(); ++i) {
+        Actor& actor = actors_[i];
+        if (!actor.used) {
+            continue;
+        }
+        expected_[i].clear();
+        const Cast& from = cast(actor);
+        const Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
+        Replica& now = actor.told[number % wire::replicas_kept];
+        if (actor.fresh) {
+            actor.fresh = false;
+            actor.born = actor.refreshed = number;
+            now = truth;
+            continue;
+        }
+        const Replica predicted = predict(from, actor.told[(number - 1) % wire::replicas_kept], interval_);
+        now = settle_on(predicted, truth);
+        if (!(now == predicted)) {
+            actor.refreshed = number;
+        }
+    }
+}
+
+const Replica& Crowd::expected(std::size_t place, SnapshotNumber base, SnapshotNumber now) {
+    const Actor& actor = actors_[place];
+    if (base >= actor.refreshed) {
+        return actor.told[now % wire::replicas_kept];  // nothing has come differently since
+    }
+    std::vector<Expected>& known = expected_[place];
+    for (const Expected& expected : known) {
+        if (expected.base == base) {
+            return expected.replica;
+        }
+    }
+    if (known.size() == expected_kept) {
+        known.pop_back();  // cannot happen: there are no more baselines than replicas
+    }
+    Replica replica = actor.told[base % wire::replicas_kept];
+    for (SnapshotNumber at = base; at != now; ++at) {
+        replica = predict(cast(actor), replica, interval_);
+    }
+    known.push_back({base, replica});
+    return known.back().replica;
+}
+
+std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {
+    const double whole = std::floor(time);
+    const auto tick = static_cast<std::uint32_t>(whole);
+    const Trail& before = actor.trail[tick % actor.trail.size()];
+    const Trail& after = actor.trail[(tick + 1) % actor.trail.size()];
+    if (before.tick != tick || tick < actor.since) {
+        return std::nullopt;
+    }
+    Seen seen;
+    seen.at = time;
+    const double part = time - whole;
+    const bool between = after.tick == tick + 1 && after.teleports == before.teleports;
+    seen.position = between ? before.position + (after.position - before.position) * part : before.position;
+    seen.velocity = between ? before.velocity + (after.velocity - before.velocity) * part : before.velocity;
+    seen.look = before.look;
+    seen.state = before.state;
+    seen.body = cast(actor).chart.body(before.state);
+    return seen;
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,14 @@
+#pragma once
+
+#include <cursimeter/runner.hpp>
+
+#include "link/coder.hpp"
+
+namespace cursimeter::link::wire {
+
+/// A runner bit by bit, about 200 to 300 bytes. It reads back with the same digest.
+void write_runner(Writer& writer, const Runner& runner);
+/// Returns false if what was read could not be a runner of the chart; then `runner` is unchanged.
+[[nodiscard]] bool read_runner(Reader& reader, const Chart& chart, Runner& runner);
+
+}  // namespace cursimeter::link::wire

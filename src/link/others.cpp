@@ -1,0 +1,373 @@
+#include "link/others.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/chart_data.hpp"
+
+namespace cursimeter::link {
+namespace {
+
+constexpr std::size_t most_runners = 1024;
+
+double length_of(const glm::dvec3& v) {
+    return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
+}
+
+/// Whether an event can be one of the chart's.
+bool charted(const Chart& chart, const wire::ToldEvent& event) {
+    if (event.kind > EventKind::crushed) {
+        return false;
+    }
+    switch (subject_of(event.kind)) {
+        case EventSubject::state:
+            return event.subject < chart.state_count();
+        case EventSubject::action:
+            return event.subject < chart.action_count();
+        case EventSubject::meter:
+            return event.subject < chart.meter_count();
+        case EventSubject::cooldown:
+            return event.subject < chart.cooldown_count();
+        case EventSubject::modifier:
+            return event.subject < chart.modifier_count();
+    }
+    return false;
+}
+
+}  // namespace
+
+Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
+    : dt_(1.0 / config.tick_rate),
+      fade_(config.half_life.value > 0.0 ? std::exp2(-dt_ / config.half_life.value) : 0.0),
+      visible_limit_(config.visible_limit),
+      extrapolate_(config.extrapolate.value * config.tick_rate),
+      others_(most_runners) {
+    for (const Chart& chart : charts) {
+        casts_.emplace_back(chart);
+    }
+    keys_.reserve(most_runners);
+    events_.reserve(most_runners * 4);
+}
+
+void Others::start(std::uint32_t snapshot_every) {
+    every_ = snapshot_every;
+    interval_ = snapshot_every * dt_;
+    for (Other& other : others_) {
+        other.known = other.visible = false;
+    }
+    keys_.clear();
+    events_.clear();
+    events_next_ = 0;
+}
+
+const Others::Kept* Others::kept(const Other& other, SnapshotNumber number) const {
+    const Kept& there = other.kept[number % other.kept.size()];
+    return other.known && there.here && there.number == number ? &there : nullptr;
+}
+
+Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber now) const {
+    Replica replica = other.kept[base % other.kept.size()].replica;
+    for (SnapshotNumber at = base; at != now; ++at) {
+        replica = predict(casts_[other.chart], replica, interval_);
+    }
+    return replica;
+}
+
+bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
+                  std::vector<News>& news) const {
+    wire::EntryModels models;
+    std::uint16_t from = 0;
+    news.clear();
+    for (;;) {
+        bool more = false;
+        reader.bit(models.more, more);
+        if (!more) {
+            return true;
+        }
+        if (news.size() == news.capacity()) {
+            return false;
+        }
+        News& one = news.emplace_back();
+        wire::code(reader, models, one.entry, from);
+        if (one.entry.place < from || one.entry.place >= most_runners) {
+            return false;
+        }
+        from = static_cast<std::uint16_t>(one.entry.place + 1);
+        const Other& other = others_[one.entry.place];
+        Replica expected;
+        std::size_t chart = other.chart;
+        switch (one.entry.kind) {
+            case wire::EntryKind::gone:
+                continue;
+            case wire::EntryKind::whole:
+                chart = one.entry.chart;
+                break;
+            case wire::EntryKind::by_other_base:
+            case wire::EntryKind::by_usual_base: {
+                const std::uint32_t ago =
+                    one.entry.kind == wire::EntryKind::by_usual_base ? usual_base : one.entry.base;
+                if (ago == 0 || ago >= wire::replicas_kept || kept(other, number - ago) == nullptr) {
+                    return false;
+                }
+                expected = base_of(other, number - ago, number);
+                break;
+            }
+        }
+        if (chart >= casts_.size()) {
+            return false;
+        }
+        wire::code_replica(reader, models.replica, one.replica, expected);
+        if (!wire::charted(casts_[chart].chart, one.replica)) {
+            return false;
+        }
+        bool eventful = false;
+        reader.bit(models.eventful, eventful);
+        if (eventful) {
+            reader.bits(one.first_event, 8);
+        }
+        while (eventful) {
+            if (one.event_count == wire::most_events_told) {
+                return false;
+            }
+            wire::ToldEvent& event = one.events[one.event_count++];
+            wire::code(reader, models, event, number * every_ * wire::event_time_steps);
+            if (!charted(casts_[chart].chart, event)) {
+                return false;
+            }
+            reader.bit(models.several, eventful);
+        }
+    }
+}
+
+void Others::take(SnapshotNumber number, std::span<const News> news, ClientStatistics& statistics) {
+    for (const News& one : news) {
+        take_one(others_[one.entry.place], number, one, statistics);
+    }
+}
+
+void Others::take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics) {
+    const wire::Entry& entry = news.entry;
+    const bool older = other.known && number < other.told;
+    if (entry.kind == wire::EntryKind::gone) {
+        if (other.known && !older) {
+            other.told = number;
+            other.gone = number;
+        }
+        return;
+    }
+    if (entry.kind == wire::EntryKind::whole) {
+        const RunnerKey key{entry.place, entry.life};
+        if (older && other.key != key) {
+            return;  // about one that is gone by now
+        }
+        if (!other.known || other.key != key || other.gone) {
+            const bool same = other.known && other.key == key;
+            const std::uint32_t next = same ? expand(entry.next_event, other.next_event) : entry.next_event;
+            const glm::dvec3 place = other.place;
+            const bool visible = same && other.visible;
+            other = {};
+            other.known = true;
+            other.key = key;
+            other.chart = static_cast<std::uint8_t>(entry.chart);
+            other.next_event = other.shown_event = next;
+            other.first = number;
+            other.state = news.replica.state;
+            other.place = place;
+            other.visible = visible;
+        } else {
+            // Told again from nothing: what happened in between was told, or out of view.
+            const std::uint32_t next = expand(entry.next_event, other.next_event);
+            if (static_cast<std::int32_t>(next - other.next_event) > 0) {
+                other.next_event = other.shown_event = next;
+            }
+        }
+    }
+    // Was it going on by the chart alone? Then the news may move what is shown, and that fades.
+    const bool bridged = other.visible && time_ > other.newest * static_cast<double>(every_);
+    Runner runner;
+    glm::dvec3 before{0.0}, after{0.0};
+    Replica latest;
+    bool waiting = false;
+    const std::uint8_t teleports = other.kept[other.newest % other.kept.size()].replica.teleports;
+    const bool was = bridged && locate(other, time_, runner, before, latest, waiting);
+
+    other.kept[number % other.kept.size()] = {number, true, news.replica};
+    other.newest = std::max(other.newest, number);
+    other.told = std::max(other.told, number);
+    if (was && teleports == news.replica.teleports && locate(other, time_, runner, after, latest, waiting)) {
+        other.offset += before - after;
+        if (length_of(other.offset) > visible_limit_) {
+            other.offset = glm::dvec3(0.0);
+        }
+    }
+    take_events(other, news, statistics);
+}
+
+void Others::take_events(Other& other, const News& news, ClientStatistics& statistics) {
+    if (news.event_count == 0) {
+        return;
+    }
+    const auto low = static_cast<std::int8_t>(
+        static_cast<std::uint8_t>(news.first_event - static_cast<std::uint8_t>(other.next_event)));
+    std::uint32_t number = other.next_event + static_cast<std::uint32_t>(std::int32_t{low});
+    if (low > 0) {
+        statistics.events_skipped += static_cast<std::uint64_t>(low);
+        other.next_event = number;
+    }
+    for (std::uint32_t i = 0; i < news.event_count; ++i, ++number) {
+        if (number != other.next_event) {
+            continue;  // had it before
+        }
+        if (other.next_event - other.shown_event == other.events.size()) {
+            ++other.shown_event;  // more than can wait: the oldest is shown never
+            ++statistics.events_skipped;
+        }
+        wire::ToldEvent& event = other.events[other.next_event % other.events.size()];
+        event = news.events[i];
+        event.number = other.next_event++;
+    }
+}
+
+Runner Others::carry_far(const Other& other, const Replica& replica, double seconds) const {
+    Replica from = replica;
+    while (seconds > interval_) {
+        from = predict(casts_[other.chart], from, interval_);
+        seconds -= interval_;
+    }
+    return carry_on(casts_[other.chart], from, std::max(0.0, seconds));
+}
+
+bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,
+                    bool& waiting) const {
+    // The last replica at or before the time, and the first after it.
+    const double at = time / every_;
+    if (at < other.first) {
+        return false;
+    }
+    auto number = std::min(static_cast<SnapshotNumber>(at), other.newest);
+    const Kept* before = nullptr;
+    for (std::size_t i = 0; i < other.kept.size() && number >= other.first; ++i, --number) {
+        before = kept(other, number);
+        if (before != nullptr || number == 0) {
+            break;
+        }
+    }
+    if (before == nullptr) {
+        return false;
+    }
+    const Kept* after = nullptr;
+    for (SnapshotNumber next = before->number + 1; next <= other.newest && after == nullptr; ++next) {
+        after = kept(other, next);
+    }
+    latest = before->replica;
+    const double begun = before->number * static_cast<double>(every_);
+    double ticks = std::max(0.0, time - begun);
+    waiting = after == nullptr && ticks > 0.0;
+    ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
+    runner = carry_far(other, before->replica, ticks * dt_);
+    place = runner.position();
+    if (after != nullptr && after->replica.teleports == before->replica.teleports) {
+        const double whole = (after->number - before->number) * static_cast<double>(every_);
+        const Replica there = base_of(other, before->number, after->number);
+        const glm::dvec3 off = position_of(after->replica) - position_of(there);
+        place += off * (ticks / whole);
+    }
+    return true;
+}
+
+void Others::show_one(Other& other, double time) {
+    const glm::dvec3 last = other.place;
+    glm::dvec3 place{0.0};
+    if (!locate(other, time, other.runner, place, other.latest, other.waiting)) {
+        return;
+    }
+    other.offset *= fade_;
+    other.place = place + other.offset;
+    if (other.visible) {
+        const glm::dvec3 way = other.place - last;
+        other.distance += std::sqrt(way.x * way.x + way.y * way.y);
+    }
+    other.visible = true;
+    detail::RunnerState& state = detail::RunnerAccess::state(other.runner);
+    state.position = other.place;
+    state.distance = other.distance;
+    state.state = other.state;
+}
+
+void Others::show(double time) {
+    time_ = time;
+    keys_.clear();
+    for (Other& other : others_) {
+        if (!other.known) {
+            continue;
+        }
+        if (other.gone && time >= *other.gone * static_cast<double>(every_)) {
+            other.known = other.visible = false;
+            continue;
+        }
+        show_one(other, time);
+        if (other.visible) {
+            keys_.push_back(other.key);
+        }
+    }
+    tell_events(time);
+}
+
+void Others::tell_events(double time) {
+    if (events_next_ == events_.size()) {
+        events_.clear();
+        events_next_ = 0;
+    }
+    const std::size_t begin = events_.size();
+    for (const RunnerKey key : keys_) {
+        Other& other = others_[key.place];
+        while (other.shown_event != other.next_event && events_.size() < events_.capacity()) {
+            const wire::ToldEvent& event = other.events[other.shown_event % other.events.size()];
+            const double at = event.time / static_cast<double>(wire::event_time_steps);
+            if (at > time) {
+                break;
+            }
+            ++other.shown_event;
+            if (event.kind == EventKind::entered) {
+                other.state = event.subject;
+                detail::RunnerAccess::state(other.runner).state = event.subject;
+            }
+            events_.push_back(
+                {key, at, event.kind, event.subject, event.which, event.rising, event.value / 100.0});
+        }
+    }
+    std::stable_sort(events_.begin() + static_cast<std::ptrdiff_t>(begin), events_.end(),
+                     [](const RemoteEvent& a, const RemoteEvent& b) { return a.at < b.at; });
+}
+
+std::optional<Shown> Others::shown(RunnerKey key) const {
+    if (key.place >= others_.size()) {
+        return std::nullopt;
+    }
+    const Other& other = others_[key.place];
+    if (!other.visible || other.key != key) {
+        return std::nullopt;
+    }
+    Shown shown;
+    shown.key = key;
+    shown.chart = other.chart;
+    shown.runner = other.runner;
+    shown.position = other.place;
+    shown.state = StateId{other.state};
+    shown.waiting = other.waiting;
+    for (std::size_t i = 0; i < limits::modifiers; ++i) {
+        const ReplicaModifier& modifier = other.latest.modifiers[i];
+        shown.modifiers[i] = {ModifierId{modifier.modifier}, modifier.strength / 100.0, modifier.stacks};
+    }
+    shown.blocks = other.latest.blocks;
+    return shown;
+}
+
+std::optional<RemoteEvent> Others::next_event() {
+    if (events_next_ == events_.size()) {
+        return std::nullopt;
+    }
+    return events_[events_next_++];
+}
+
+}  // namespace cursimeter::link

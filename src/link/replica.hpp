@@ -1,0 +1,88 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <cursimeter/chart.hpp>
+#include <cursimeter/intent.hpp>
+#include <cursimeter/runner.hpp>
+
+/// What others are told of a runner, in whole numbers, and how it goes on from there.
+///
+/// Server and clients run the same chart, and the same numbers give the same bits everywhere. So from one
+/// replica both know what the chart makes of it a snapshot later, and only what came differently is sent:
+/// a key, a contact, a push. The server keeps one replica per runner and lets the chart carry it on for as long
+/// as it stays within `tolerance` of the truth; then a runner costs a fraction of a bit.
+namespace cursimeter::link {
+
+inline constexpr double replica_length = 0.01;    ///< m; unit of positions
+inline constexpr double replica_speed = 0.01;     ///< m/s; unit of velocities
+inline constexpr double replica_age = 1.0 / 256;  ///< s; unit of the time in a state
+inline constexpr int replica_yaw_steps = 4096;    ///< per turn
+inline constexpr int replica_meter_steps = 1024;  ///< from empty to full
+inline constexpr std::int32_t no_floor = INT32_MIN;
+
+/// How far a replica may be off before it is told anew.
+namespace tolerance {
+inline constexpr std::int32_t position = 1;  ///< replica_length; per axis
+inline constexpr std::int32_t velocity = 4;  ///< replica_speed; per axis
+inline constexpr std::int32_t yaw = 6;       ///< of replica_yaw_steps: half a degree
+inline constexpr std::int32_t pitch = 2;     ///< of 64 steps up and down: 3 degrees
+inline constexpr std::int32_t pace = 4;      ///< in 1/1024
+inline constexpr std::int32_t meter = 24;    ///< of replica_meter_steps: 2.3 %
+}  // namespace tolerance
+
+struct ReplicaModifier {
+    std::uint8_t modifier = 0;
+    std::uint8_t strength = 0;  ///< percent; 0: none
+    std::uint8_t stacks = 0;
+    friend bool operator==(const ReplicaModifier&, const ReplicaModifier&) = default;
+};
+
+struct Replica {
+    std::array<std::int32_t, 3> position{};  ///< replica_length
+    std::array<std::int32_t, 3> velocity{};  ///< replica_speed; its own
+    std::array<std::int32_t, 3> drift{};     ///< replica_speed; what carries it besides, and slopes
+    std::int32_t floor = no_floor;           ///< replica_length; where it would land
+    std::uint16_t yaw = 0;                   ///< replica_yaw_steps
+    std::int8_t pitch = 0;                   ///< -64 to 64: straight down to straight up
+    std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/31
+    std::uint8_t state = 0;
+    std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
+    std::uint16_t on = 0;       ///< bit per action
+    std::uint16_t used = 0;     ///< as RunnerState::used
+    std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
+    std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing
+    std::uint8_t zones = 0;
+    std::uint8_t blocks = 0;     ///< bit per block that is in force
+    std::uint8_t spent = 0;      ///< bit per meter
+    std::uint8_t teleports = 0;  ///< counts placements by the game, modulo 4
+    bool faces_movement = false, grounded = true, headroom = true, cut = false, locked = false;
+    std::array<std::int32_t, limits::meters> level{};  ///< of replica_meter_steps
+    std::array<std::int8_t, limits::meters> rate{};    ///< of the capacity per second, in 1/64
+    std::array<ReplicaModifier, limits::modifiers> modifiers{};
+
+    static constexpr std::uint16_t oldest = 1023;
+    friend bool operator==(const Replica&, const Replica&) = default;
+};
+
+/// A chart, and a runner of it from which others are posed.
+struct Cast {
+    explicit Cast(const Chart& from) : chart(from), model(spawn(from)) {}
+    Chart chart;
+    Runner model;
+};
+
+/// The truth in whole numbers. `rising` is the speed at which solid ground lifts it, m/s.
+[[nodiscard]] Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports);
+/// A runner as the replica describes it, carried on by the chart for up to `longest_tick`. What a replica does not
+/// hold (waits, exact levels) is as for a fresh one.
+[[nodiscard]] Runner carry_on(const Cast& cast, const Replica& replica, double seconds);
+/// The replica `seconds` later, as the chart has it. The same bits on every machine.
+[[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds);
+/// The prediction where it is near enough to the truth, the truth in what is not.
+[[nodiscard]] Replica settle_on(const Replica& predicted, const Replica& truth);
+
+/// The position, m.
+[[nodiscard]] glm::dvec3 position_of(const Replica& replica);
+
+}  // namespace cursimeter::link

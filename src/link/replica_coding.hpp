@@ -1,0 +1,143 @@
+#pragma once
+
+#include "link/coder.hpp"
+#include "link/replica.hpp"
+
+namespace cursimeter::link::wire {
+
+/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
+struct ReplicaModels {
+    Model as_predicted{0x2000}, moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
+    Model has_drift{0xe000}, same_pitch{0x3000}, has_floor{0x4000}, keyed{0xa000};
+    std::array<NumberModel, 3> position{}, velocity{}, drift{};
+    NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
+    std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
+    Model grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
+};
+
+/// A replica by what its reader expects. What comes in is bounded by `charted`, not here.
+template <class Coder>
+void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& expected) {
+    if constexpr (Coder::reads) {
+        r = expected;
+    }
+    // Each part is preceded by a flag: whether anything in it differs.
+    const auto part = [&](Model& model, bool differs, auto&& code) {
+        coder.bit(model, differs);
+        if (differs) {
+            code();
+        }
+    };
+    const auto toggled = [&](Model& model, bool& value, bool before) {
+        bool changed = value != before;
+        coder.bit(model, changed);
+        value = before != changed;
+    };
+    const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        std::int32_t wide = value;
+        against(coder, model, wide, std::int32_t{before});
+        value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
+    };
+
+    bool differs = !(r == expected);
+    coder.bit(models.as_predicted, differs);
+    if (!differs) {
+        return;
+    }
+    part(models.moved,
+         r.position != expected.position || r.velocity != expected.velocity || r.drift != expected.drift ||
+             r.floor != expected.floor || r.grounded != expected.grounded,
+         [&] {
+             toggled(models.grounded, r.grounded, expected.grounded);
+             for (std::size_t i = 0; i < 3; ++i) {
+                 against(coder, models.position[i], r.position[i], expected.position[i]);
+                 against(coder, models.velocity[i], r.velocity[i], expected.velocity[i]);
+             }
+             part(models.has_drift, r.drift != expected.drift, [&] {
+                 for (std::size_t i = 0; i < 3; ++i) {
+                     against(coder, models.drift[i], r.drift[i], expected.drift[i]);
+                 }
+             });
+             // Where it stands is where it would land; otherwise the floor is as expected or unknown.
+             bool usual = r.floor == (r.grounded ? r.position[2] : expected.floor);
+             coder.bit(models.has_floor, usual);
+             if (usual) {
+                 r.floor = r.grounded ? r.position[2] : expected.floor;
+             } else {
+                 bool known = r.floor != no_floor;
+                 coder.bit(models.has_floor, known);
+                 if (known) {
+                     against(coder, models.floor, r.floor, r.position[2]);
+                 } else {
+                     r.floor = no_floor;
+                 }
+             }
+         });
+    part(models.turned, r.yaw != expected.yaw || r.pitch != expected.pitch, [&] {
+        // The short way round.
+        std::int32_t turned = ((r.yaw - expected.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1)) -
+                              replica_yaw_steps / 2;
+        number(coder, models.yaw, turned);
+        r.yaw = static_cast<std::uint16_t>((expected.yaw + turned) & (replica_yaw_steps - 1));
+        part(models.same_pitch, r.pitch != expected.pitch,
+             [&] { narrow(models.pitch, r.pitch, expected.pitch); });
+    });
+    part(models.wished,
+         r.forward != expected.forward || r.side != expected.side || r.on != expected.on ||
+             r.faces_movement != expected.faces_movement,
+         [&] {
+             narrow(models.move, r.forward, expected.forward);
+             narrow(models.move, r.side, expected.side);
+             part(models.keyed, r.on != expected.on, [&] {
+                 auto changed = static_cast<std::uint32_t>(r.on ^ expected.on);
+                 coder.bits(changed, 16);
+                 r.on = static_cast<std::uint16_t>(expected.on ^ changed);
+             });
+             toggled(models.flags[0], r.faces_movement, expected.faces_movement);
+         });
+    part(models.posture, r.state != expected.state || r.age != expected.age || r.used != expected.used, [&] {
+        coder.bits(r.state, 5);
+        narrow(models.age, r.age, expected.age);
+        narrow(models.on, r.used, expected.used);
+    });
+    part(models.around,
+         r.pace != expected.pace || r.barrier != expected.barrier || r.zones != expected.zones ||
+             r.headroom != expected.headroom || r.cut != expected.cut || r.locked != expected.locked ||
+             r.teleports != expected.teleports,
+         [&] {
+             narrow(models.pace, r.pace, expected.pace);
+             part(models.flags[1], r.barrier != expected.barrier, [&] { coder.bits(r.barrier, 8); });
+             part(models.flags[2], r.zones != expected.zones, [&] { coder.bits(r.zones, 8); });
+             toggled(models.flags[3], r.headroom, expected.headroom);
+             toggled(models.flags[3], r.cut, expected.cut);
+             toggled(models.flags[3], r.locked, expected.locked);
+             part(models.flags[4], r.teleports != expected.teleports, [&] { coder.bits(r.teleports, 2); });
+         });
+    part(models.meters, r.level != expected.level || r.rate != expected.rate || r.spent != expected.spent,
+         [&] {
+             for (std::size_t i = 0; i < r.level.size(); ++i) {
+                 against(coder, models.meter, r.level[i], expected.level[i]);
+                 narrow(models.rate, r.rate[i], expected.rate[i]);
+             }
+             part(models.flags[1], r.spent != expected.spent, [&] { coder.bits(r.spent, 4); });
+         });
+    part(models.effects, r.blocks != expected.blocks || r.modifiers != expected.modifiers, [&] {
+        coder.bits(r.blocks, 8);
+        for (ReplicaModifier& modifier : r.modifiers) {
+            bool active = modifier.strength != 0;
+            coder.bit(models.flags[2], active);
+            if (active) {
+                coder.bits(modifier.modifier, 4);
+                coder.bits(modifier.strength, 8);
+                coder.bits(modifier.stacks, 4);
+            } else {
+                modifier = {};
+            }
+        }
+    });
+}
+
+/// Whether the numbers are such as the chart has; what comes from outside is asked before it is used.
+[[nodiscard]] bool charted(const Chart& chart, const Replica& replica);
+
+}  // namespace cursimeter::link::wire

@@ -1,0 +1,513 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/link/server.hpp>
+#include <stdexcept>
+
+#include "link/seat.hpp"
+#include "link/snapshot_writer.hpp"
+
+namespace cursimeter::link {
+namespace {
+
+/// s; a cookie is good for one to two of these.
+constexpr double cookie_seconds = 10.0;
+/// Answers to joins in one tick; further hellos in it go unanswered.
+constexpr std::size_t most_answers = 64;
+
+class Checked {
+  public:
+    void require(bool holds, const char* key, std::string wrong, const char* mend) {
+        if (!holds) {
+            findings_.push_back({key, std::move(wrong), mend, {}, 0, 0});
+        }
+    }
+    void finish() {
+        if (!findings_.empty()) {
+            throw ChartError(std::move(findings_));
+        }
+    }
+
+  private:
+    std::vector<Diagnostic> findings_;
+};
+
+void check(const std::vector<Chart>& charts, const ServerConfig& config) {
+    Checked checked;
+    const auto range = [&](const char* key, double value, double least, double most, const char* mend) {
+        checked.require(value >= least && value <= most, key, fmt::format("{} is out of range", value), mend);
+    };
+    checked.require(!charts.empty() && charts.size() <= wire::most_charts, "charts",
+                    fmt::format("{} charts", charts.size()), "give 1 to 16 charts");
+    range("tick_rate", config.tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
+    range("snapshot_every", config.snapshot_every, 1.0, std::min(100.0, config.tick_rate * 0.1 + 1e-9),
+          "at least 1 tick, and at most 0.1 s of them");
+    range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
+    range("runners", static_cast<double>(config.runners), 1.0, 1024.0, "1 to 1024");
+    range("silence", config.silence.value, 0.1, 3600.0, "0.1 to 3600 s");
+    range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
+    range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
+    range("interest", config.interest, 0.0, 1e300, "0 m or more");
+    range("budget", static_cast<double>(config.budget), 700.0, static_cast<double>(packet_bytes),
+          "700 to 1200 bytes, so that a whole runner and some others fit");
+    checked.finish();
+}
+
+}  // namespace
+
+struct Server::Work {
+    Work(std::vector<Chart> given, const ServerConfig& c)
+        : charts(std::move(given)),
+          config(c),
+          crowd(charts, c),
+          writer(c),
+          seats(c.seats),
+          outgoing(c.seats + most_answers) {
+        for (Seat& seat : seats) {
+            seat.reserve(config.runners);
+        }
+        for (Outgoing& packet : outgoing) {
+            packet.bytes.resize(packet_bytes);
+        }
+        events.reserve(4 * c.seats + 16);
+        silence_ticks = static_cast<std::uint32_t>(config.silence.value * config.tick_rate);
+        keep_ticks = static_cast<std::uint32_t>(config.keep.value * config.tick_rate);
+    }
+
+    struct Outgoing {
+        PeerId peer;
+        std::size_t size = 0;
+        std::vector<std::byte> bytes;
+    };
+
+    std::vector<Chart> charts;
+    ServerConfig config;
+    Crowd crowd;
+    SnapshotWriter writer;
+    std::vector<Seat> seats;
+    std::vector<Outgoing> outgoing;  ///< the first `outgoing_count` are to be sent, from `outgoing_next` on
+    std::size_t outgoing_count = 0, outgoing_next = 0;
+    std::vector<ServerEvent> events;
+    std::size_t events_next = 0;
+    Statistics statistics;
+    Tick now;
+    std::uint64_t sessions = 0;
+    std::uint32_t silence_ticks = 0, keep_ticks = 0;
+    std::uint32_t answers = 0;  ///< in this tick
+
+    [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
+
+    /// Room for a packet, unless too many wait already.
+    std::span<std::byte> room(PeerId peer) {
+        if (outgoing_next == outgoing_count) {
+            outgoing_next = outgoing_count = 0;
+        }
+        if (outgoing_count == outgoing.size()) {
+            return {};
+        }
+        Outgoing& packet = outgoing[outgoing_count];
+        packet.peer = peer;
+        return packet.bytes;
+    }
+    void send(std::size_t size) { outgoing[outgoing_count++].size = size; }
+    template <class Message>
+    void answer(PeerId peer, wire::Kind kind, const Message& message, std::uint64_t key = 0) {
+        if (answers >= most_answers) {
+            return;
+        }
+        if (const std::span<std::byte> packet = room(peer); !packet.empty()) {
+            ++answers;
+            send(wire::write_message(packet, kind, message, key));
+        }
+    }
+
+    void tell(ServerEventKind kind, const Seat& seat, Farewell why = Farewell::none) {
+        if (events_next == events.size()) {
+            events.clear();
+            events_next = 0;
+        }
+        const auto index = static_cast<std::uint16_t>(&seat - seats.data());
+        if (events.size() < events.capacity()) {
+            events.push_back({kind, SeatId{index}, seat.identity, why});
+        }
+    }
+    /// New connections wait while the game has not asked what happened to older ones.
+    [[nodiscard]] bool has_room_to_tell() const {
+        return events.size() + 2 * seats.size() <= events.capacity() || events_next == events.size();
+    }
+
+    Seat* seat_of(PeerId peer) {
+        for (Seat& seat : seats) {
+            if (seat.connected && seat.peer == peer) {
+                return &seat;
+            }
+        }
+        return nullptr;
+    }
+    Seat& seat(SeatId id) {
+        if (id.index >= seats.size() || !seats[id.index].used) {
+            throw std::out_of_range("there is nobody on this seat");
+        }
+        return seats[id.index];
+    }
+
+    void hello(PeerId peer, std::span<const std::byte> bytes);
+    void admit(PeerId peer, const wire::Hello& hello);
+    void welcome(Seat& seat);
+    void disconnect(Seat& seat, Farewell why, bool say);
+    void forget(Seat& seat);
+    [[nodiscard]] std::uint64_t cookie(PeerId peer, const wire::Hello& hello, std::uint32_t epoch) const {
+        return wire::mix(config.secret, wire::mix(peer.value, hello.identity, hello.attempt), epoch + 1ULL);
+    }
+    [[nodiscard]] std::optional<wire::Refused> refusal(const wire::Hello& hello) const;
+    [[nodiscard]] std::uint16_t actions_of(const Seat& seat) const {
+        if (!seat.own || !crowd.exists(*seat.own)) {
+            return 0xffff;
+        }
+        const std::size_t count = charts[crowd.actors()[seat.own->place].chart].action_count();
+        return static_cast<std::uint16_t>((1U << count) - 1U);
+    }
+    void step(std::size_t place, Stepper& stepper);
+};
+
+std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& hello) const {
+    if (hello.version != protocol_version) {
+        return wire::Refused{hello.attempt, Farewell::other_version, protocol_version};
+    }
+    if (hello.rate != wire::rate_of(config.tick_rate)) {
+        return wire::Refused{hello.attempt, Farewell::other_tick_rate, wire::rate_of(config.tick_rate)};
+    }
+    for (std::size_t i = 0; i < charts.size(); ++i) {
+        if (i >= hello.chart_count || hello.charts[i] != static_cast<std::uint32_t>(charts[i].digest())) {
+            return wire::Refused{hello.attempt, Farewell::other_charts, static_cast<std::uint32_t>(i)};
+        }
+    }
+    if (hello.chart_count != charts.size()) {
+        return wire::Refused{hello.attempt, Farewell::other_charts,
+                             static_cast<std::uint32_t>(charts.size())};
+    }
+    return std::nullopt;
+}
+
+void Server::Work::hello(PeerId peer, std::span<const std::byte> bytes) {
+    if (bytes.size() < wire::hello_bytes) {
+        ++statistics.malformed;
+        return;
+    }
+    const auto hello = wire::read_message<wire::Hello>(bytes);
+    // First whether it can hear us at all: nothing is kept for whoever cannot.
+    const auto epoch = static_cast<std::uint32_t>(now.value / (cookie_seconds * config.tick_rate));
+    if (hello.cookie != cookie(peer, hello, epoch) && hello.cookie != cookie(peer, hello, epoch - 1)) {
+        ++statistics.challenges;
+        answer(peer, wire::Kind::challenge, wire::Challenge{hello.attempt, cookie(peer, hello, epoch)});
+        return;
+    }
+    if (const auto refused = refusal(hello)) {
+        ++statistics.refused_joins;
+        answer(peer, wire::Kind::refusal, *refused);
+        return;
+    }
+    admit(peer, hello);
+}
+
+void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
+    if (Seat* seat = seat_of(peer)) {
+        if (seat->attempt == hello.attempt && seat->identity == hello.identity) {
+            welcome(*seat);  // the last one was lost
+            return;
+        }
+        if (seat->identity != hello.identity) {
+            disconnect(*seat, Farewell::moved, false);
+        }
+    }
+    if (!has_room_to_tell()) {
+        return;
+    }
+    Seat* place = nullptr;
+    for (Seat& seat : seats) {
+        if (seat.used && seat.identity == hello.identity) {
+            place = &seat;
+            break;
+        }
+        place = place == nullptr && !seat.used ? &seat : place;
+    }
+    if (place == nullptr) {
+        ++statistics.refused_joins;
+        answer(peer, wire::Kind::refusal,
+               wire::Refused{hello.attempt, Farewell::full, static_cast<std::uint32_t>(seats.size())});
+        return;
+    }
+    const bool again = place->used;
+    if (place->connected && place->attempt != hello.attempt) {
+        disconnect(*place, Farewell::moved, true);
+    }
+    const std::uint64_t key =
+        wire::mix(config.secret, wire::mix(hello.identity, hello.attempt, ++sessions), ~0ULL);
+    place->connect(peer, hello.identity, hello.attempt, key, now);
+    tell(again ? ServerEventKind::rejoined : ServerEventKind::joined, *place);
+    welcome(*place);
+}
+
+void Server::Work::welcome(Seat& seat) {
+    const auto index = static_cast<std::uint16_t>(&seat - seats.data());
+    answer(seat.peer, wire::Kind::welcome,
+           wire::Welcome{seat.attempt, seat.key, index, now.value, config.snapshot_every});
+}
+
+void Server::Work::disconnect(Seat& seat, Farewell why, bool say) {
+    if (!seat.connected) {
+        return;
+    }
+    if (say) {
+        answer(seat.peer, wire::Kind::goodbye, wire::Goodbye{why}, seat.key);
+    }
+    seat.connected = seat.reading.connected = false;
+    seat.heard = now.value;
+    tell(ServerEventKind::left, seat, why);
+}
+
+void Server::Work::forget(Seat& seat) {
+    disconnect(seat, Farewell::removed, true);
+    if (seat.own && crowd.exists(*seat.own)) {
+        crowd.despawn(seat.own->place);
+    }
+    seat.own.reset();
+    tell(ServerEventKind::forgotten, seat);
+    seat.used = false;
+}
+
+void Server::Work::step(std::size_t place, Stepper& stepper) {
+    Actor& actor = crowd.actors()[place];
+    Seat* seat = actor.owner ? &seats[actor.owner->index] : nullptr;
+    if (seat == nullptr) {
+        const PlayedIntent played(actor.directed, tick_seconds());
+        crowd.step(actor, played.intent(), stepper, now);
+        return;
+    }
+    // Whoever is away wants nothing.
+    const PlayedIntent played(seat->connected ? seat->intent_for(now) : StatedIntent{}, tick_seconds());
+    crowd.step(actor, played.intent(), stepper, now);
+    if (seat->connected) {
+        seat->compare(now, actor.runner);
+    }
+}
+
+Server::Server(std::vector<Chart> charts, const ServerConfig& config) {
+    check(charts, config);
+    work_ = std::make_unique<Work>(std::move(charts), config);
+}
+Server::~Server() = default;
+Server::Server(Server&&) noexcept = default;
+Server& Server::operator=(Server&&) noexcept = default;
+
+void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
+    Work& w = *work_;
+    ++w.statistics.packets;
+    w.statistics.bytes += bytes.size();
+    if (bytes.size() < wire::envelope_bytes || bytes.size() > wire::most_packet_bytes) {
+        ++w.statistics.malformed;
+        return;
+    }
+    const auto kind = static_cast<wire::Kind>(bytes[0]);
+    if (kind == wire::Kind::hello) {
+        wire::is_sealed(bytes, 0) ? w.hello(peer, bytes) : static_cast<void>(++w.statistics.damaged);
+        return;
+    }
+    Seat* seat = w.seat_of(peer);
+    if (seat == nullptr) {
+        ++w.statistics.strangers;
+        return;
+    }
+    if (++seat->packets_now > most_packets_a_tick) {
+        ++w.statistics.flooding;
+        return;
+    }
+    if (!wire::is_sealed(bytes, seat->key)) {
+        ++w.statistics.damaged;
+        return;
+    }
+    seat->heard = w.now.value;
+    seat->reading.packets_up += 1;
+    seat->reading.bytes_up += bytes.size();
+    if (kind == wire::Kind::intents) {
+        seat->receive(bytes, w.now, w.tick_seconds(), w.actions_of(*seat), w.statistics);
+    } else if (kind == wire::Kind::goodbye) {
+        w.disconnect(*seat, Farewell::left, false);
+    } else {
+        ++w.statistics.malformed;
+    }
+}
+
+void Server::tick(Stepper& stepper) noexcept {
+    Work& w = *work_;
+    w.now = w.now + 1;
+    w.answers = 0;
+    for (Seat& seat : w.seats) {
+        seat.packets_now = 0;
+        const std::uint32_t quiet = seat.used ? w.now.value - seat.heard : 0;
+        if (seat.connected && quiet > w.silence_ticks) {
+            w.disconnect(seat, Farewell::silent, true);
+        } else if (seat.used && !seat.connected && quiet > w.keep_ticks) {
+            w.forget(seat);
+        }
+    }
+    for (std::size_t i = 0; i < w.crowd.actors().size(); ++i) {
+        if (w.crowd.actors()[i].used) {
+            w.step(i, stepper);
+        }
+    }
+    for (Seat& seat : w.seats) {
+        // A client without a runner still learns how its intents arrive.
+        if (seat.connected && !(seat.own && w.crowd.exists(*seat.own))) {
+            static_cast<void>(seat.intent_for(w.now));
+        }
+    }
+    if (w.now.value % w.config.snapshot_every != 0) {
+        return;
+    }
+    const SnapshotNumber number = w.now.value / w.config.snapshot_every;
+    w.crowd.take_snapshot(number);
+    for (Seat& seat : w.seats) {
+        if (!seat.connected) {
+            continue;
+        }
+        if (const std::span<std::byte> packet = w.room(seat.peer); !packet.empty()) {
+            const std::size_t size = w.writer.write(w.crowd, seat, w.now, number, packet);
+            w.send(size);
+            seat.reading.packets_down += 1;
+            seat.reading.bytes_down += size;
+        }
+    }
+}
+
+std::optional<OutgoingPacket> Server::next_packet() noexcept {
+    Work& w = *work_;
+    if (w.outgoing_next == w.outgoing_count) {
+        return std::nullopt;
+    }
+    const Work::Outgoing& packet = w.outgoing[w.outgoing_next++];
+    return OutgoingPacket{packet.peer, std::span(packet.bytes).first(packet.size)};
+}
+
+std::optional<ServerEvent> Server::next_event() noexcept {
+    Work& w = *work_;
+    if (w.events_next == w.events.size()) {
+        return std::nullopt;
+    }
+    return w.events[w.events_next++];
+}
+
+Tick Server::now() const {
+    return work_->now;
+}
+
+std::optional<RunnerKey> Server::spawn(std::size_t chart, const Placement& placement,
+                                       std::optional<SeatId> owner) {
+    Work& w = *work_;
+    static_cast<void>(w.charts.at(chart));
+    Seat* seat = owner ? &w.seat(*owner) : nullptr;
+    if (seat != nullptr && seat->own && w.crowd.exists(*seat->own)) {
+        return std::nullopt;
+    }
+    const auto key = w.crowd.spawn(chart, placement, owner, w.now);
+    if (seat != nullptr && key) {
+        seat->own = seat->reading.runner = key;
+        seat->wants_exact = true;
+        seat->agreed.reset();
+    }
+    return key;
+}
+
+bool Server::despawn(RunnerKey runner) {
+    Work& w = *work_;
+    if (!w.crowd.exists(runner)) {
+        return false;
+    }
+    if (const auto owner = w.crowd.at(runner).owner) {
+        w.seats[owner->index].own.reset();
+        w.seats[owner->index].reading.runner.reset();
+    }
+    w.crowd.despawn(runner.place);
+    return true;
+}
+
+bool Server::exists(RunnerKey runner) const {
+    return work_->crowd.exists(runner);
+}
+
+std::vector<RunnerKey> Server::runners() const {
+    std::vector<RunnerKey> keys;
+    for (std::size_t i = 0; i < work_->crowd.actors().size(); ++i) {
+        if (work_->crowd.actors()[i].used) {
+            keys.push_back(work_->crowd.key(i));
+        }
+    }
+    return keys;
+}
+
+Runner& Server::runner(RunnerKey runner) {
+    return work_->crowd.at(runner).runner;
+}
+const Runner& Server::runner(RunnerKey runner) const {
+    return work_->crowd.at(runner).runner;
+}
+const Chart& Server::chart(RunnerKey runner) const {
+    return work_->charts[work_->crowd.at(runner).chart];
+}
+const Report& Server::report(RunnerKey runner) const {
+    return work_->crowd.at(runner).report;
+}
+
+void Server::teleport(RunnerKey runner, const Placement& placement) {
+    Actor& actor = work_->crowd.at(runner);
+    place(work_->charts[actor.chart], actor.runner, placement);
+    ++actor.teleports;
+}
+
+void Server::direct(RunnerKey runner, const Intent& intent) {
+    Actor& actor = work_->crowd.at(runner);
+    const std::size_t count = work_->charts[actor.chart].action_count();
+    Intent lasting = intent;
+    lasting.changes = {};
+    actor.directed =
+        state_intent(lasting, work_->tick_seconds(), static_cast<std::uint16_t>((1U << count) - 1U));
+}
+
+std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) const {
+    Work& w = *work_;
+    const Seat& there = w.seat(seat);
+    const Actor& actor = w.crowd.at(runner);
+    const ReceivedIntent& intent = there.received(tick.value);
+    if (!intent.here || intent.tick != tick.value) {
+        return std::nullopt;
+    }
+    // What it cannot have been sent yet it cannot have seen; what is long past nobody would shoot at.
+    const double history = w.config.history.value * w.config.tick_rate;
+    const double latest = w.now.value;
+    const double time = std::clamp(intent.shown, std::max(0.0, latest - history), latest);
+    return w.crowd.seen(actor, time);
+}
+
+SeatReading Server::read_seat(SeatId seat) const {
+    const Seat& there = work_->seat(seat);
+    SeatReading reading = there.reading;
+    reading.connected = there.connected;
+    reading.identity = there.identity;
+    reading.peer = there.peer;
+    reading.runner = there.own;
+    return reading;
+}
+
+const Statistics& Server::statistics() const {
+    return work_->statistics;
+}
+
+void Server::remove(SeatId seat) {
+    work_->disconnect(work_->seat(seat), Farewell::removed, true);
+}
+void Server::forget(SeatId seat) {
+    work_->forget(work_->seat(seat));
+}
+
+}  // namespace cursimeter::link
