@@ -30,6 +30,7 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
           "give 1 to 16 charts");
     range("tick_rate", config.tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
     range("silence", config.silence.value, 0.1, 3600.0, "0.1 to 3600 s");
+    range("runners", static_cast<double>(config.runners), 1.0, 1024.0, "1 to 1024");
     range("spare", config.spare, 0.0, 30.0, "0 to 30 ticks");
     range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
     range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
@@ -49,7 +50,7 @@ struct Client::Work {
           lead(c.spare),
           others(c, charts),
           packet(packet_bytes) {
-        news.reserve(1024);
+        news.reserve(config.runners);
     }
 
     std::vector<Chart> charts;
@@ -111,6 +112,10 @@ void Client::Work::take_refusal(std::span<const std::byte> bytes) {
 void Client::Work::take_welcome(std::span<const std::byte> bytes) {
     const auto welcome = wire::read_message<wire::Welcome>(bytes);
     if (welcome.attempt != config.attempt || welcome.snapshot_every == 0) {
+        return;
+    }
+    if (welcome.runners > config.runners) {
+        finish(Farewell::too_many, welcome.runners, Phase::refused);
         return;
     }
     phase = Phase::joined;
@@ -461,6 +466,8 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
             return fmt::format("chart {} is not the server's", detail);
         case Farewell::full:
             return fmt::format("the server is full ({} seats)", detail);
+        case Farewell::too_many:
+            return fmt::format("the server has {} runners, more than ClientConfig::runners", detail);
         case Farewell::left:
             return "left";
         case Farewell::removed:

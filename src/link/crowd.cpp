@@ -74,7 +74,7 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
         return;
     }
     wire::ToldEvent& told = actor.events[actor.next_event % events_kept];
-    told.number = actor.next_event++;
+    ++actor.next_event;
     const double part = std::floor(event.at / dt_ * wire::event_time_steps);
     const double most = wire::event_time_steps;
     told.time = (tick.value - 1) * wire::event_time_steps +

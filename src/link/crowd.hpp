@@ -24,7 +24,7 @@ struct Trail {
 };
 
 /// Events that are kept for clients that have not heard of them.
-inline constexpr std::uint32_t events_kept = 128;
+inline constexpr std::uint32_t events_kept = 256;
 /// One of the server's runners.
 struct Actor {
     bool used = false;

@@ -55,6 +55,7 @@ struct Welcome {
     std::uint16_t seat = 0;
     std::uint32_t tick = 0;
     std::uint32_t snapshot_every = 1;
+    std::uint32_t runners = 0;  ///< that the server has places for
 };
 template <class Coder>
 void code(Coder& coder, Welcome& welcome) {
@@ -63,6 +64,7 @@ void code(Coder& coder, Welcome& welcome) {
     coder.bits(welcome.seat, 16);
     coder.bits(welcome.tick, 32);
     coder.bits(welcome.snapshot_every, 8);
+    coder.bits(welcome.runners, 16);
 }
 
 struct Refused {

@@ -8,8 +8,6 @@
 namespace cursimeter::link {
 namespace {
 
-constexpr std::size_t most_runners = 1024;
-
 double length_of(const glm::dvec3& v) {
     return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
 }
@@ -41,12 +39,12 @@ Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
       fade_(config.half_life.value > 0.0 ? std::exp2(-dt_ / config.half_life.value) : 0.0),
       visible_limit_(config.visible_limit),
       extrapolate_(config.extrapolate.value * config.tick_rate),
-      others_(most_runners) {
+      others_(config.runners) {
     for (const Chart& chart : charts) {
         casts_.emplace_back(chart);
     }
-    keys_.reserve(most_runners);
-    events_.reserve(most_runners * 4);
+    keys_.reserve(config.runners);
+    events_.reserve(config.runners * 4 + 64);
 }
 
 void Others::start(std::uint32_t snapshot_every) {
@@ -89,7 +87,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         }
         News& one = news.emplace_back();
         wire::code(reader, models, one.entry, from);
-        if (one.entry.place < from || one.entry.place >= most_runners) {
+        if (one.entry.place < from || one.entry.place >= others_.size()) {
             return false;
         }
         from = static_cast<std::uint16_t>(one.entry.place + 1);
@@ -123,7 +121,8 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         bool eventful = false;
         reader.bit(models.eventful, eventful);
         if (eventful) {
-            reader.bits(one.first_event, 8);
+            reader.bit(models.all_events, one.all_events);
+            reader.bits(one.first_event, 10);
         }
         while (eventful) {
             if (one.event_count == wire::most_events_told) {
@@ -169,7 +168,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
             other.known = true;
             other.key = key;
             other.chart = static_cast<std::uint8_t>(entry.chart);
-            other.next_event = other.shown_event = next;
+            other.next_event = next;
             other.first = number;
             other.state = news.replica.state;
             other.place = place;
@@ -177,8 +176,8 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
         } else {
             // Told again from nothing: what happened in between was told, or out of view.
             const std::uint32_t next = expand(entry.next_event, other.next_event);
-            if (static_cast<std::int32_t>(next - other.next_event) > 0) {
-                other.next_event = other.shown_event = next;
+            while (static_cast<std::int32_t>(next - other.next_event) > 0) {
+                other.here.reset(other.next_event++ % event_places);
             }
         }
     }
@@ -207,24 +206,28 @@ void Others::take_events(Other& other, const News& news, ClientStatistics& stati
     if (news.event_count == 0) {
         return;
     }
-    const auto low = static_cast<std::int8_t>(
-        static_cast<std::uint8_t>(news.first_event - static_cast<std::uint8_t>(other.next_event)));
-    std::uint32_t number = other.next_event + static_cast<std::uint32_t>(std::int32_t{low});
-    if (low > 0) {
-        statistics.events_skipped += static_cast<std::uint64_t>(low);
-        other.next_event = number;
+    // Ten bits say which it is, near the next one to show.
+    const std::uint32_t ahead = (news.first_event - other.next_event + 512U) & 1023U;
+    const std::uint32_t first = other.next_event + ahead - 512U;
+    const auto give_up_before = [&](std::uint32_t number) {
+        while (static_cast<std::int32_t>(number - other.next_event) > 0) {
+            statistics.events_skipped += other.here.test(other.next_event % event_places) ? 0 : 1;
+            other.here.reset(other.next_event++ % event_places);
+        }
+    };
+    if (news.all_events && !other.here.test(other.next_event % event_places)) {
+        give_up_before(first);
     }
-    for (std::uint32_t i = 0; i < news.event_count; ++i, ++number) {
-        if (number != other.next_event) {
-            continue;  // had it before
+    for (std::uint32_t i = 0; i < news.event_count; ++i) {
+        const std::uint32_t number = first + i;
+        if (static_cast<std::int32_t>(number - other.next_event) < 0) {
+            continue;  // shown before
         }
-        if (other.next_event - other.shown_event == other.events.size()) {
-            ++other.shown_event;  // more than can wait: the oldest is shown never
-            ++statistics.events_skipped;
+        if (number - other.next_event >= event_places) {
+            give_up_before(number - event_places + 1);
         }
-        wire::ToldEvent& event = other.events[other.next_event % other.events.size()];
-        event = news.events[i];
-        event.number = other.next_event++;
+        other.events[number % event_places] = news.events[i];
+        other.here.set(number % event_places);
     }
 }
 
@@ -321,13 +324,13 @@ void Others::tell_events(double time) {
     const std::size_t begin = events_.size();
     for (const RunnerKey key : keys_) {
         Other& other = others_[key.place];
-        while (other.shown_event != other.next_event && events_.size() < events_.capacity()) {
-            const wire::ToldEvent& event = other.events[other.shown_event % other.events.size()];
+        while (other.here.test(other.next_event % event_places) && events_.size() < events_.capacity()) {
+            const wire::ToldEvent& event = other.events[other.next_event % event_places];
             const double at = event.time / static_cast<double>(wire::event_time_steps);
             if (at > time) {
                 break;
             }
-            ++other.shown_event;
+            other.here.reset(other.next_event++ % event_places);
             if (event.kind == EventKind::entered) {
                 other.state = event.subject;
                 detail::RunnerAccess::state(other.runner).state = event.subject;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <array>
+#include <bitset>
 #include <cursimeter/link/client.hpp>
 #include <optional>
 #include <vector>
@@ -17,7 +18,8 @@ struct News {
     wire::Entry entry;
     SnapshotNumber base = 0;  ///< of an entry with one
     Replica replica;
-    std::uint32_t first_event = 0;  ///< low 8 bits
+    std::uint32_t first_event = 0;  ///< low 10 bits
+    bool all_events = false;        ///< none before the first is coming any more
     std::uint32_t event_count = 0;
     std::array<wire::ToldEvent, wire::most_events_told> events{};
 };
@@ -40,6 +42,8 @@ class Others {
     [[nodiscard]] std::optional<RemoteEvent> next_event();
 
   private:
+    /// As many as the server keeps, and as many as may come before those.
+    static constexpr std::uint32_t event_places = 512;
     struct Kept {
         SnapshotNumber number = 0;
         bool here = false;
@@ -53,17 +57,17 @@ class Others {
         SnapshotNumber first = 0, newest = 0;  ///< replicas that came
         SnapshotNumber told = 0;               ///< newest snapshot that said anything of it
         std::optional<SnapshotNumber> gone;
-        std::uint32_t next_event = 0;   ///< number of the next one to come
-        std::uint32_t shown_event = 0;  ///< number of the next one to show
-        std::uint8_t state = 0;         ///< by the events shown
-        glm::dvec3 offset{0.0};         ///< m; of a correction that fades
+        std::uint32_t next_event = 0;  ///< number of the next one to show
+        std::uint8_t state = 0;        ///< by the events shown
+        glm::dvec3 offset{0.0};        ///< m; of a correction that fades
         Runner runner;
         glm::dvec3 place{0.0};
         double distance = 0.0;  ///< m walked as shown
         bool waiting = false;
         Replica latest;  ///< of the time shown
         std::array<Kept, wire::replicas_kept> kept{};
-        std::array<wire::ToldEvent, 64> events{};  ///< ring of those that wait for their time
+        std::array<wire::ToldEvent, event_places> events{};  ///< ring by number
+        std::bitset<event_places> here;  ///< which of them have come and were not shown yet
     };
 
     [[nodiscard]] Replica base_of(const Other& other, SnapshotNumber base, SnapshotNumber now) const;

@@ -14,6 +14,8 @@ std::string_view to_string(Farewell why) {
             return "other charts";
         case Farewell::full:
             return "full";
+        case Farewell::too_many:
+            return "too many runners";
         case Farewell::left:
             return "left";
         case Farewell::removed:

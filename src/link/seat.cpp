@@ -4,6 +4,18 @@
 
 namespace cursimeter::link {
 
+void View::ack_events(std::uint32_t first, std::uint32_t end) {
+    for (std::uint32_t number = first; number != end; ++number) {
+        if (static_cast<std::int32_t>(number - event_acked) >= 0) {
+            events_came.set(number % events_kept);
+        }
+    }
+    while (events_came.test(event_acked % events_kept)) {
+        events_came.reset(event_acked % events_kept);
+        ++event_acked;
+    }
+}
+
 void Seat::reserve(std::size_t runners) {
     views.resize(runners);
     intents_.resize(intents_kept);
@@ -170,7 +182,7 @@ void Seat::take_ack(SnapshotNumber number) {
         }
         view.acked = view.known ? std::max(view.acked, number) : number;
         view.known = true;
-        view.event_acked = std::max(view.event_acked, entry.events_through);
+        view.ack_events(entry.first_event, entry.events_end);
     }
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <array>
+#include <bitset>
 #include <cursimeter/link/server.hpp>
 #include <optional>
 #include <vector>
@@ -35,19 +36,23 @@ struct View {
     bool known = false;    ///< it has acknowledged one with it
     bool leaving = false;  ///< it is told that the runner is gone until it has acknowledged that
     std::uint16_t life = 0;
-    SnapshotNumber since = 0;       ///< first snapshot with it
-    SnapshotNumber acked = 0;       ///< newest replica that it has, if known
-    std::uint32_t first_event = 0;  ///< that it is told
-    std::uint32_t event_acked = 0;  ///< events before this have come
-    std::uint32_t event_sent = 0;   ///< events before this were told at least once
-    SnapshotNumber event_sent_at = 0;
+    SnapshotNumber since = 0;              ///< first snapshot with it
+    SnapshotNumber acked = 0;              ///< newest replica that it has, if known
+    std::uint32_t first_event = 0;         ///< that it is told
+    std::uint32_t event_acked = 0;         ///< all events before this have come
+    std::bitset<events_kept> events_came;  ///< of those from event_acked on, by number
+    /// Events before these were told in the last entry, the one before it, and the one before that.
+    std::array<std::uint32_t, 3> events_told{};
+    SnapshotNumber all_events_at = 0;  ///< when all that are not acknowledged were told last
     float priority = 0.0F;
+
+    void ack_events(std::uint32_t first, std::uint32_t end);
 };
 
 struct SentEntry {
     std::uint16_t place = 0;
     bool gone = false;
-    std::uint32_t events_through = 0;
+    std::uint32_t first_event = 0, events_end = 0;
 };
 struct SentSnapshot {
     SnapshotNumber number = 0;

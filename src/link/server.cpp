@@ -252,7 +252,8 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
 void Server::Work::welcome(Seat& seat) {
     const auto index = static_cast<std::uint16_t>(&seat - seats.data());
     answer(seat.peer, wire::Kind::welcome,
-           wire::Welcome{seat.attempt, seat.key, index, now.value, config.snapshot_every});
+           wire::Welcome{seat.attempt, seat.key, index, now.value, config.snapshot_every,
+                         static_cast<std::uint32_t>(config.runners)});
 }
 
 void Server::Work::disconnect(Seat& seat, Farewell why, bool say) {

@@ -11,9 +11,9 @@ namespace cursimeter::link::wire {
 /// Snapshots for which both ends keep replicas. A baseline is younger.
 inline constexpr std::uint32_t replicas_kept = 64;
 /// Events of one runner in one snapshot; more follow in the next.
-inline constexpr std::uint32_t most_events_told = 8;
+inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
-inline constexpr std::size_t most_entry_bytes = 150;
+inline constexpr std::size_t most_entry_bytes = 230;
 
 struct SnapshotHead {
     std::uint16_t snapshot =
@@ -68,7 +68,7 @@ struct Entry {
 };
 struct EntryModels {
     Model more{0x0800}, usual{0x0800}, whole, gone{0xa000}, eventful{0xe000}, several{0xb000},
-        entered{0x4000}, rising;
+        all_events{0x4000}, entered{0x4000}, rising;
     NumberModel skipped{0xe000}, base, ago, value, kind;
     ReplicaModels replica;
 };
@@ -101,9 +101,8 @@ void code(Coder& coder, EntryModels& models, Entry& entry, std::uint16_t from) {
     }
 }
 
-/// An event on its way. Its number counts the runner's told events.
+/// An event on its way.
 struct ToldEvent {
-    std::uint32_t number = 0;
     std::uint32_t time = 0;  ///< in 1/16 ticks
     EventKind kind = EventKind::entered;
     std::uint8_t subject = 0, which = 0;

@@ -25,16 +25,22 @@ std::uint32_t round_trip(const Seat& seat, SnapshotNumber number) {
     return seat.acked ? number - *seat.acked + 2 : 4;
 }
 
-/// Events that are told now: none, or all that have not been acknowledged, oldest first. They are told twice at
-/// once, then when their acknowledgement is overdue, so that a single loss delays nothing.
-std::uint32_t events_to_tell(const Actor& actor, const View& view, const Seat& seat, SnapshotNumber number) {
-    const std::uint32_t waiting = actor.next_event - view.event_acked;
-    if (waiting == 0) {
-        return 0;
+/// The first event to tell now: each is told in three entries in a row, so that single losses delay nothing, and then
+/// again when acknowledgements are overdue.
+std::uint32_t first_to_tell(const Actor& actor, View& view, const Seat& seat, SnapshotNumber number) {
+    if (actor.next_event - view.event_acked > events_kept) {
+        // The server no longer keeps them. The client counts what it never hears of.
+        view.event_acked = actor.next_event - events_kept;
+        view.events_came.reset();
     }
-    const bool fresh = view.event_sent < actor.next_event || number - view.event_sent_at <= 1;
-    const bool overdue = number - view.event_sent_at >= round_trip(seat, number);
-    return fresh || overdue ? std::min(waiting, wire::most_events_told) : 0;
+    const auto later = [](std::uint32_t a, std::uint32_t b) {
+        return static_cast<std::int32_t>(a - b) > 0 ? a : b;
+    };
+    if (view.event_acked == actor.next_event || number - view.all_events_at >= round_trip(seat, number)) {
+        view.all_events_at = number;
+        return view.event_acked;
+    }
+    return later(view.event_acked, view.events_told[2]);
 }
 
 }  // namespace
@@ -67,7 +73,9 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SnapshotNumber
             view.life = actor.life;
             view.since = number;
             // Events from before it came into view are no news.
-            view.first_event = view.event_acked = view.event_sent = actor.next_event;
+            view.first_event = view.event_acked = actor.next_event;
+            view.events_told.fill(actor.next_event);
+            view.all_events_at = number;
         }
     }
 }
@@ -158,7 +166,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     if (view.leaving) {
         entry.kind = wire::EntryKind::gone;
         wire::code(writer, models, entry, from);
-        sent.entries.push_back({place, true, 0});
+        sent.entries.push_back({place, true, 0, 0});
         return;
     }
     if (!is_base(view, number)) {
@@ -176,29 +184,23 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         writer, models.replica, now,
         entry.kind == wire::EntryKind::whole ? Replica{} : crowd.expected(place, view.acked, number));
 
-    const std::uint32_t telling = events_to_tell(actor, view, seat, number);
+    std::uint32_t first = first_to_tell(actor, view, seat, number);
+    const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
     bool eventful = telling > 0;
     writer.bit(models.eventful, eventful);
-    // What the server no longer keeps is skipped; the client counts it.
-    std::uint32_t first = view.event_acked;
-    if (actor.next_event - first > events_kept) {
-        first = actor.next_event - events_kept;
-    }
     if (eventful) {
-        auto low = static_cast<std::uint16_t>(first);
-        writer.bits(low, 8);
+        bool all = first == view.event_acked;
+        writer.bit(models.all_events, all);
+        writer.bits(first, 10);
         for (std::uint32_t i = 0; i < telling; ++i) {
             wire::ToldEvent told = actor.events[(first + i) % events_kept];
             wire::code(writer, models, told, number * every_ * wire::event_time_steps);
             bool more = i + 1 < telling;
             writer.bit(models.several, more);
         }
-        if (first + telling > view.event_sent) {
-            view.event_sent = first + telling;
-            view.event_sent_at = number;
-        }
     }
-    sent.entries.push_back({place, false, first + telling});
+    view.events_told = {first + telling, view.events_told[0], view.events_told[1]};
+    sent.entries.push_back({place, false, first, first + telling});
 }
 
 std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,

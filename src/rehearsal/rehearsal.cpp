@@ -66,7 +66,8 @@ Report OnCourse::step(const Chart& chart, Runner& runner, const Intent& intent, 
 
 struct Rehearsal::Work {
     struct Player {
-        Player(const Plan& plan, Random& random) : up(plan.up, random.next()), down(plan.down, random.next()) {}
+        Player(const Plan& plan, Random& random)
+            : up(plan.up, random.next()), down(plan.down, random.next()) {}
         std::unique_ptr<link::Client> client;
         std::unique_ptr<link::Stepper> world;
         SimulatedLink up, down;

@@ -40,6 +40,7 @@ enum class Farewell : std::uint8_t {
     other_tick_rate,  ///< refused; detail: the server's, in thousandths per second
     other_charts,     ///< refused; detail: index of the first chart that differs, or their number
     full,             ///< refused: no seat is free; detail: how many there are
+    too_many,         ///< the server has more runners than this client was made for; detail: how many
     left,             ///< the client said goodbye
     removed,          ///< the server said goodbye
     silent,           ///< nothing was heard for too long

@@ -29,7 +29,7 @@ struct ServerConfig {
     Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
     Seconds history{1.0};               ///< of lag compensation, up to 2 s
     double interest = 1e9;              ///< m; runners further than this from a client's own are not told
-    std::size_t budget = packet_bytes;  ///< of one snapshot to one client, 300 to packet_bytes
+    std::size_t budget = packet_bytes;  ///< of one snapshot to one client, 700 to packet_bytes
     EventMask events = usual_events;    ///< told to others
 };
 
