@@ -70,6 +70,35 @@ int run_program(int argc, char** argv) {
     run_app->add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
     run_app->add_flag("--json", run.json, "print one JSON object instead of the summary");
 
+    NetOptions net;
+    CLI::App* net_app = app.add_subcommand("net", "Play a chart by a server and clients over a bad network");
+    net_app->add_option("CHART", net.chart, "chart file (TOML)")->required();
+    net_app->add_option("--clients", net.clients, "how many clients, 1 to 256")->capture_default_str();
+    net_app->add_option("--seconds", net.seconds, "how long to play, up to 3600")->capture_default_str();
+    net_app->add_option("--drill", net.drill,
+                        "drill file (TOML) that every client plays; random hands if not given");
+    net_app->add_option("--course", net.course, "course file (TOML); open flat ground if not given");
+    net_app->add_option("--rate", net.rate, "ticks a second, 10 to 1000")->capture_default_str();
+    net_app->add_option("--snapshots", net.snapshots, "snapshots a second, at least 10")
+        ->capture_default_str();
+    net_app->add_option("--delay", net.delay, "ms, one way: half of the round trip")->capture_default_str();
+    net_app->add_option("--jitter", net.jitter, "ms by which each packet's delay is more or less")
+        ->capture_default_str();
+    net_app->add_option("--loss", net.loss, "% of packets that are lost")->capture_default_str();
+    net_app
+        ->add_option("--burst", net.burst,
+                     "ms that a stretch of loss lasts at most; 0: each packet by itself")
+        ->capture_default_str();
+    net_app->add_option("--duplicate", net.duplicate, "% of packets that come twice")->capture_default_str();
+    net_app->add_option("--reorder", net.reorder, "% of packets that later ones overtake")
+        ->capture_default_str();
+    net_app->add_option("--corrupt", net.corrupt, "% of packets with a bit turned over")
+        ->capture_default_str();
+    net_app->add_option("--bandwidth", net.bandwidth, "kB/s each way; 0: any")->capture_default_str();
+    net_app->add_option("--seed", net.seed, "another number, other faults")->capture_default_str();
+    net_app->add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
+    net_app->add_flag("--json", net.json, "print one JSON object instead of the summary");
+
     std::string which;
     CLI::App* reference_app =
         app.add_subcommand("reference", "Print the reference of a file format (Markdown)");
@@ -83,13 +112,18 @@ int run_program(int argc, char** argv) {
         if (error.get_exit_code() == 0) {  // --help, --version
             return app.exit(error);
         }
-        const CLI::App* asked = run_app->parsed() ? run_app : reference_app->parsed() ? reference_app : &app;
+        const CLI::App* asked = &app;
+        for (const CLI::App* command : {run_app, net_app, reference_app}) {
+            asked = command->parsed() ? command : asked;
+        }
         const std::string unknown = unknown_word(app, argc, argv);
         fmt::print(stderr, "error: {}\n\n{}", unknown.empty() ? error.what() : unknown,
                    asked == &app ? app.help() : asked->help("cursimeter"));
         return unusable;
     }
-    return run_app->parsed() ? run_command(run) : reference_command(which);
+    return run_app->parsed()   ? run_command(run)
+           : net_app->parsed() ? net_command(net)
+                               : reference_command(which);
 }
 
 }  // namespace

@@ -240,6 +240,38 @@ Runner Others::carry_far(const Other& other, const Replica& replica, double seco
     return carry_on(casts_[other.chart], from, std::max(0.0, seconds));
 }
 
+/// What has to be added to the course that the chart took from the one replica, so that it ends in the other. Evenly
+/// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
+glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept& after, double ticks,
+                             double whole, const glm::dvec3& place) const {
+    const double begun = before.number * static_cast<double>(every_);
+    double turn = 0.0;
+    if (before.replica.state != after.replica.state) {
+        for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
+            const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
+            const wire::ToldEvent& event = other.events[number % event_places];
+            const double at = event.time / static_cast<double>(wire::event_time_steps) - begun;
+            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > turn &&
+                at < whole) {
+                turn = at;
+            }
+        }
+    }
+    const glm::dvec3 end = position_of(after.replica);
+    const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number));
+    if (turn > 0.0) {
+        const glm::dvec3 velocity = velocity_of(after.replica);
+        const glm::dvec3 from = carry_far(other, before.replica, turn * dt_).position();
+        const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
+        const glm::dvec3 apart = from - back(turn);
+        if (length_of(apart) < length_of(off)) {
+            return ticks <= turn ? glm::dvec3(0.0)
+                                 : back(ticks) + apart * ((whole - ticks) / (whole - turn)) - place;
+        }
+    }
+    return off * (ticks / whole);
+}
+
 bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,
                     bool& waiting) const {
     // The last replica at or before the time, and the first after it.
@@ -271,9 +303,7 @@ bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3&
     place = runner.position();
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
         const double whole = (after->number - before->number) * static_cast<double>(every_);
-        const Replica there = base_of(other, before->number, after->number);
-        const glm::dvec3 off = position_of(after->replica) - position_of(there);
-        place += off * (ticks / whole);
+        place += lead_over(other, *before, *after, ticks, whole, place);
     }
     return true;
 }

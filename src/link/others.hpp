@@ -78,6 +78,8 @@ class Others {
                               Replica& latest, bool& waiting) const;
     void show_one(Other& other, double time);
     void tell_events(double time);
+    [[nodiscard]] glm::dvec3 lead_over(const Other& other, const Kept& before, const Kept& after,
+                                       double ticks, double whole, const glm::dvec3& place) const;
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
     [[nodiscard]] Runner carry_far(const Other& other, const Replica& replica, double seconds) const;
 

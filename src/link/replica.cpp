@@ -174,6 +174,10 @@ glm::dvec3 position_of(const Replica& replica) {
     return vector_of(replica.position, replica_length);
 }
 
+glm::dvec3 velocity_of(const Replica& replica) {
+    return vector_of(replica.velocity, replica_speed) + vector_of(replica.drift, replica_speed);
+}
+
 Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports) {
     const RunnerState& state = RunnerAccess::state(runner);
     Replica replica;

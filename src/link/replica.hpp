@@ -84,5 +84,7 @@ struct Cast {
 
 /// The position, m.
 [[nodiscard]] glm::dvec3 position_of(const Replica& replica);
+/// The velocity over ground, with what carries it, m/s.
+[[nodiscard]] glm::dvec3 velocity_of(const Replica& replica);
 
 }  // namespace cursimeter::link

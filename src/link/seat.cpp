@@ -57,7 +57,7 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
         return false;
     }
     if (!newest) {
-        newest = newest_tick;
+        newest = first_ = newest_tick;
         window_ = 1;
         return true;
     }
@@ -199,7 +199,7 @@ const StatedIntent& Seat::intent_for(Tick tick) {
         reading.intents += 1;
     } else {
         last_ = last_.afterwards();
-        if (connected && newest) {
+        if (connected && newest && Tick{tick.value} - Tick{first_} >= 0) {
             reading.missing += 1;
             wants_exact = true;
         }

@@ -102,6 +102,7 @@ class Seat {
 
     std::vector<ReceivedIntent> intents_;  ///< ring by tick
     StatedIntent last_;                    ///< as last played
+    std::uint32_t first_ = 0;              ///< tick of the first intent of this connection
     std::uint64_t window_ = 0;             ///< bit i: the packet i before the newest has come
 };
 

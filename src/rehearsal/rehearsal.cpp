@@ -167,7 +167,7 @@ void Rehearsal::Work::answer_events() {
             continue;
         }
         Placement start;
-        const Runner placed = scene.drill.spawn(scene.chart);
+        const Runner placed = scene.drills[(event->identity - 1) % scene.drills.size()].spawn(scene.chart);
         start.position = placed.position();
         start.yaw = placed.yaw();
         if (!scene.course) {
@@ -209,11 +209,13 @@ Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
     if (!player.client->own_key()) {
         return {};
     }
-    const double length = scene.drill.length().value;
+    const Drill& drill = scene.drills[index % scene.drills.size()];
+    const double length = drill.length().value;
     if (!player.drill) {
-        player.drill = std::make_unique<DrillPlayer>(scene.drill, player.client->own());
-        player.drill_time =
-            scene.course ? 0.0 : std::fmod(plan.drill_apart * static_cast<double>(index), length);
+        player.drill = std::make_unique<DrillPlayer>(drill, player.client->own());
+        player.drill_time = scene.course || scene.drills.size() > 1
+                                ? 0.0
+                                : std::fmod(plan.drill_apart * static_cast<double>(index), length);
         if (player.drill_time > 0.0) {
             static_cast<void>(player.drill->intent(0.0, player.drill_time));
         }
@@ -222,7 +224,7 @@ Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
         if (scene.course) {
             return {};
         }
-        player.drill = std::make_unique<DrillPlayer>(scene.drill, player.client->own());
+        player.drill = std::make_unique<DrillPlayer>(drill, player.client->own());
         player.drill_time = 0.0;
     }
     const double begin = player.drill_time;
@@ -257,7 +259,8 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         player.result.correction_max = std::max(player.result.correction_max, correction->distance);
     }
     if (plan.keep_paths) {
-        player.result.own.push_back({client.now().value * dt(), client.own_shown(), client.own().state()});
+        player.result.own.push_back(
+            {now, client.now().value * dt(), client.own_shown(), client.own().state()});
     }
     judge_events(player);
     for (const RunnerKey key : client.others()) {
@@ -278,7 +281,7 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         }
         player.last_places[key] = {shown->position, *true_place};
         if (plan.keep_paths && index == 1 && key == server.runners().front()) {
-            seen.push_back({client.shown_time() * dt(), shown->position, shown->state});
+            seen.push_back({now, client.shown_time() * dt(), shown->position, shown->state});
         }
     }
 }
@@ -461,8 +464,8 @@ Result Rehearsal::finish() {
     if (w.plan.keep_paths && !w.truths.empty()) {
         const Truth& first = w.truths.begin()->second;
         for (std::size_t i = 0; i < first.moments.size(); ++i) {
-            result.truth.push_back({(first.first + static_cast<double>(i)) * w.dt(), first.moments[i].place,
-                                    first.moments[i].state});
+            const double at = (first.first + static_cast<double>(i)) * w.dt();
+            result.truth.push_back({at, at, first.moments[i].place, first.moments[i].state});
         }
         result.seen = std::move(w.seen);
     }

@@ -28,13 +28,16 @@ class OnCourse final : public link::Stepper {
     double dt_;
 };
 
-/// What is played where. On open ground each client plays the drill again and again; on a course once, then it
-/// stands.
+/// What is played where. Client i plays drill i, modulo their number: on open ground again and again, on a course
+/// once, then it stands.
 struct Scene {
     Chart chart;
-    Drill drill;
+    std::vector<Drill> drills;
     std::optional<Course> course;
 };
+
+/// A drill of random walks, looks, holds and presses, changed every 0.3 to 1.5 s: a player who tries everything.
+[[nodiscard]] DrillSpec random_hands(const Chart& chart, Seconds length, Random& random);
 
 struct Plan {
     std::size_t clients = 3;
@@ -50,6 +53,7 @@ struct Plan {
 
 /// What a client saw at one of its ticks.
 struct Glimpse {
+    double at = 0.0;        ///< s of the rehearsal's time
     double time = 0.0;      ///< s of the server's clock that it showed (others) or played (own)
     glm::dvec3 place{0.0};  ///< m
     StateId state;
