@@ -55,8 +55,7 @@ std::string net_json(const NetResult& net) {
                                  {"damaged", server.damaged},
                                  {"malformed", server.malformed},
                                  {"repeated", server.repeated},
-                                 {"far_off", server.far_off},
-                                 {"flooding", server.flooding}}}};
+                                 {"far_off", server.far_off}}}};
     return json.dump(2) + "\n";
 }
 

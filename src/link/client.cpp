@@ -17,7 +17,7 @@ constexpr double hello_every = 0.25;
 /// Goodbyes said, since any may be lost.
 constexpr int goodbyes = 3;
 /// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
-constexpr double first_lead = 6.0;
+constexpr double first_lead = 10.0;
 
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     std::vector<Diagnostic> findings;

@@ -12,11 +12,11 @@ constexpr double pace_per_tick = 0.02, most_faster = 0.04, most_slower = 0.015;
 /// Ticks that a lead may be too large before it is reduced.
 constexpr double slack = 1.5;
 /// Ticks without news for which a lead is worth having. Longer silences are rare and would cost delay always.
-constexpr double longest_burst = 9.0;
+constexpr double longest_burst = 15.0;
 /// Ticks of missing lead from which on the client jumps.
 constexpr double jump_from = 8.0;
-/// Snapshots before the lead is judged.
-constexpr std::size_t few = 8, few_for_jump = 4;
+/// Snapshots before a lead is found too large, and before one that is far too small is made good by a jump.
+constexpr std::size_t few = 60, few_for_jump = 4;
 
 /// Ticks by which the shown time may be off before it jumps.
 constexpr double shown_jump = 30.0;
@@ -62,12 +62,12 @@ void Lead::tick() {
 
 void Lead::observe(double spare, double phase) {
     spares_.add(spare - phase);
+    worst_ = std::max(spares_.low(0), spares_.middle() - longest_burst);
     steer();
 }
 
 double Lead::missing() const {
-    const double worst = std::max(spares_.low(0), spares_.middle() - longest_burst);
-    return spare_ - (worst + phase_);
+    return spare_ - (worst_ + phase_);
 }
 
 void Lead::steer() {

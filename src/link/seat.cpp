@@ -31,7 +31,6 @@ void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uin
     attempt = which;
     key = session;
     heard = now.value;
-    packets_now = 0;
     wants_exact = true;
     agreed.reset();
     newest.reset();
@@ -80,9 +79,8 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
     return true;
 }
 
-void Seat::receive(std::span<const std::byte> bytes, Tick now, double tick_seconds, std::uint16_t actions,
+void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint16_t actions,
                    Statistics& statistics) {
-    static_cast<void>(tick_seconds);
     wire::Reader reader(bytes.subspan(wire::envelope_bytes));
     wire::IntentsHead head;
     wire::code(reader, head);

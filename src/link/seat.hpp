@@ -18,8 +18,6 @@ inline constexpr std::uint32_t intents_kept = 256;
 inline constexpr std::int32_t furthest_ahead = 120;
 /// How far behind its newest packet a packet may be.
 inline constexpr std::int32_t packet_window = 64;
-/// A client sends one packet a tick; a network may bunch them. More from one peer in one tick are left out.
-inline constexpr std::uint32_t most_packets_a_tick = 64;
 
 struct ReceivedIntent {
     std::uint32_t tick = 0;
@@ -67,8 +65,7 @@ class Seat {
     void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
 
     /// Takes intents in from a packet whose seal is good.
-    void receive(std::span<const std::byte> bytes, Tick now, double tick_seconds, std::uint16_t actions,
-                 Statistics& statistics);
+    void receive(std::span<const std::byte> bytes, Tick now, std::uint16_t actions, Statistics& statistics);
     /// The intent to play in a tick: the client's, or held keys again if it is missing.
     [[nodiscard]] const StatedIntent& intent_for(Tick tick);
     /// Compares what the client predicted for the tick just played.
@@ -79,7 +76,6 @@ class Seat {
     std::uint64_t identity = 0, attempt = 0, key = 0;
     std::optional<RunnerKey> own;
     std::uint32_t heard = 0;              ///< tick in which it was last heard of
-    std::uint32_t packets_now = 0;        ///< in the present tick
     bool wants_exact = true;              ///< the next snapshot carries its whole runner
     std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
     std::optional<std::uint32_t> newest;  ///< intent that has come

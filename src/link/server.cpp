@@ -320,10 +320,6 @@ void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
         ++w.statistics.strangers;
         return;
     }
-    if (++seat->packets_now > most_packets_a_tick) {
-        ++w.statistics.flooding;
-        return;
-    }
     if (!wire::is_sealed(bytes, seat->key)) {
         ++w.statistics.damaged;
         return;
@@ -332,7 +328,7 @@ void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
     seat->reading.packets_up += 1;
     seat->reading.bytes_up += bytes.size();
     if (kind == wire::Kind::intents) {
-        seat->receive(bytes, w.now, w.tick_seconds(), w.actions_of(*seat), w.statistics);
+        seat->receive(bytes, w.now, w.actions_of(*seat), w.statistics);
     } else if (kind == wire::Kind::goodbye) {
         w.disconnect(*seat, Farewell::left, false);
     } else {
@@ -345,7 +341,6 @@ void Server::tick(Stepper& stepper) noexcept {
     w.now = w.now + 1;
     w.answers = 0;
     for (Seat& seat : w.seats) {
-        seat.packets_now = 0;
         const std::uint32_t quiet = seat.used ? w.now.value - seat.heard : 0;
         if (seat.connected && quiet > w.silence_ticks) {
             w.disconnect(seat, Farewell::silent, true);
@@ -481,6 +476,9 @@ std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) co
     const Actor& actor = w.crowd.at(runner);
     const ReceivedIntent& intent = there.received(tick.value);
     if (!intent.here || intent.tick != tick.value) {
+        return std::nullopt;
+    }
+    if (w.now - tick > static_cast<std::int32_t>(w.config.history.value * w.config.tick_rate)) {
         return std::nullopt;
     }
     // What it cannot have been sent yet it cannot have seen; what is long past nobody would shoot at.

@@ -7,6 +7,8 @@ namespace {
 
 /// s that a packet waits at most for a line that is busy; then it is dropped.
 constexpr double longest_queue = 0.25;
+/// s between two stretches of loss at least, so that they do not make a longer one.
+constexpr double least_quiet = 0.02;
 /// s by which a held up packet comes later, at least and at most.
 constexpr double held_up_least = 0.02, held_up_most = 0.06;
 
@@ -25,8 +27,9 @@ bool SimulatedLink::loses(double now) {
     // Stretches of loss, evenly long up to `burst`, between quiet ones that make the part come out.
     while (now >= burst_end_) {
         const double quiet = faults_.burst.value / 2.0 * (1.0 - faults_.loss) / faults_.loss;
+        const double least = std::min(least_quiet, quiet / 2.0);
         const double from = std::max(burst_end_, 0.0);
-        burst_begin_ = from - std::log(1.0 - random_.part()) * quiet;
+        burst_begin_ = from + least - std::log(1.0 - random_.part()) * (quiet - least);
         burst_end_ = burst_begin_ + random_.between(0.0, faults_.burst.value) + 1e-9;
     }
     return now >= burst_begin_;

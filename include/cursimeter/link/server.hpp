@@ -58,7 +58,6 @@ struct Statistics {
     std::uint64_t malformed = 0;           ///< sealed well but without sense
     std::uint64_t strangers = 0;           ///< of peers without a seat, other than hellos
     std::uint64_t repeated = 0;            ///< that came before
-    std::uint64_t flooding = 0;            ///< more packets from one peer in one tick than ever make sense
     std::uint64_t far_off = 0;             ///< ticks too far in the past or the future
     std::uint64_t false_acks = 0;          ///< of snapshots that were never sent
     std::uint64_t baseless = 0;            ///< relative to an intent that never came

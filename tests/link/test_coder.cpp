@@ -1,0 +1,144 @@
+#include <catch2/catch.hpp>
+#include <cursimeter/link/tick.hpp>
+#include <cursimeter/rehearsal/simulated_link.hpp>
+#include <vector>
+
+#include "link/coder.hpp"
+#include "link/packet.hpp"
+
+using namespace cursimeter::link;
+using namespace cursimeter::link::wire;
+using cursimeter::rehearsal::Random;
+
+TEST_CASE(
+    "What a writer writes a reader reads: flags, plain numbers, counts and signed numbers in any mixture") {
+    for (std::uint64_t seed = 1; seed <= 300; ++seed) {
+        Random random(seed);
+        struct Item {
+            int kind;
+            std::uint32_t value;
+            unsigned bits;
+        };
+        std::vector<Item> items;
+        for (int i = 0; i < 200; ++i) {
+            const auto kind = static_cast<int>(random.below(4));
+            const auto bits = static_cast<unsigned>(1 + random.below(32));
+            // Small numbers mostly, and the largest there are.
+            const auto value = random.chance(0.05)
+                                   ? 0xffff'ffffU
+                                   : static_cast<std::uint32_t>(random.next() >> (32 + random.below(32)));
+            items.push_back({kind, value, bits});
+        }
+        std::vector<std::byte> buffer(4096);
+        const auto run = [&](auto& coder, std::vector<Item>& all) {
+            Model flag{0xe000};
+            NumberModel counts, numbers;
+            for (Item& item : all) {
+                if (item.kind == 0) {
+                    bool value = (item.value & 1U) != 0;
+                    coder.bit(flag, value);
+                    item.value = value ? 1 : 0;
+                } else if (item.kind == 1) {
+                    item.value &= item.bits == 32 ? ~0U : (1U << item.bits) - 1U;
+                    coder.bits(item.value, item.bits);
+                } else if (item.kind == 2) {
+                    item.value = item.value == 0xffff'ffffU ? 0xffff'fffeU : item.value;
+                    count(coder, counts, item.value);
+                } else {
+                    auto value = static_cast<std::int32_t>(item.value);
+                    number(coder, numbers, value);
+                    item.value = static_cast<std::uint32_t>(value);
+                }
+            }
+        };
+        Writer writer(buffer);
+        run(writer, items);
+        const std::size_t size = writer.finish();
+        REQUIRE_FALSE(writer.overflowed());
+        std::vector<Item> read = items;
+        for (Item& item : read) {
+            item.value = 0x5555'5555U;
+        }
+        Reader reader({buffer.data(), size});
+        run(reader, read);
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            INFO("seed " << seed << ", item " << i << " of kind " << items[i].kind);
+            REQUIRE(read[i].value == items[i].value);
+        }
+    }
+}
+
+TEST_CASE("A thousand flags that are nearly always the same take a few bytes") {
+    std::vector<std::byte> buffer(400);
+    Writer writer(buffer);
+    Model model;
+    for (int i = 0; i < 1000; ++i) {
+        bool value = i == 500;
+        writer.bit(model, value);
+    }
+    // 1,000 bits are 125 bytes when written plainly.
+    CHECK(writer.finish() <= 12);
+}
+
+TEST_CASE("A buffer that is too small is told, and nothing is written past its end") {
+    std::vector<std::byte> buffer(12, std::byte{0x5a});
+    Writer writer({buffer.data(), 8});
+    for (std::uint32_t i = 0; i < 8; ++i) {
+        std::uint32_t value = 0x9e3779b9U * (i + 1);
+        writer.bits(value, 32);
+    }
+    writer.finish();
+    CHECK(writer.overflowed());
+    for (std::size_t i = 8; i < 12; ++i) {
+        CHECK(buffer[i] == std::byte{0x5a});
+    }
+}
+
+TEST_CASE("A reader takes any bytes and any end, and its numbers stay within their bits") {
+    Random random(9);
+    for (int i = 0; i < 2000; ++i) {
+        std::vector<std::byte> bytes(random.below(40));
+        for (std::byte& byte : bytes) {
+            byte = static_cast<std::byte>(random.next() & 0xffU);
+        }
+        Reader reader(bytes);
+        NumberModel model;
+        for (int k = 0; k < 100; ++k) {
+            std::uint32_t value = 0;
+            reader.bits(value, 5);
+            REQUIRE(value < 32);
+            std::uint32_t any = 0;
+            count(reader, model, any);
+        }
+    }
+}
+
+TEST_CASE("Numbers of packets wrap round: low bits mean the nearest") {
+    CHECK(expand(5, 3) == 5);
+    CHECK(expand(0, 65535) == 65536);
+    CHECK(expand(0xffff, 65536) == 65535);
+    CHECK(expand(0xfff0, 0x2'0003) == 0x1'fff0);
+    CHECK(Tick{3} - Tick{5} == -2);
+    CHECK(Tick{2} - Tick{0xffff'ffff} == 3);
+}
+
+TEST_CASE("A seal holds for its bytes, its kind and its key, and for nothing else") {
+    std::vector<std::byte> packet(60);
+    for (std::size_t i = 0; i < packet.size(); ++i) {
+        packet[i] = static_cast<std::byte>(i * 37);
+    }
+    seal(packet, Kind::intents, 1234);
+    CHECK(is_sealed(packet, 1234));
+    CHECK_FALSE(is_sealed(packet, 1235));
+    CHECK_FALSE(is_sealed(std::span(packet).first(59), 1234));
+    std::size_t held = 0;
+    for (std::size_t bit = 0; bit < packet.size() * 8; ++bit) {
+        packet[bit / 8] ^= static_cast<std::byte>(1U << (bit % 8));
+        held += is_sealed(packet, 1234) ? 1 : 0;
+        packet[bit / 8] ^= static_cast<std::byte>(1U << (bit % 8));
+    }
+    CHECK(held == 0);
+    CHECK_FALSE(is_sealed({}, 0));
+    CHECK_FALSE(is_sealed(std::vector<std::byte>(4), 0));
+    CHECK_FALSE(is_sealed(std::vector<std::byte>(1201), 0));
+}

@@ -1,0 +1,333 @@
+#include <catch2/catch.hpp>
+
+#include "link/messages.hpp"
+#include "link/scene.hpp"
+#include "support/counting_new.hpp"
+
+using namespace support;
+using link::wire::Kind;
+
+namespace {
+
+using Bytes = std::vector<std::byte>;
+
+/// A game of two honest clients, with room for a third that is not. Returns the digest of the honest runners.
+template <class Attack>
+std::uint64_t play(Attack&& attack, link::Statistics* statistics = nullptr) {
+    Table table;
+    table.sit(1);
+    table.sit(2);
+    table.ticks(60);
+    std::uint64_t sum = 0;
+    rehearsal::Random random(3);
+    for (int i = 0; i < 200; ++i) {
+        table.intents[0].move = {1.0, 0.3};
+        table.intents[1].move = {i % 50 < 25 ? 1.0 : -1.0, 0.0};
+        table.intents[1].held = i % 70 < 20 ? 1U : 0U;
+        attack(table, random, i);
+        table.tick();
+        for (const std::uint64_t who : {1, 2}) {
+            sum = link::wire::mix(sum, digest(table.server.runner(table.keys[who])));
+        }
+    }
+    CHECK(table.clients[0]->phase() == link::Phase::joined);
+    CHECK(table.clients[1]->statistics().corrections == 0);
+    if (statistics != nullptr) {
+        *statistics = table.server.statistics();
+    }
+    return sum;
+}
+
+const link::PeerId stranger{99};
+
+Bytes sealed(Kind kind, std::uint64_t key, const Bytes& body) {
+    Bytes packet(link::wire::envelope_bytes);
+    packet.insert(packet.end(), body.begin(), body.end());
+    link::wire::seal(packet, kind, key);
+    return packet;
+}
+
+}  // namespace
+
+TEST_CASE("Nothing that comes from outside moves an honest client's runner by a bit; all of it is counted") {
+    const std::uint64_t honest = play([](Table&, rehearsal::Random&, int) {});
+    link::Statistics counted;
+
+    SECTION("random bytes, from strangers and under the addresses of clients") {
+        CHECK(honest == play(
+                            [](Table& table, rehearsal::Random& random, int) {
+                                for (int k = 0; k < 20; ++k) {
+                                    Bytes bytes(random.below(1300));
+                                    for (std::byte& byte : bytes) {
+                                        byte = static_cast<std::byte>(random.next());
+                                    }
+                                    if (!bytes.empty() && random.chance(0.7)) {
+                                        bytes[0] = static_cast<std::byte>(0xc0 + random.below(9));
+                                    }
+                                    table.server.receive(random.chance(0.5) ? stranger : Table::peer_of(0),
+                                                         bytes);
+                                }
+                            },
+                            &counted));
+        CHECK(counted.damaged + counted.malformed + counted.strangers == 200 * 20);
+    }
+    SECTION("bit flips of real packets") {
+        CHECK(honest == play(
+                            [](Table& table, rehearsal::Random& random, int) {
+                                Bytes bytes = table.sent_up.back();
+                                bytes[random.below(bytes.size())] ^=
+                                    static_cast<std::byte>(1U << random.below(8));
+                                table.server.receive(Table::peer_of(1), bytes);
+                            },
+                            &counted));
+        CHECK(counted.damaged + counted.malformed >= 195);
+    }
+    SECTION("real packets again, old and new") {
+        CHECK(honest == play(
+                            [](Table& table, rehearsal::Random& random, int) {
+                                for (int k = 0; k < 10; ++k) {
+                                    const Bytes bytes = table.sent_up[random.below(table.sent_up.size())];
+                                    table.server.receive(Table::peer_of(random.below(2)), bytes);
+                                }
+                            },
+                            &counted));
+        CHECK(counted.repeated + counted.far_off + counted.damaged + counted.challenges >= 1500);
+        CHECK(counted.repeated > 100);
+    }
+    SECTION("hellos without end: no seat is taken without a cookie, no memory is used") {
+        std::size_t before = 0;
+        CHECK(honest == play(
+                            [&](Table& table, rehearsal::Random& random, int i) {
+                                before = i == 0 ? allocations() : before;
+                                std::array<std::byte, link::wire::hello_bytes> packet{};
+                                for (int k = 0; k < 50; ++k) {
+                                    link::wire::Hello hello;
+                                    hello.identity = random.next();
+                                    hello.attempt = random.next();
+                                    hello.rate = 60000;
+                                    hello.chart_count = 1;
+                                    hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+                                    const std::size_t size =
+                                        link::wire::write_message(packet, Kind::hello, hello, 0);
+                                    table.server.receive({1000 + random.next() % 100000},
+                                                         std::span(packet).first(size));
+                                }
+                            },
+                            &counted));
+        CHECK(counted.challenges == 200 * 50 + 2);  // two of them for the honest ones
+        CHECK(counted.refused_joins == 0);
+    }
+    SECTION("a flood from one address") {
+        CHECK(honest == play(
+                            [](Table& table, rehearsal::Random&, int) {
+                                for (int k = 0; k < 500; ++k) {
+                                    table.server.receive(Table::peer_of(0), table.sent_down.back());
+                                    table.server.receive(Table::peer_of(0), table.sent_up.back());
+                                }
+                            },
+                            &counted));
+        CHECK(counted.damaged + counted.malformed + counted.repeated >= 200 * 1000);
+    }
+}
+
+namespace {
+
+/// What a cheating client with a seat of its own could send.
+struct Cheat {
+    link::wire::IntentsHead head;
+    std::vector<link::StatedIntent> intents;
+
+    [[nodiscard]] Bytes packet(std::uint64_t key) const {
+        Bytes body(1100);
+        link::wire::Writer writer(body);
+        link::wire::IntentsHead said = head;
+        link::wire::code(writer, said);
+        link::wire::IntentModels models;
+        link::StatedIntent before;
+        for (link::StatedIntent intent : intents) {
+            link::wire::code_intent(writer, models, intent, before);
+            before = intent;
+        }
+        body.resize(writer.finish());
+        return sealed(Kind::intents, key, body);
+    }
+};
+
+/// A server with one seat taken by hand, so that its key is known.
+struct Cheater {
+    Cheater() {
+        send(Kind::hello, hello());
+        const auto challenge = link::wire::read_message<link::wire::Challenge>(answer());
+        cookie = challenge.cookie;
+        send(Kind::hello, hello());
+        const auto welcome = link::wire::read_message<link::wire::Welcome>(answer());
+        key = welcome.key;
+        seat = link::SeatId{welcome.seat};
+        while (table.server.next_event()) {
+        }
+        runner = *table.server.spawn(0, {}, seat);
+    }
+    [[nodiscard]] link::wire::Hello hello() const {
+        link::wire::Hello hello;
+        hello.identity = 66;
+        hello.attempt = 1;
+        hello.cookie = cookie;
+        hello.rate = 60000;
+        hello.chart_count = 1;
+        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        return hello;
+    }
+    void send(Kind kind, const link::wire::Hello& hello) {
+        std::array<std::byte, 400> packet{};
+        const std::size_t size = link::wire::write_message(packet, kind, hello, 0);
+        table.server.receive(peer, std::span(packet).first(size));
+    }
+    Bytes answer() {
+        const auto packet = table.server.next_packet();
+        REQUIRE(packet);
+        return {packet->bytes.begin(), packet->bytes.end()};
+    }
+    void tick() {
+        table.server.tick(table.ground);
+        while (table.server.next_packet()) {
+        }
+    }
+
+    Table table;
+    link::PeerId peer{50};
+    std::uint64_t key = 0, cookie = 0;
+    link::SeatId seat;
+    link::RunnerKey runner;
+};
+
+link::StatedIntent ahead(std::uint16_t held = 0) {
+    link::StatedIntent intent;
+    intent.forward = 127;
+    intent.held = held;
+    return intent;
+}
+
+}  // namespace
+
+TEST_CASE("However many intents a client sends, one is played in a tick, and each only once") {
+    Cheater cheater;
+    Cheat cheat;
+    for (std::uint32_t tick = 1; tick <= 60; ++tick) {
+        // Ten packets a tick, each with other wishes for the same and the next ticks.
+        for (int k = 0; k < 10; ++k) {
+            cheat.head.newest = static_cast<std::uint16_t>(tick + static_cast<std::uint32_t>(k));
+            cheat.head.count = 1;
+            cheat.intents = {ahead(static_cast<std::uint16_t>(k))};
+            cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+        }
+        cheater.tick();
+    }
+    // One second at walking speed: 2.4 m, less the 0.24 m that speeding up costs; sprinting would be 6.5 m at most.
+    const Runner& runner = cheater.table.server.runner(cheater.runner);
+    CHECK(runner.position().x <= 6.5);
+    CHECK(runner.clock().value == Approx(1.0).margin(1e-9));
+    CHECK(cheater.table.server.read_seat(cheater.seat).intents == 60);
+}
+
+TEST_CASE(
+    "Ticks far off, false acknowledgements, absent bases and senseless counts are left out and counted") {
+    Cheater cheater;
+    cheater.tick();
+    const auto& statistics = cheater.table.server.statistics();
+    Cheat cheat;
+    cheat.intents = {ahead()};
+    cheat.head.newest = 5000;
+    cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    CHECK(statistics.far_off == 1);
+    cheat.head.newest = static_cast<std::uint16_t>(-500);
+    cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    CHECK(statistics.far_off == 2);
+    cheat.head.newest = 4;
+    cheat.head.based = true;
+    cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    CHECK(statistics.baseless == 1);
+    cheat.head.based = false;
+    cheat.head.any_snapshot = true;
+    cheat.head.snapshot = 700;
+    cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    CHECK(statistics.false_acks == 1);
+    cheat.head.count = 60;
+    cheat.head.newest = 9;
+    cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    CHECK(statistics.malformed == 1);
+    cheater.table.server.receive(cheater.peer, sealed(Kind::welcome, cheater.key, Bytes(10)));
+    CHECK(statistics.malformed == 2);
+    for (int i = 0; i < 5; ++i) {
+        cheater.tick();
+    }
+    CHECK(cheater.table.server.read_seat(cheater.seat).connected);
+}
+
+TEST_CASE(
+    "10,000 joins from 10,000 addresses that answer their challenge take no memory and no more than the "
+    "seats") {
+    Table table;
+    std::array<std::byte, 400> packet{};
+    std::size_t before = 0, welcomes = 0;
+    for (std::uint64_t i = 0; i < 10000; ++i) {
+        before = i == 100 ? allocations() : before;
+        link::wire::Hello hello;
+        hello.identity = hello.attempt = i + 1;
+        hello.rate = 60000;
+        hello.chart_count = 1;
+        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        for (int k = 0; k < 2; ++k) {
+            const std::size_t size = link::wire::write_message(packet, Kind::hello, hello, 0);
+            table.server.receive({500 + i}, std::span(packet).first(size));
+            while (const auto answer = table.server.next_packet()) {
+                const auto kind = static_cast<Kind>(answer->bytes[0]);
+                if (kind == Kind::challenge) {
+                    hello.cookie = link::wire::read_message<link::wire::Challenge>(answer->bytes).cookie;
+                }
+                welcomes += kind == Kind::welcome ? 1 : 0;
+            }
+        }
+        while (table.server.next_event()) {
+        }
+        if (i % 8 == 0) {
+            table.server.tick(table.ground);
+            while (table.server.next_packet()) {
+            }
+        }
+    }
+    CHECK(welcomes >= 4);
+    CHECK(welcomes <=
+          4 * (10000 / 8 / 300 + 2));  // seats that fell silent may be taken again after their keep
+    CHECK(allocations() == before);
+    CHECK(table.server.statistics().refused_joins > 9000);
+}
+
+TEST_CASE("Server and client take no memory while they play, whatever the network does") {
+    Table table;
+    table.sit(1);
+    table.sit(2);
+    table.sent_up.reserve(100000);
+    table.sent_down.reserve(100000);
+    table.ticks(120);
+    std::size_t during = 0;
+    for (int i = 0; i < 300; ++i) {
+        table.intents[0].move = {1.0, 0.0};
+        table.intents[0].held = i % 40 < 10 ? 3U : 0U;
+        const std::size_t before = allocations();
+        table.clients[0]->tick(table.intents[0], table.ground);
+        const auto packet = table.clients[0]->next_packet();
+        if (packet && i % 7 != 0) {
+            table.server.receive(Table::peer_of(0), *packet);
+        }
+        table.server.tick(table.ground);
+        while (const auto out = table.server.next_packet()) {
+            if (i % 5 != 0 && out->peer == Table::peer_of(0)) {
+                table.clients[0]->receive(out->bytes, table.ground);
+            }
+        }
+        while (table.clients[0]->next_event()) {
+        }
+        during += allocations() - before;
+    }
+    CHECK(during == 0);
+}

@@ -1,0 +1,240 @@
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <limits>
+
+#include "link/exact_runner.hpp"
+#include "link/replica_coding.hpp"
+#include "link/scene.hpp"
+#include "link/stated_intent.hpp"
+
+using namespace support;
+using namespace cursimeter::link;
+
+namespace {
+
+constexpr double tick = 1.0 / 60.0;
+
+/// Runs a player who tries everything and hands each tick's runner over.
+template <class Each>
+void play(std::uint64_t seed, double seconds, Each&& each) {
+    rehearsal::Random random(seed);
+    const Chart& chart = bearer_chart();
+    const Drill drill(rehearsal::random_hands(chart, Seconds{seconds}, random), chart);
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    for (int i = 0; i < static_cast<int>(seconds / tick); ++i) {
+        static_cast<void>(advance(chart, runner, player.intent(i * tick, (i + 1) * tick), Seconds{tick}));
+        each(i, runner);
+    }
+}
+
+StatedIntent stated_from(rehearsal::Random& random, const StatedIntent& before) {
+    StatedIntent intent = random.chance(0.5) ? before.afterwards() : StatedIntent{};
+    if (random.chance(0.3)) {
+        intent.forward = static_cast<std::int16_t>(random.below(255)) - 127;
+        intent.side = static_cast<std::int16_t>(random.below(255)) - 127;
+    }
+    intent.yaw = random.chance(0.5) ? static_cast<std::int16_t>(random.next() & 0xffffU) : intent.yaw;
+    intent.pitch = random.chance(0.2) ? static_cast<std::int16_t>(random.below(65535)) - 32767 : intent.pitch;
+    intent.held = random.chance(0.3) ? static_cast<std::uint16_t>(random.next()) : intent.held;
+    intent.faces_movement = random.chance(0.1);
+    if (random.chance(0.1)) {
+        intent.focused = true;
+        for (auto* part : {&intent.focus.position[0], &intent.focus.position[2], &intent.focus.velocity[1]}) {
+            *part = static_cast<std::int32_t>(random.next());
+        }
+    } else {
+        intent.focused = false;
+        intent.focus = before.focus;
+    }
+    std::uint16_t at = 0;
+    for (std::uint64_t i = random.below(4) * random.below(5); i > 0; --i) {
+        StatedChange& change = intent.changes[intent.change_count++];
+        at = static_cast<std::uint16_t>(at + random.below(80));
+        change.at = at;
+        change.kind = static_cast<ChangeKind>(random.below(4));
+        if (change.kind == ChangeKind::press || change.kind == ChangeKind::release) {
+            change.action = static_cast<std::uint8_t>(random.below(16));
+        } else {
+            change.x = static_cast<std::int16_t>(random.below(255)) - 127;
+            change.y = static_cast<std::int16_t>(random.below(255)) - 127;
+        }
+    }
+    return intent;
+}
+
+}  // namespace
+
+TEST_CASE("Intents come out of the wire as they went in, each told by the one before") {
+    rehearsal::Random random(3);
+    for (int round = 0; round < 300; ++round) {
+        std::vector<StatedIntent> sent;
+        StatedIntent before;
+        for (int i = 0; i < 12; ++i) {
+            sent.push_back(before = stated_from(random, before));
+        }
+        std::vector<std::byte> buffer(4000);
+        wire::Writer writer(buffer);
+        wire::IntentModels models;
+        before = {};
+        for (StatedIntent intent : sent) {
+            wire::code_intent(writer, models, intent, before);
+            before = intent;
+        }
+        wire::Reader reader({buffer.data(), writer.finish()});
+        wire::IntentModels again;
+        before = {};
+        for (const StatedIntent& expected : sent) {
+            StatedIntent intent;
+            wire::code_intent(reader, again, intent, before);
+            REQUIRE(intent == expected);
+            before = intent;
+        }
+    }
+}
+
+TEST_CASE("Stating an intent keeps full stick and key times, and turns nonsense into nothing") {
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    intent.look = {-1.0, 0.5};
+    const Change press = Change::press(ActionId{0}, tick * 0.5);
+    intent.changes = std::span(&press, 1);
+    const StatedIntent stated = state_intent(intent, tick, 0x3);
+    const PlayedIntent played(stated, tick);
+    CHECK(played.intent().move == Move{1.0, 0.0});
+    CHECK(std::fabs(played.intent().look.yaw + 1.0) < 5e-5);
+    CHECK(std::fabs(played.intent().look.pitch - 0.5) < 5e-5);
+    REQUIRE(played.intent().changes.size() == 1);
+    CHECK(played.intent().changes[0].at == tick * 0.5);
+
+    const double nan = std::numeric_limits<double>::quiet_NaN(),
+                 endless = std::numeric_limits<double>::infinity();
+    for (const double bad : {nan, endless, -endless, 1e300}) {
+        Intent worse;
+        worse.move = {bad, bad};
+        worse.look = {bad, bad};
+        worse.held = 0xffff'ffff;
+        const Change changes[3] = {{bad, ChangeKind::move, {}, bad, bad},
+                                   {bad, ChangeKind::press, ActionId{200}, 0, 0},
+                                   {bad, ChangeKind::release, ActionId{1}, 0, 0}};
+        worse.changes = changes;
+        const StatedIntent mended = state_intent(worse, tick, 0x3);
+        CHECK(mended.held == 0x3);
+        CHECK(mended.change_count == 2);
+        const PlayedIntent sane(mended, tick);
+        CHECK(std::hypot(sane.intent().move.forward, sane.intent().move.side) < 1.5);
+        CHECK(std::fabs(sane.intent().look.yaw) <= 3.1416);
+    }
+    std::vector<Change> many(40, Change::press(ActionId{0}, 0.001));
+    intent.changes = many;
+    CHECK(state_intent(intent, tick, 0x3).change_count == most_stated_changes);
+}
+
+TEST_CASE("A runner comes out of the wire with the same digest, whatever it is doing, and goes on alike") {
+    const Chart& chart = bearer_chart();
+    std::size_t largest = 0, compared = 0;
+    play(5, 40.0, [&](int i, const Runner& runner) {
+        std::vector<std::byte> buffer(600);
+        wire::Writer writer(buffer);
+        wire::write_runner(writer, runner);
+        const std::size_t size = writer.finish();
+        largest = std::max(largest, size);
+        Runner read;
+        wire::Reader reader({buffer.data(), size});
+        REQUIRE(wire::read_runner(reader, chart, read));
+        REQUIRE(digest(read) == digest(runner));
+        if (i % 10 == 0) {
+            Runner original = runner;
+            Intent intent;
+            intent.move = {1.0, 0.0};
+            static_cast<void>(advance(chart, original, intent, Seconds{0.1}));
+            static_cast<void>(advance(chart, read, intent, Seconds{0.1}));
+            REQUIRE(digest(read) == digest(original));
+            ++compared;
+        }
+    });
+    CHECK(compared > 200);
+    CHECK(largest <= 400);  // of a packet's 1,200 bytes
+}
+
+TEST_CASE("Bytes that are no runner of the chart are refused, and others can be run without harm") {
+    const Chart& chart = bearer_chart();
+    rehearsal::Random random(8);
+    Runner good = spawn(chart);
+    std::vector<std::byte> original(600);
+    wire::Writer writer(original);
+    wire::write_runner(writer, good);
+    original.resize(writer.finish());
+    std::size_t refused = 0, taken = 0;
+    for (int i = 0; i < 3000; ++i) {
+        std::vector<std::byte> bytes = original;
+        for (std::uint64_t k = 1 + random.below(4); k > 0; --k) {
+            bytes[random.below(bytes.size())] ^= static_cast<std::byte>(1U << random.below(8));
+        }
+        Runner runner = good;
+        wire::Reader reader(bytes);
+        if (!wire::read_runner(reader, chart, runner)) {
+            ++refused;
+            REQUIRE(digest(runner) == digest(good));
+            continue;
+        }
+        ++taken;
+        for (int tick_number = 0; tick_number < 5; ++tick_number) {
+            static_cast<void>(advance(chart, runner, Intent{}, Seconds{tick}));
+        }
+    }
+    CHECK(refused > 1000);
+    CHECK(taken > 0);
+}
+
+TEST_CASE(
+    "What others are told is within a centimetre of the truth, and equal at both ends from any baseline") {
+    const Cast cast(bearer_chart());
+    constexpr int every = 3;
+    std::vector<Replica> told;
+    std::vector<std::size_t> refreshed;
+    std::size_t quiet = 0;
+    play(11, 60.0, [&](int i, const Runner& runner) {
+        if (i % every != 0) {
+            return;
+        }
+        const Replica truth = observe(cast, runner, 0.0, 0);
+        Replica now = truth;
+        if (!told.empty()) {
+            const Replica predicted = predict(cast, told.back(), every * tick);
+            now = settle_on(predicted, truth);
+            quiet += now == predicted ? 1 : 0;
+            refreshed.push_back(now == predicted ? refreshed.back() : told.size());
+        } else {
+            refreshed.push_back(0);
+        }
+        told.push_back(now);
+        const glm::dvec3 off = position_of(now) - runner.position();
+        REQUIRE(std::fabs(off.x) <= 0.0151);
+        REQUIRE(std::fabs(off.y) <= 0.0151);
+        REQUIRE(std::fabs(off.z) <= 0.0151);
+        REQUIRE(now.state == runner.state().index);
+    });
+    CHECK(quiet > told.size() / 3);
+    // The receiver goes on from an older replica by itself, and from there to the present one by what was sent.
+    rehearsal::Random random(2);
+    for (std::size_t now = 30; now < told.size(); ++now) {
+        const std::size_t base = now - 1 - random.below(12);
+        Replica expected = told[base];
+        for (std::size_t k = base; k < now; ++k) {
+            expected = predict(cast, expected, every * tick);
+        }
+        if (refreshed[now] <= base) {
+            REQUIRE(expected == told[now]);
+        }
+        std::vector<std::byte> buffer(300);
+        wire::Writer writer(buffer);
+        wire::ReplicaModels models, again;
+        Replica sent = told[now], came;
+        wire::code_replica(writer, models, sent, expected);
+        wire::Reader reader({buffer.data(), writer.finish()});
+        wire::code_replica(reader, again, came, expected);
+        REQUIRE(came == told[now]);
+        REQUIRE(wire::charted(bearer_chart(), came));
+    }
+}

@@ -1,0 +1,150 @@
+#include <catch2/catch.hpp>
+
+#include "link/lead.hpp"
+#include "link/scene.hpp"
+
+using namespace support;
+
+TEST_CASE("A hit test looks where the client saw its target: the time it was shown, not the present") {
+    Table table;
+    link::Client& shooter = table.sit(1);
+    table.ticks(20);
+    const auto target = table.server.spawn(0, {{0.0, 20.0, 0.0}, 0.0});
+    Intent run;
+    run.move = {1.0, 0.0};
+    table.server.direct(*target, run);
+    table.ticks(120);
+    const auto shown = shooter.shown(*target);
+    REQUIRE(shown);
+    const link::Tick shot = shooter.now();
+    const double shown_at = shooter.shown_time();
+    while (table.server.now() - shot < 0) {
+        table.tick();  // until the server has played it
+    }
+    const auto seen = table.server.seen_by(shooter.seat(), *target, shot);
+    REQUIRE(seen);
+    CHECK(std::fabs(seen->at - shown_at) <= 1.0 / 16);
+    CHECK(std::fabs(seen->position.x - shown->position.x) < 0.02);
+    CHECK(table.server.runner(*target).position().x - seen->position.x > 0.2);
+    CHECK(seen->body.height == bearer_chart().body(seen->state).height);
+    CHECK_FALSE(table.server.seen_by(shooter.seat(), *target, shot + 100).has_value());
+    CHECK_FALSE(table.server.seen_by(shooter.seat(), *target, shot - 100).has_value());
+}
+
+TEST_CASE(
+    "Runners beyond a snapshot's budget take turns: none is left out for long, the near ones come more "
+    "often") {
+    link::ServerConfig config = Table::usual_config();
+    config.runners = 120;
+    config.budget = 700;
+    Table table(config);
+    link::Client& client = table.sit(1);
+    table.ticks(20);
+    std::vector<link::RunnerKey> crowd;
+    rehearsal::Random random(5);
+    for (int i = 0; i < 100; ++i) {
+        crowd.push_back(*table.server.spawn(0, {{i * 2.0, 5.0, 0.0}, 0.0}));
+    }
+    std::vector<double> late(crowd.size(), 0.0);
+    std::vector<int> row(crowd.size(), 0);
+    int longest = 0;
+    for (int i = 0; i < 240; ++i) {
+        for (const link::RunnerKey key : crowd) {
+            if (random.chance(0.1)) {
+                Intent intent;
+                intent.move = {random.between(-1.0, 1.0), random.between(-1.0, 1.0)};
+                intent.look = {random.between(-3.0, 3.0), 0.0};
+                table.server.direct(key, intent);
+            }
+        }
+        table.tick();
+        REQUIRE(table.sent_down.back().size() <= 700);
+        for (std::size_t k = 0; i > 60 && k < crowd.size(); ++k) {
+            const auto shown = client.shown(crowd[k]);
+            REQUIRE(shown);
+            late[k] += shown->waiting ? 1.0 : 0.0;
+            row[k] = shown->waiting ? row[k] + 1 : 0;
+            longest = std::max(longest, row[k]);
+        }
+    }
+    const auto sum = [&](std::size_t from, std::size_t to) {
+        double all = 0.0;
+        for (std::size_t k = from; k < to; ++k) {
+            all += late[k];
+        }
+        return all / static_cast<double>(to - from);
+    };
+    CHECK(sum(0, 20) <= sum(80, 100));
+    CHECK(longest <= 30);  // half a second
+}
+
+TEST_CASE("The lead grows while the server runs short and shrinks slowly while it has too much in hand") {
+    link::Lead lead(2.5);
+    lead.start();
+    CHECK(lead.pace() == 1.0);
+    lead.observe(1.0, 0.0);
+    CHECK(lead.pace() < 1.0);
+    double spare = -3.0;
+    lead.start();
+    for (int i = 0; i < 600; ++i) {
+        if (i % 3 == 0) {
+            lead.observe(spare + lead.phase(), lead.phase());
+        }
+        lead.tick();
+    }
+    CHECK(spare + lead.phase() == Approx(2.5).margin(0.3));
+    spare = 20.0;
+    for (int i = 0; i < 6000; ++i) {
+        if (i % 3 == 0) {
+            lead.observe(spare + lead.phase(), lead.phase());
+        }
+        CHECK(lead.pace() < 1.02);
+        lead.tick();
+    }
+    CHECK(spare + lead.phase() == Approx(4.0).margin(0.6));
+    // A long silence that is over is no reason to run ahead.
+    lead.start();
+    for (int i = 0; i < 100; ++i) {
+        lead.observe(i == 50 ? -60.0 : 3.0, 0.0);
+        CHECK(lead.ticks_to_skip() == 0);
+    }
+    lead.start();
+    for (int i = 0; i < 5; ++i) {
+        lead.observe(-20.0, 0.0);
+    }
+    CHECK(lead.ticks_to_skip() == 22);
+}
+
+TEST_CASE(
+    "The shown time keeps behind the news, also when they come late, and jumps only when it is far off") {
+    link::ShownTime time;
+    time.start();
+    rehearsal::Random random(4);
+    double last = 0.0;
+    int early = 0;
+    double largest_step = 0.0, before = 0.0;
+    for (int i = 1; i < 3000; ++i) {
+        const double clock = i;
+        if (i % 3 == 0) {
+            // Ten ticks on the way, up to two more.
+            const double newest = i - 10.0 - random.part() * 2.0;
+            time.observe(last, newest, clock);
+            last = newest;
+        }
+        time.tick(clock, 1.0);
+        if (i > 300) {
+            early += time.now() > last ? 1 : 0;
+            largest_step = std::max(largest_step, time.now() - before);
+        }
+        before = time.now();
+    }
+    CHECK(early < 3000 / 20);
+    CHECK(largest_step < 1.1);
+    CHECK(last - time.now() < 5.0);
+    time.observe(last, last + 500.0, 3000.0);
+    for (int i = 0; i < 200; ++i) {
+        time.observe(last + 500.0 + i, last + 503.0 + i, 3000.0 + i);
+        time.tick(3000.0 + i, 1.0);
+    }
+    CHECK(time.now() > last + 500.0);
+}
