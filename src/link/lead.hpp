@@ -51,8 +51,8 @@ class Lead {
     /// Ticks that the lead is short of, for what the network does again and again.
     [[nodiscard]] double missing() const;
     double spare_, pace_ = 1.0, time_ = 0.0, phase_ = 0.0;
-    Window<256> spares_;   ///< about 13 seconds of snapshots, without the phase
-    double worst_ = 0.0;   ///< of them, short of what is too rare to plan for
+    Window<256> spares_;  ///< about 13 seconds of snapshots, without the phase
+    double worst_ = 0.0;  ///< of them, short of what is too rare to plan for
 };
 
 /// The time of the server that is shown for others.

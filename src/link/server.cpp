@@ -336,6 +336,12 @@ void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
     }
 }
 
+void Server::disconnected(PeerId peer) noexcept {
+    if (Seat* seat = work_->seat_of(peer)) {
+        work_->disconnect(*seat, Farewell::left, false);
+    }
+}
+
 void Server::tick(Stepper& stepper) noexcept {
     Work& w = *work_;
     w.now = w.now + 1;

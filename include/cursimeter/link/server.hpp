@@ -100,6 +100,8 @@ class Server {
 
     /// Takes a packet in. Constant work.
     void receive(PeerId peer, std::span<const std::byte> bytes) noexcept;
+    /// The transport knows that the peer is gone: as if it had said goodbye. Without it, silence tells.
+    void disconnected(PeerId peer) noexcept;
     /// Plays one tick: one intent of each client, every runner, then the snapshots that are due.
     void tick(Stepper& stepper) noexcept;
     /// The packets to send now, one by one.

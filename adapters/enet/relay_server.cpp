@@ -1,0 +1,84 @@
+// A dedicated server of the Lantern Relay: whoever joins gets a bearer at the harbour light.
+//
+//     relay_server [--port N] [--seconds S] [--record FILE]
+//
+// It prints the port, then who comes and goes. --record writes the digest of every runner after every tick.
+
+#include <fmt/format.h>
+#include <fmt/os.h>
+
+#include <chrono>
+#include <cstdlib>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/link/server.hpp>
+#include <cursimeter/rehearsal/rehearsal.hpp>
+#include <map>
+#include <random>
+#include <string_view>
+#include <thread>
+
+#include "cursimeter/enet_transport.hpp"
+
+int main(int argc, char** argv) try {
+    using namespace cursimeter;
+    std::map<std::string_view, std::string> options{{"--port", "0"}, {"--seconds", "0"}, {"--record", ""}};
+    for (int i = 1; i + 1 < argc; i += 2) {
+        if (!options.contains(argv[i])) {
+            fmt::print(stderr, "error: there is no option '{}'; known: --port, --seconds, --record\n",
+                       argv[i]);
+            return 2;
+        }
+        options[argv[i]] = argv[i + 1];
+    }
+    const double seconds = std::atof(options["--seconds"].c_str());
+
+    const Chart chart = load_chart("demo/charts/bearer.toml").chart;
+    link::ServerConfig config;
+    config.secret = std::uint64_t{std::random_device{}()} << 32U | std::random_device{}();
+    link::Server server({chart}, config);
+    rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);
+    enet::ServerTransport transport(static_cast<std::uint16_t>(std::atoi(options["--port"].c_str())));
+    fmt::print("listening on port {}\n", transport.port());
+    std::fflush(stdout);
+
+    std::unique_ptr<fmt::ostream> record;
+    if (!options["--record"].empty()) {
+        record = std::make_unique<fmt::ostream>(fmt::output_file(options["--record"]));
+    }
+    using Clock = std::chrono::steady_clock;
+    const auto tick =
+        std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1.0 / config.tick_rate));
+    for (auto next = Clock::now(), end = next + std::chrono::duration_cast<Clock::duration>(
+                                                    std::chrono::duration<double>(seconds));
+         seconds <= 0.0 || next < end; next += tick) {
+        std::this_thread::sleep_until(next);
+        while (const auto packet = transport.receive()) {
+            packet->gone ? server.disconnected(packet->from) : server.receive(packet->from, packet->bytes);
+        }
+        while (const auto event = server.next_event()) {
+            static constexpr const char* words[] = {"joined", "is back", "left", "is forgotten"};
+            fmt::print("{:x} {}\n", event->identity, words[static_cast<std::size_t>(event->kind)]);
+            if (event->kind == link::ServerEventKind::joined) {
+                server.spawn(0, {{0.0, 0.4 * event->seat.index, 0.0}, 0.0}, event->seat);
+            }
+        }
+        server.tick(world);
+        while (const auto packet = server.next_packet()) {
+            transport.send(packet->peer, packet->bytes);
+        }
+        transport.flush();
+        for (const link::RunnerKey key : server.runners()) {
+            if (record) {
+                record->print("{} {} {:016x}\n", server.now().value, key.place, digest(server.runner(key)));
+            }
+        }
+    }
+    const link::Statistics& s = server.statistics();
+    fmt::print("{} packets came, {} bytes; {} damaged, {} without sense\n", s.packets, s.bytes, s.damaged,
+               s.malformed);
+    return 0;
+} catch (const std::exception& error) {
+    fmt::print(stderr, "error: {}\n", error.what());
+    return 2;
+}
