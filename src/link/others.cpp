@@ -52,6 +52,7 @@ void Others::start(std::uint32_t snapshot_every) {
     interval_ = snapshot_every * dt_;
     for (Other& other : others_) {
         other.known = other.visible = false;
+        other.told = 0;
     }
     keys_.clear();
     events_.clear();
@@ -104,10 +105,16 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
             case wire::EntryKind::by_usual_base: {
                 const std::uint32_t ago =
                     one.entry.kind == wire::EntryKind::by_usual_base ? usual_base : one.entry.base;
-                if (ago == 0 || ago >= wire::replicas_kept || kept(other, number - ago) == nullptr) {
+                if (ago == 0 || ago >= wire::replicas_kept) {
                     return false;
                 }
-                expected = base_of(other, number - ago, number);
+                if (kept(other, number - ago) != nullptr) {
+                    expected = base_of(other, number - ago, number);
+                } else if (number < other.told) {
+                    one.outdated = true;  // overtaken by the news that this runner is gone
+                } else {
+                    return false;
+                }
                 break;
             }
         }
@@ -115,7 +122,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
             return false;
         }
         wire::code_replica(reader, models.replica, one.replica, expected);
-        if (!wire::charted(casts_[chart].chart, one.replica)) {
+        if (!one.outdated && !wire::charted(casts_[chart].chart, one.replica)) {
             return false;
         }
         bool eventful = false;
@@ -130,7 +137,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
             }
             wire::ToldEvent& event = one.events[one.event_count++];
             wire::code(reader, models, event, number * every_ * wire::event_time_steps);
-            if (!charted(casts_[chart].chart, event)) {
+            if (!one.outdated && !charted(casts_[chart].chart, event)) {
                 return false;
             }
             reader.bit(models.several, eventful);
@@ -146,7 +153,10 @@ void Others::take(SnapshotNumber number, std::span<const News> news, ClientStati
 
 void Others::take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics) {
     const wire::Entry& entry = news.entry;
-    const bool older = other.known && number < other.told;
+    const bool older = number < other.told;
+    if (news.outdated) {
+        return;
+    }
     if (entry.kind == wire::EntryKind::gone) {
         if (other.known && !older) {
             other.told = number;
@@ -156,7 +166,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     }
     if (entry.kind == wire::EntryKind::whole) {
         const RunnerKey key{entry.place, entry.life};
-        if (older && other.key != key) {
+        if (older && (!other.known || other.key != key)) {
             return;  // about one that is gone by now
         }
         if (!other.known || other.key != key || other.gone) {
@@ -164,7 +174,9 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
             const std::uint32_t next = same ? expand(entry.next_event, other.next_event) : entry.next_event;
             const glm::dvec3 place = other.place;
             const bool visible = same && other.visible;
+            const SnapshotNumber told = other.told;
             other = {};
+            other.told = told;
             other.known = true;
             other.key = key;
             other.chart = static_cast<std::uint8_t>(entry.chart);

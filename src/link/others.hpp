@@ -18,6 +18,7 @@ struct News {
     wire::Entry entry;
     SnapshotNumber base = 0;  ///< of an entry with one
     Replica replica;
+    bool outdated = false;          ///< its baseline was given up since
     std::uint32_t first_event = 0;  ///< low 10 bits
     bool all_events = false;        ///< none before the first is coming any more
     std::uint32_t event_count = 0;

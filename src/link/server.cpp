@@ -495,7 +495,10 @@ std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) co
 }
 
 SeatReading Server::read_seat(SeatId seat) const {
-    const Seat& there = work_->seat(seat);
+    if (seat.index >= work_->seats.size() || !work_->seats[seat.index].used) {
+        return {};
+    }
+    const Seat& there = work_->seats[seat.index];
     SeatReading reading = there.reading;
     reading.connected = there.connected;
     reading.identity = there.identity;

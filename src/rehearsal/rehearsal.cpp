@@ -82,6 +82,7 @@ struct Rehearsal::Work {
         std::vector<double> errors;
         std::map<RunnerKey, std::pair<glm::dvec3, glm::dvec3>> last_places;  ///< shown, true
         std::map<RunnerKey, std::size_t> next_entered;
+        std::map<RunnerKey, double> first_seen;  ///< ticks
         double input_delay = 0.0, view_delay = 0.0;
         std::size_t delays = 0;
         std::uint64_t missing_in_first_second = 0;
@@ -108,6 +109,7 @@ struct Rehearsal::Work {
     std::vector<std::unique_ptr<Player>> players;
     std::function<void(link::Server&)> act;
     double now = 0.0, next_tick = 0.0;
+    bool hushed = false;
     std::map<RunnerKey, Truth> truths;
     std::vector<Glimpse> seen;
 
@@ -140,6 +142,7 @@ struct Rehearsal::Work {
         player.last_tick = player.next_tick;
         player.last_places.clear();
         player.next_entered.clear();
+        player.first_seen.clear();
     }
     Player* player_of(link::PeerId peer) {
         for (const auto& player : players) {
@@ -158,6 +161,7 @@ struct Rehearsal::Work {
     void arrive_down(Player& player);
     void judge(Player& player, std::size_t index);
     void judge_events(Player& player);
+    void count_missing(Player& player);
     void step_until(double seconds);
 };
 
@@ -206,7 +210,7 @@ void Rehearsal::Work::tick_server() {
 }
 
 Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
-    if (!player.client->own_key()) {
+    if (!player.client->own_key() || hushed) {
         return {};
     }
     const Drill& drill = scene.drills[index % scene.drills.size()];
@@ -264,6 +268,7 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
     }
     judge_events(player);
     for (const RunnerKey key : client.others()) {
+        player.first_seen.try_emplace(key, client.shown_time());
         const auto shown = client.shown(key);
         const auto there = truths.find(key);
         const auto true_place =
@@ -305,6 +310,29 @@ void Rehearsal::Work::judge_events(Player& player) {
                            std::fabs(truth[place].at - event->at) < 0.1;
         player.result.events_out_of_order += right ? 0 : 1;
         player.next_entered[event->runner] = place + 1;
+    }
+}
+
+/// Changes of others that were due by the time shown and did not come.
+void Rehearsal::Work::count_missing(Player& player) {
+    if (!player.running || player.client->phase() != link::Phase::joined) {
+        return;
+    }
+    for (const RunnerKey key : player.client->others()) {
+        const std::vector<Truth::Entered>& truth = truths[key].entered;
+        const auto known = player.next_entered.find(key);
+        const auto since = player.first_seen.find(key);
+        if (known == player.next_entered.end() && since == player.first_seen.end()) {
+            continue;
+        }
+        const auto due = [&](const Truth::Entered& entered) {
+            return entered.at < player.client->shown_time() - 1.0 &&
+                   (known != player.next_entered.end() || entered.at > since->second + 1.0);
+        };
+        const std::size_t from = known != player.next_entered.end() ? known->second : 0;
+        for (std::size_t i = from; i < truth.size(); ++i) {
+            player.result.events_missing += due(truth[i]) ? 1 : 0;
+        }
     }
 }
 
@@ -402,6 +430,9 @@ std::size_t Rehearsal::client_count() const {
 link::Client& Rehearsal::client(std::size_t index) {
     return *work_->players.at(index)->client;
 }
+bool Rehearsal::running(std::size_t index) const {
+    return work_->players.at(index)->running;
+}
 SimulatedLink& Rehearsal::up(std::size_t index) {
     return work_->players.at(index)->up;
 }
@@ -424,6 +455,10 @@ void Rehearsal::leave(std::size_t index) {
         player.up.send(work_->now, *packet);
     }
     player.running = false;
+}
+
+void Rehearsal::hush() {
+    work_->hushed = true;
 }
 
 Result Rehearsal::finish() {
@@ -451,6 +486,7 @@ Result Rehearsal::finish() {
         const double count = static_cast<double>(std::max<std::size_t>(player->delays, 1));
         one.input_delay = player->input_delay / count;
         one.view_delay = player->view_delay / count;
+        w.count_missing(*player);
         told += one.seat.remotes_told;
         bits += one.seat.remote_bits;
         if (player->client->own_key()) {

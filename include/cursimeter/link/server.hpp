@@ -137,6 +137,7 @@ class Server {
     /// counts only within what it can have been sent.
     [[nodiscard]] std::optional<Seen> seen_by(SeatId seat, RunnerKey runner, Tick tick) const;
 
+    /// An empty reading if nobody has the seat.
     [[nodiscard]] SeatReading read_seat(SeatId seat) const;
     [[nodiscard]] const Statistics& statistics() const;
     /// Ends a client's connection. Its seat waits for it as after any goodbye.

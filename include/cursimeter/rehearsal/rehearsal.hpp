@@ -72,7 +72,8 @@ struct ClientResult {
     double input_delay = 0.0;      ///< s from an intent to its being played at the server, mean
     double view_delay = 0.0;       ///< s that others are shown behind the server, mean
     std::size_t digests_compared = 0, digests_differing = 0;
-    std::size_t events_shown = 0, events_out_of_order = 0;
+    /// State changes of others: shown in time and order, shown wrongly, and due by now but not shown.
+    std::size_t events_shown = 0, events_out_of_order = 0, events_missing = 0;
     std::vector<Glimpse> own;  ///< as drawn, if paths are kept
 };
 
@@ -97,12 +98,16 @@ class Rehearsal {
     [[nodiscard]] double now() const;
     /// Lets time pass.
     void run_until(double seconds);
+    /// From now on no client wants anything.
+    void hush();
     /// Adds up.
     [[nodiscard]] Result finish();
 
     [[nodiscard]] link::Server& server();
     [[nodiscard]] std::size_t client_count() const;
     [[nodiscard]] link::Client& client(std::size_t index);
+    /// Whether the client's program runs: it was neither dropped nor has left.
+    [[nodiscard]] bool running(std::size_t index) const;
     /// The links of a client, to change their faults.
     [[nodiscard]] SimulatedLink& up(std::size_t index);
     [[nodiscard]] SimulatedLink& down(std::size_t index);
