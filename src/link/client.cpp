@@ -16,6 +16,8 @@ namespace {
 constexpr double hello_every = 0.25;
 /// Goodbyes said, since any may be lost.
 constexpr int goodbyes = 3;
+/// How far ahead of this client a snapshot can be that is still believed: after a silence it catches up by jumps.
+constexpr std::int32_t most_ticks_ahead = 4096;
 /// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
 constexpr double first_lead = 10.0;
 
@@ -188,6 +190,12 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
         }
     }
     const Tick tick{number * snapshot_every};
+    // No snapshot is much later than what was played here, nor older than what is kept.
+    if (std::uint64_t{number} * snapshot_every > UINT32_MAX || tick - prediction.now() > most_ticks_ahead ||
+        tick - prediction.now() < -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
+        ++statistics.malformed;
+        return;
+    }
     // First everything is read; only what makes sense as a whole is taken in.
     wire::Reader entries = reader;
     if (head.exact) {

@@ -40,9 +40,9 @@ double Window<Size>::low(std::size_t rank) const {
 }
 
 template <std::size_t Size>
-double Window<Size>::recent_high(std::size_t few) const {
+double Window<Size>::recent_high(std::size_t count) const {
     double high = values_[(count_ - 1) % Size];
-    for (std::size_t i = 2; i <= few && i <= size(); ++i) {
+    for (std::size_t i = 2; i <= count && i <= size(); ++i) {
         high = std::max(high, values_[(count_ - i) % Size]);
     }
     return high;

@@ -19,7 +19,7 @@ class Window {
     [[nodiscard]] double low(std::size_t rank) const;
     [[nodiscard]] double middle() const { return low(size() / 2); }
     /// The highest of the last few.
-    [[nodiscard]] double recent_high(std::size_t few) const;
+    [[nodiscard]] double recent_high(std::size_t count) const;
 
   private:
     std::array<double, Size> values_{};

@@ -1,0 +1,76 @@
+#include <fmt/format.h>
+#include <fmt/os.h>
+
+#include <filesystem>
+
+#include "link/exact_runner.hpp"
+#include "link/packet.hpp"
+#include "link/scene.hpp"
+
+/// Writes the bodies of real packets, as seeds for the fuzz targets. usage: make_corpus FOLDER
+namespace {
+
+using namespace support;
+
+void write(const std::filesystem::path& folder, const std::string& name, std::span<const std::byte> bytes) {
+    std::filesystem::create_directories(folder);
+    auto file = fmt::output_file((folder / name).string());
+    for (const std::byte byte : bytes) {
+        file.print("{}", static_cast<char>(byte));
+    }
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    if (argc != 2) {
+        fmt::print(stderr, "usage: make_corpus FOLDER\n");
+        return 2;
+    }
+    const std::filesystem::path folder = argv[1];
+    Table table;
+    table.sit(1);
+    table.sit(2);
+    rehearsal::Random random(1);
+    for (int i = 0; i < 400; ++i) {
+        for (Intent& intent : table.intents) {
+            if (random.chance(0.1)) {
+                intent.move = {random.between(-1.0, 1.0), random.between(-1.0, 1.0)};
+                intent.look = {random.between(-3.0, 3.0), 0.2};
+                intent.held = static_cast<std::uint32_t>(random.below(64));
+            }
+        }
+        table.tick();
+    }
+    std::size_t written = 0;
+    const auto sort = [&](const std::vector<std::vector<std::byte>>& packets, std::size_t every) {
+        for (std::size_t i = 0; i < packets.size(); i += i < 8 ? 1 : every) {
+            const std::span<const std::byte> body = std::span(packets[i]).subspan(link::wire::envelope_bytes);
+            switch (static_cast<link::wire::Kind>(packets[i][0])) {
+                case link::wire::Kind::hello:
+                    write(folder / "hello", std::to_string(i), body);
+                    break;
+                case link::wire::Kind::intents:
+                    write(folder / "intents", std::to_string(i), body);
+                    break;
+                case link::wire::Kind::snapshot:
+                    write(folder / "snapshot", std::to_string(i), body);
+                    break;
+                default:
+                    continue;
+            }
+            ++written;
+        }
+    };
+    sort(table.sent_up, 17);
+    sort(table.sent_down, 11);
+    for (const auto& [identity, key] : table.keys) {
+        std::vector<std::byte> buffer(1000);
+        link::wire::Writer writer(buffer);
+        link::wire::write_runner(writer, table.server.runner(key));
+        write(folder / "runner", std::to_string(identity), std::span(buffer).first(writer.finish()));
+        ++written;
+    }
+    fmt::print("{} seeds\n", written);
+    return 0;
+}
