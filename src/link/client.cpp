@@ -192,7 +192,8 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     const Tick tick{number * snapshot_every};
     // No snapshot is much later than what was played here, nor older than what is kept.
     if (std::uint64_t{number} * snapshot_every > UINT32_MAX || tick - prediction.now() > most_ticks_ahead ||
-        tick - prediction.now() < -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
+        tick - prediction.now() <
+            -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
         ++statistics.malformed;
         return;
     }

@@ -13,7 +13,7 @@ constexpr std::size_t expected_kept = wire::replicas_kept;
 
 Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
     : dt_(1.0 / config.tick_rate),
-      interval_(config.snapshot_every / config.tick_rate),
+      steps_{1.0 / config.tick_rate, config.snapshot_every},
       told_events_(config.events),
       actors_(config.runners),
       expected_(config.runners) {
@@ -88,6 +88,24 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
                      : 0;
 }
 
+/// When what it wants has changed: at the first of the intent's changes, or else with the tick.
+void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
+    for (const Event& event : actor.report.events()) {
+        if (event.kind == EventKind::pressed) {
+            actor.pressed = static_cast<std::uint16_t>(actor.pressed | key_bit(ActionId{event.subject}));
+        }
+    }
+    Replica wishes;
+    observe_wishes(actor.runner, wishes);
+    const bool tapped = (actor.pressed & ~wishes.on) != 0;
+    if (!actor.wished_at && (tapped || wishes_differ(wishes, actor.wishes))) {
+        const double at = intent.changes.empty() ? 0.0 : intent.changes.front().at / dt_;
+        actor.wished_at = (tick.value - 1) * fine_steps +
+                          static_cast<FineTime>(std::clamp(at, 0.0, 1.0) * (fine_steps - 1));
+    }
+    actor.wishes = wishes;
+}
+
 void Crowd::step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick) {
     const Chart& chart = cast(actor).chart;
     const double height = actor.runner.position().z;
@@ -96,6 +114,7 @@ void Crowd::step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick
     for (const Event& event : actor.report.events()) {
         note_event(actor, event, tick);
     }
+    note_wishes(actor, intent, tick);
     const Runner& runner = actor.runner;
     actor.rising = grounded && runner.grounded() ? (runner.position().z - height) / dt_ : 0.0;
     Trail& trail = actor.trail[tick.value % actor.trail.size()];
@@ -115,7 +134,11 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         }
         expected_[i].clear();
         const Cast& from = cast(actor);
-        const Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
+        Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
+        truth.on = static_cast<std::uint16_t>(truth.on | actor.pressed);
+        truth.changed = actor.wished_at.value_or((number - 1) * steps_.fine());
+        actor.pressed = 0;
+        actor.wished_at.reset();
         Replica& now = actor.told[number % wire::replicas_kept];
         if (actor.fresh) {
             actor.fresh = false;
@@ -123,9 +146,12 @@ void Crowd::take_snapshot(SnapshotNumber number) {
             now = truth;
             continue;
         }
-        const Replica predicted = predict(from, actor.told[(number - 1) % wire::replicas_kept], interval_);
+        const Replica& before = actor.told[(number - 1) % wire::replicas_kept];
+        const bool wished = wishes_differ(before, truth);
+        const Replica predicted =
+            predict_to(from, steps_, before, number - 1, number, wished ? &truth : nullptr);
         now = settle_on(predicted, truth);
-        if (!(now == predicted)) {
+        if (wished || !(now == predicted)) {
             actor.refreshed = number;
         }
     }
@@ -145,10 +171,10 @@ const Replica& Crowd::expected(std::size_t place, SnapshotNumber base, SnapshotN
     if (known.size() == expected_kept) {
         known.pop_back();  // cannot happen: there are no more baselines than replicas
     }
-    Replica replica = actor.told[base % wire::replicas_kept];
-    for (SnapshotNumber at = base; at != now; ++at) {
-        replica = predict(cast(actor), replica, interval_);
-    }
+    const Replica& from = actor.told[base % wire::replicas_kept];
+    const Replica& to = actor.told[now % wire::replicas_kept];
+    const bool wished = !same_wishes(from, to);
+    const Replica replica = predict_to(cast(actor), steps_, from, base, now, wished ? &to : nullptr);
     known.push_back({base, replica});
     return known.back().replica;
 }

@@ -36,9 +36,12 @@ struct Actor {
     Runner runner;
     Report report;
     StatedIntent directed;
-    double rising = 0.0;           ///< m/s, of the ground underfoot in the last tick
-    SnapshotNumber born = 0;       ///< its first snapshot
-    SnapshotNumber refreshed = 0;  ///< the last snapshot that was not as predicted
+    Replica wishes;                     ///< what it wanted after the last tick; only these fields count
+    std::optional<FineTime> wished_at;  ///< when that first changed since the last snapshot
+    std::uint16_t pressed = 0;          ///< bit per action pressed since the last snapshot
+    double rising = 0.0;                ///< m/s, of the ground underfoot in the last tick
+    SnapshotNumber born = 0;            ///< its first snapshot
+    SnapshotNumber refreshed = 0;       ///< the last snapshot that was not as predicted
     std::uint32_t next_event = 0;
     std::uint32_t since = 0;  ///< tick of its spawn
     std::array<Replica, wire::replicas_kept> told{};
@@ -77,11 +80,12 @@ class Crowd {
         SnapshotNumber base;
         Replica replica;
     };
+    void note_wishes(Actor& actor, const Intent& intent, Tick tick) const;
     void note_event(Actor& actor, const Event& event, Tick tick);
 
     std::vector<Cast> casts_;
     double dt_;
-    double interval_;  ///< s from one snapshot to the next
+    Steps steps_;
     EventMask told_events_;
     std::vector<Actor> actors_;
     std::vector<std::vector<Expected>> expected_;  ///< by place, for the present snapshot

@@ -91,11 +91,11 @@ bool fits_lists(const detail::ChartData& chart, const detail::RunnerState& state
 /// Whether the state can be one of the chart's, so far as indices and limits go. Whatever else it says is
 /// harmless: undefined numbers are stopped below, and times that have passed are caught up with.
 bool plausible(const detail::ChartData& chart, const detail::RunnerState& state) {
-    bool fits = fits_lists(chart, state) && state.chart_tag == chart.tag && state.state < chart.states.size() &&
-                state.around.barrier_count <= state.around.barriers.size() &&
-                state.leg <= detail::LegKind::ease && state.trend <= detail::Trend::falling &&
-                state.leg_end <= detail::LegEnd::landing && std::fabs(state.clock) < 1e9 &&
-                state.clock >= 0.0;
+    bool fits =
+        fits_lists(chart, state) && state.chart_tag == chart.tag && state.state < chart.states.size() &&
+        state.around.barrier_count <= state.around.barriers.size() && state.leg <= detail::LegKind::ease &&
+        state.trend <= detail::Trend::falling && state.leg_end <= detail::LegEnd::landing &&
+        std::fabs(state.clock) < 1e9 && state.clock >= 0.0;
     for (const detail::ModifierState& modifier : state.modifiers) {
         fits = fits && modifier.phase <= detail::ModifierPhase::falling &&
                (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());

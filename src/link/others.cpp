@@ -49,7 +49,7 @@ Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
 
 void Others::start(std::uint32_t snapshot_every) {
     every_ = snapshot_every;
-    interval_ = snapshot_every * dt_;
+    steps_ = {dt_, snapshot_every};
     for (Other& other : others_) {
         other.known = other.visible = false;
         other.told = 0;
@@ -64,12 +64,10 @@ const Others::Kept* Others::kept(const Other& other, SnapshotNumber number) cons
     return other.known && there.here && there.number == number ? &there : nullptr;
 }
 
-Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber now) const {
-    Replica replica = other.kept[base % other.kept.size()].replica;
-    for (SnapshotNumber at = base; at != now; ++at) {
-        replica = predict(casts_[other.chart], replica, interval_);
-    }
-    return replica;
+Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber now,
+                        const Replica* wishes) const {
+    return predict_to(casts_[other.chart], steps_, other.kept[base % other.kept.size()].replica, base, now,
+                      wishes);
 }
 
 bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
@@ -93,7 +91,8 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         }
         from = static_cast<std::uint16_t>(one.entry.place + 1);
         const Other& other = others_[one.entry.place];
-        Replica expected;
+        Replica base;
+        SnapshotNumber base_number = number;
         std::size_t chart = other.chart;
         switch (one.entry.kind) {
             case wire::EntryKind::gone:
@@ -108,8 +107,9 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
                 if (ago == 0 || ago >= wire::replicas_kept) {
                     return false;
                 }
-                if (kept(other, number - ago) != nullptr) {
-                    expected = base_of(other, number - ago, number);
+                if (const Kept* there = kept(other, number - ago); there != nullptr) {
+                    base = there->replica;
+                    base_number = number - ago;
                 } else if (number < other.told) {
                     one.outdated = true;  // overtaken by the news that this runner is gone
                 } else {
@@ -121,7 +121,11 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         if (chart >= casts_.size()) {
             return false;
         }
-        wire::code_replica(reader, models.replica, one.replica, expected);
+        wire::code_replica(reader, models.replica, one.replica, base, number * every_ * fine_steps, false,
+                           [&](const Replica* wishes) {
+                               return base_number == number ? wire::from_nothing(wishes)
+                                                            : base_of(other, base_number, number, wishes);
+                           });
         if (!one.outdated && !wire::charted(casts_[chart].chart, one.replica)) {
             return false;
         }
@@ -243,13 +247,30 @@ void Others::take_events(Other& other, const News& news, ClientStatistics& stati
     }
 }
 
-Runner Others::carry_far(const Other& other, const Replica& replica, double seconds) const {
-    Replica from = replica;
-    while (seconds > interval_) {
-        from = predict(casts_[other.chart], from, interval_);
-        seconds -= interval_;
+Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Replica* wishes) const {
+    const Cast& cast = casts_[other.chart];
+    Replica now = from.replica;
+    std::uint16_t on_before = now.on;
+    double wished = ticks + 1.0;
+    if (wishes != nullptr) {
+        const auto ahead = static_cast<std::int32_t>(wishes->changed - from.number * steps_.fine());
+        wished = std::max(0.0, ahead / static_cast<double>(fine_steps));
     }
-    return carry_on(casts_[other.chart], from, std::max(0.0, seconds));
+    for (;;) {
+        if (wishes != nullptr && wished <= 0.0) {
+            take_wishes(*wishes, now);
+            wishes = nullptr;
+        }
+        const double part =
+            std::min({ticks, static_cast<double>(every_), wishes != nullptr ? wished : ticks});
+        if (part >= ticks) {
+            return carry_on(cast, now, std::max(0.0, ticks) * dt_, on_before);
+        }
+        now = predict(cast, now, part * dt_, on_before);
+        on_before = now.on;
+        ticks -= part;
+        wished -= part;
+    }
 }
 
 /// What has to be added to the course that the chart took from the one replica, so that it ends in the other. Evenly
@@ -270,10 +291,11 @@ glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept&
         }
     }
     const glm::dvec3 end = position_of(after.replica);
-    const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number));
+    const Replica* wishes = same_wishes(before.replica, after.replica) ? nullptr : &after.replica;
+    const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number, wishes));
     if (turn > 0.0) {
         const glm::dvec3 velocity = velocity_of(after.replica);
-        const glm::dvec3 from = carry_far(other, before.replica, turn * dt_).position();
+        const glm::dvec3 from = carry_far(other, before, turn, wishes).position();
         const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
         const glm::dvec3 apart = from - back(turn);
         if (length_of(apart) < length_of(off)) {
@@ -311,7 +333,8 @@ bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3&
     double ticks = std::max(0.0, time - begun);
     waiting = after == nullptr && ticks > 0.0;
     ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
-    runner = carry_far(other, before->replica, ticks * dt_);
+    const bool wished = after != nullptr && !same_wishes(before->replica, after->replica);
+    runner = carry_far(other, *before, ticks, wished ? &after->replica : nullptr);
     place = runner.position();
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
         const double whole = (after->number - before->number) * static_cast<double>(every_);

@@ -71,7 +71,8 @@ class Others {
         std::bitset<event_places> here;  ///< which of them have come and were not shown yet
     };
 
-    [[nodiscard]] Replica base_of(const Other& other, SnapshotNumber base, SnapshotNumber now) const;
+    [[nodiscard]] Replica base_of(const Other& other, SnapshotNumber base, SnapshotNumber now,
+                                  const Replica* wishes) const;
     void take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics);
     void take_events(Other& other, const News& news, ClientStatistics& statistics);
     /// Where a runner is at a time, and its pose.
@@ -82,10 +83,13 @@ class Others {
     [[nodiscard]] glm::dvec3 lead_over(const Other& other, const Kept& before, const Kept& after,
                                        double ticks, double whole, const glm::dvec3& place) const;
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
-    [[nodiscard]] Runner carry_far(const Other& other, const Replica& replica, double seconds) const;
+    /// `ticks` after a replica; if there are wishes, it has them from when they changed.
+    [[nodiscard]] Runner carry_far(const Other& other, const Kept& from, double ticks,
+                                   const Replica* wishes) const;
 
     std::vector<Cast> casts_;
-    double dt_, interval_ = 0.05, fade_, visible_limit_, extrapolate_;
+    double dt_, fade_, visible_limit_, extrapolate_;
+    Steps steps_;
     std::uint32_t every_ = 1;
     double time_ = 0.0;
     std::vector<Other> others_;  ///< by place

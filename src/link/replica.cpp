@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/detmath.hpp>
+#include <tuple>
 
 #include "core/aim.hpp"
 #include "core/chart_data.hpp"
@@ -110,7 +111,7 @@ Intent intent_of(const Replica& replica) {
 }
 
 /// A runner as the replica has it, before its next tick.
-void pose(const Cast& cast, const Replica& replica, Runner& runner) {
+void pose(const Cast& cast, const Replica& replica, std::uint16_t on_before, Runner& runner) {
     const detail::ChartData& chart = cast.chart.data();
     runner = cast.model;
     RunnerState& state = RunnerAccess::state(runner);
@@ -126,7 +127,7 @@ void pose(const Cast& cast, const Replica& replica, Runner& runner) {
     state.faces_movement = replica.faces_movement;
     state.state = replica.state;
     state.state_since = posed_clock - replica.age * replica_age;
-    state.held = state.on = replica.on;
+    state.held = state.on = on_before;
     state.toggles = 0;
     state.used = replica.used;
     state.spent = replica.spent;
@@ -168,6 +169,10 @@ void hold_back(const Replica& replica, glm::dvec3& way) {
     }
 }
 
+bool off(std::int32_t a, std::int32_t b, std::int32_t most) {
+    return a > b ? a - b > most : b - a > most;
+}
+
 }  // namespace
 
 glm::dvec3 position_of(const Replica& replica) {
@@ -183,18 +188,10 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
     Replica replica;
     observe_motion(cast, runner, rising, replica);
     observe_meters(cast, runner, replica);
-    const double turns = state.look_yaw / turn;
-    replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_steps, 0, 1e6) %
-                                             replica_yaw_steps);
-    replica.pitch = static_cast<std::int8_t>(whole(state.look_pitch / (turn / 4.0) * pitch_steps, -64, 64));
-    const double stick =
-        std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
-    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -31, 31));
-    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_steps, -31, 31));
+    observe_wishes(runner, replica);
     replica.state = state.state;
     replica.age = static_cast<std::uint16_t>(
         whole((state.clock - state.state_since) / replica_age, 0, Replica::oldest));
-    replica.on = state.on;
     replica.used = state.used;
     replica.pace = pace_of(cast, state);
     replica.barrier = barrier_of(state);
@@ -203,7 +200,6 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
         replica.blocks = static_cast<std::uint8_t>(replica.blocks | (state.blocks[i] != 0 ? 1U << i : 0U));
     }
     replica.teleports = teleports & 3U;
-    replica.faces_movement = state.faces_movement;
     replica.grounded = state.around.grounded;
     replica.headroom = state.around.headroom;
     replica.cut = state.cut;
@@ -217,9 +213,55 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
     return replica;
 }
 
-Runner carry_on(const Cast& cast, const Replica& replica, double seconds) {
+void observe_wishes(const Runner& runner, Replica& replica) {
+    const RunnerState& state = RunnerAccess::state(runner);
+    const double turns = state.look_yaw / turn;
+    replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_steps, 0, 1e6) %
+                                             replica_yaw_steps);
+    replica.pitch = static_cast<std::int8_t>(whole(state.look_pitch / (turn / 4.0) * pitch_steps, -64, 64));
+    const double stick =
+        std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
+    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -31, 31));
+    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_steps, -31, 31));
+    replica.on = state.on;
+    replica.faces_movement = state.faces_movement;
+}
+
+bool operator==(const Replica& a, const Replica& b) {
+    const auto all = [](const Replica& r) {
+        return std::tie(r.position, r.velocity, r.drift, r.floor, r.yaw, r.pitch, r.forward, r.side, r.state,
+                        r.age, r.on, r.used, r.pace, r.barrier, r.zones, r.blocks, r.spent, r.teleports,
+                        r.faces_movement, r.grounded, r.headroom, r.cut, r.locked, r.level, r.rate,
+                        r.modifiers);
+    };
+    return all(a) == all(b);
+}
+
+bool wishes_differ(const Replica& a, const Replica& b) {
+    const std::int32_t turned = (a.yaw - b.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1);
+    return a.forward != b.forward || a.side != b.side || a.on != b.on ||
+           a.faces_movement != b.faces_movement || off(turned, replica_yaw_steps / 2, tolerance::yaw) ||
+           off(a.pitch, b.pitch, tolerance::pitch);
+}
+
+bool same_wishes(const Replica& a, const Replica& b) {
+    return a.forward == b.forward && a.side == b.side && a.on == b.on &&
+           a.faces_movement == b.faces_movement && a.yaw == b.yaw && a.pitch == b.pitch;
+}
+
+void take_wishes(const Replica& from, Replica& replica) {
+    replica.forward = from.forward;
+    replica.side = from.side;
+    replica.yaw = from.yaw;
+    replica.pitch = from.pitch;
+    replica.on = from.on;
+    replica.faces_movement = from.faces_movement;
+    replica.changed = from.changed;
+}
+
+Runner carry_on(const Cast& cast, const Replica& replica, double seconds, std::uint16_t on_before) {
     Runner runner;
-    pose(cast, replica, runner);
+    pose(cast, replica, on_before, runner);
     RunnerState& state = RunnerAccess::state(runner);
     const glm::dvec3 from = state.position;
     // Along a wall only the wall would say more than a straight line.
@@ -235,8 +277,8 @@ Runner carry_on(const Cast& cast, const Replica& replica, double seconds) {
     return runner;
 }
 
-Replica predict(const Cast& cast, const Replica& replica, double seconds) {
-    const Runner runner = carry_on(cast, replica, seconds);
+Replica predict(const Cast& cast, const Replica& replica, double seconds, std::uint16_t on_before) {
+    const Runner runner = carry_on(cast, replica, seconds, on_before);
     const RunnerState& state = RunnerAccess::state(runner);
     Replica next = replica;
     for (std::size_t i = 0; i < 3; ++i) {
@@ -253,18 +295,48 @@ Replica predict(const Cast& cast, const Replica& replica, double seconds) {
     next.floor = next.grounded                      ? next.position[2]
                  : next.position[2] < replica.floor ? no_floor
                                                     : replica.floor;
-    for (std::size_t i = 0; i < next.level.size(); ++i) {
-        const double change = replica.rate[i] / rate_steps * seconds * replica_meter_steps;
-        next.level[i] = whole(replica.level[i] + change, 0, replica_meter_steps);
+    next.used = state.used;
+    const detail::ChartData& chart = cast.chart.data();
+    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
+        // The chart knows what drains and what is spent, the rate whether a refill has begun.
+        const double level =
+            detail::level_now(chart, state, i) / chart.meters[i].capacity * replica_meter_steps;
+        const double refilled = std::max(0.0, replica.rate[i] / rate_steps * seconds * replica_meter_steps);
+        next.level[i] =
+            whole(level < replica.level[i] ? level : replica.level[i] + refilled, 0, replica_meter_steps);
     }
     return next;
 }
 
+Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica, std::uint32_t from,
+                   std::uint32_t to, const Replica* wishes) {
+    Replica now = replica;
+    for (std::uint32_t at = from; at != to; ++at) {
+        std::uint16_t on_before = now.on;
+        double seconds = steps.seconds();
+        if (wishes != nullptr) {
+            const FineTime begin = at * steps.fine();
+            const auto until = static_cast<std::int32_t>(wishes->changed - begin);
+            if (until < static_cast<std::int32_t>(steps.fine())) {
+                if (until > 0) {
+                    const double part = until * steps.tick_seconds / fine_steps;
+                    now = predict(cast, now, part, on_before);
+                    seconds -= part;
+                }
+                take_wishes(*wishes, now);
+                wishes = nullptr;
+            }
+        }
+        now = predict(cast, now, seconds, on_before);
+    }
+    if (wishes != nullptr) {
+        take_wishes(*wishes, now);
+    }
+    return now;
+}
+
 Replica settle_on(const Replica& predicted, const Replica& truth) {
     Replica next = predicted;
-    const auto off = [](std::int32_t a, std::int32_t b, std::int32_t most) {
-        return a > b ? a - b > most : b - a > most;
-    };
     bool moved = predicted.grounded != truth.grounded || predicted.teleports != truth.teleports;
     for (std::size_t i = 0; i < 3; ++i) {
         moved = moved || off(predicted.position[i], truth.position[i], tolerance::position) ||
@@ -283,19 +355,10 @@ Replica settle_on(const Replica& predicted, const Replica& truth) {
             next.floor = no_floor;
         }
     }
-    const std::int32_t turned = (truth.yaw - predicted.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1);
-    if (off(turned, replica_yaw_steps / 2, tolerance::yaw) ||
-        off(predicted.pitch, truth.pitch, tolerance::pitch)) {
-        next.yaw = truth.yaw;
-        next.pitch = truth.pitch;
-    }
-    next.forward = truth.forward;
-    next.side = truth.side;
     next.state = truth.state;
     if (predicted.state != truth.state) {
         next.age = truth.age;
     }
-    next.on = truth.on;
     next.used = truth.used;
     if (off(predicted.pace, truth.pace, tolerance::pace)) {
         next.pace = truth.pace;
@@ -305,7 +368,6 @@ Replica settle_on(const Replica& predicted, const Replica& truth) {
     next.blocks = truth.blocks;
     next.spent = truth.spent;
     next.teleports = truth.teleports;
-    next.faces_movement = truth.faces_movement;
     next.headroom = truth.headroom;
     next.cut = truth.cut;
     next.locked = truth.locked;

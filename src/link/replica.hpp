@@ -10,7 +10,7 @@
 ///
 /// Server and clients run the same chart, and the same numbers give the same bits everywhere. So from one
 /// replica both know what the chart makes of it a snapshot later, and only what came differently is sent:
-/// a key, a contact, a push. The server keeps one replica per runner and lets the chart carry it on for as long
+/// a key and when it went down, a contact, a push. The server keeps one replica per runner and lets the chart carry it on for as long
 /// as it stays within `tolerance` of the truth; then a runner costs a fraction of a bit.
 namespace cursimeter::link {
 
@@ -48,7 +48,8 @@ struct Replica {
     std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/31
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
-    std::uint16_t on = 0;       ///< bit per action
+    std::uint16_t on = 0;       ///< bit per action; also of one pressed and let go since the last snapshot
+    std::uint32_t changed = 0;  ///< FineTime at which what it wants became so; told only with a change
     std::uint16_t used = 0;     ///< as RunnerState::used
     std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
     std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing
@@ -62,7 +63,8 @@ struct Replica {
     std::array<ReplicaModifier, limits::modifiers> modifiers{};
 
     static constexpr std::uint16_t oldest = 1023;
-    friend bool operator==(const Replica&, const Replica&) = default;
+    /// Apart from `changed`.
+    friend bool operator==(const Replica& a, const Replica& b);
 };
 
 /// A chart, and a runner of it from which others are posed.
@@ -72,13 +74,40 @@ struct Cast {
     Runner model;
 };
 
+/// Time in 1/16 ticks, as far as it fits.
+using FineTime = std::uint32_t;
+inline constexpr std::uint32_t fine_steps = 16;  ///< per tick
+
 /// The truth in whole numbers. `rising` is the speed at which solid ground lifts it, m/s.
 [[nodiscard]] Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports);
+/// What the runner wants, into the replica's fields for that.
+void observe_wishes(const Runner& runner, Replica& replica);
+/// Whether they want other things, by more than the tolerance.
+[[nodiscard]] bool wishes_differ(const Replica& a, const Replica& b);
+/// Whether they want the very same.
+[[nodiscard]] bool same_wishes(const Replica& a, const Replica& b);
+/// Takes over what the other wants, and since when.
+void take_wishes(const Replica& from, Replica& replica);
+
 /// A runner as the replica describes it, carried on by the chart for up to `longest_tick`. What a replica does not
-/// hold (waits, exact levels) is as for a fresh one.
-[[nodiscard]] Runner carry_on(const Cast& cast, const Replica& replica, double seconds);
+/// hold (waits, exact levels) is as for a fresh one. Actions that are on and were not `on_before` are pressed now.
+[[nodiscard]] Runner carry_on(const Cast& cast, const Replica& replica, double seconds,
+                              std::uint16_t on_before);
 /// The replica `seconds` later, as the chart has it. The same bits on every machine.
-[[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds);
+[[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds,
+                              std::uint16_t on_before);
+
+/// How both ends take a replica from one snapshot to another.
+struct Steps {
+    double tick_seconds = 0.0;
+    std::uint32_t every = 1;  ///< ticks from one snapshot to the next
+    [[nodiscard]] double seconds() const { return every * tick_seconds; }
+    [[nodiscard]] FineTime fine() const { return every * fine_steps; }
+};
+/// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants what that says from
+/// `wishes->changed` on.
+[[nodiscard]] Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica,
+                                 std::uint32_t from, std::uint32_t to, const Replica* wishes);
 /// The prediction where it is near enough to the truth, the truth in what is not.
 [[nodiscard]] Replica settle_on(const Replica& predicted, const Replica& truth);
 

@@ -8,19 +8,74 @@ namespace cursimeter::link::wire {
 /// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
 struct ReplicaModels {
     Model as_predicted{0x2000}, moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
-    Model has_drift{0xe000}, same_pitch{0x3000}, has_floor{0x4000}, keyed{0xa000};
+    Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
+        faced{0xf800};
+    std::array<Model, limits::actions> keys = usual_keys();
+    NumberModel since;
+    static constexpr std::array<Model, limits::actions> usual_keys() {
+        std::array<Model, limits::actions> keys{};
+        keys.fill(Model{0xd000});
+        return keys;
+    }
     std::array<NumberModel, 3> position{}, velocity{}, drift{};
     NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
     std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
     Model grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
 };
 
-/// A replica by what its reader expects. What comes in is bounded by `charted`, not here.
+/// What the runner wants, by what it wanted before, and since when.
 template <class Coder>
-void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& expected) {
-    if constexpr (Coder::reads) {
-        r = expected;
-    }
+void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now) {
+    // In whole ticks and the part of one, counted back.
+    std::uint32_t ago = now - r.changed;
+    std::uint32_t ticks = ago / fine_steps, rest = ago % fine_steps;
+    count(coder, models.since, ticks);
+    coder.bits(rest, 4);
+    r.changed = now - (ticks * fine_steps + rest);
+
+    const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        std::int32_t wide = value;
+        against(coder, model, wide, std::int32_t{before});
+        value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
+    };
+    const auto part = [&](Model& model, bool differs, auto&& code) {
+        coder.bit(model, differs);
+        if (differs) {
+            code();
+        }
+    };
+    part(models.turned, r.yaw != base.yaw || r.pitch != base.pitch, [&] {
+        // The short way round.
+        std::int32_t turned =
+            ((r.yaw - base.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1)) - replica_yaw_steps / 2;
+        number(coder, models.yaw, turned);
+        r.yaw = static_cast<std::uint16_t>((base.yaw + turned) & (replica_yaw_steps - 1));
+        part(models.pitched, r.pitch != base.pitch, [&] { narrow(models.pitch, r.pitch, base.pitch); });
+    });
+    part(models.stirred, r.forward != base.forward || r.side != base.side, [&] {
+        narrow(models.move, r.forward, base.forward);
+        narrow(models.move, r.side, base.side);
+    });
+    part(models.keyed, r.on != base.on, [&] {
+        auto changed = static_cast<std::uint32_t>(r.on ^ base.on);
+        for (std::size_t i = 0; i < limits::actions; ++i) {
+            bool one = (changed >> i & 1U) != 0;
+            coder.bit(models.keys[i], one);
+            changed = one ? changed | 1U << i : changed & ~(1U << i);
+        }
+        r.on = static_cast<std::uint16_t>(base.on ^ changed);
+    });
+    bool faces = r.faces_movement != base.faces_movement;
+    coder.bit(models.faced, faces);
+    r.faces_movement = base.faces_movement != faces;
+}
+
+/// A replica by the one that its reader has, `base`, of an earlier snapshot. What the runner wants goes first; then
+/// `expect(wishes)` says what the chart makes of the base until now: with these wishes, or with its own if there are
+/// none. `now` is the snapshot's FineTime. What comes in is bounded by `charted`, not here.
+template <class Coder, class Expect>
+void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now,
+                  bool as_predicted, Expect&& expect) {
     // Each part is preceded by a flag: whether anything in it differs.
     const auto part = [&](Model& model, bool differs, auto&& code) {
         coder.bit(model, differs);
@@ -39,10 +94,25 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
         value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
     };
 
-    bool differs = !(r == expected);
+    bool differs = !as_predicted;
     coder.bit(models.as_predicted, differs);
     if (!differs) {
+        if constexpr (Coder::reads) {
+            r = expect(nullptr);
+        }
         return;
+    }
+    if constexpr (Coder::reads) {
+        take_wishes(base, r);
+    }
+    bool wished = !same_wishes(r, base);
+    coder.bit(models.wished, wished);
+    if (wished) {
+        code_wishes(coder, models, r, base, now);
+    }
+    const Replica expected = expect(wished ? &r : nullptr);
+    if constexpr (Coder::reads) {
+        r = expected;
     }
     part(models.moved,
          r.position != expected.position || r.velocity != expected.velocity || r.drift != expected.drift ||
@@ -72,28 +142,6 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
                      r.floor = no_floor;
                  }
              }
-         });
-    part(models.turned, r.yaw != expected.yaw || r.pitch != expected.pitch, [&] {
-        // The short way round.
-        std::int32_t turned = ((r.yaw - expected.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1)) -
-                              replica_yaw_steps / 2;
-        number(coder, models.yaw, turned);
-        r.yaw = static_cast<std::uint16_t>((expected.yaw + turned) & (replica_yaw_steps - 1));
-        part(models.same_pitch, r.pitch != expected.pitch,
-             [&] { narrow(models.pitch, r.pitch, expected.pitch); });
-    });
-    part(models.wished,
-         r.forward != expected.forward || r.side != expected.side || r.on != expected.on ||
-             r.faces_movement != expected.faces_movement,
-         [&] {
-             narrow(models.move, r.forward, expected.forward);
-             narrow(models.move, r.side, expected.side);
-             part(models.keyed, r.on != expected.on, [&] {
-                 auto changed = static_cast<std::uint32_t>(r.on ^ expected.on);
-                 coder.bits(changed, 16);
-                 r.on = static_cast<std::uint16_t>(expected.on ^ changed);
-             });
-             toggled(models.flags[0], r.faces_movement, expected.faces_movement);
          });
     part(models.posture, r.state != expected.state || r.age != expected.age || r.used != expected.used, [&] {
         coder.bits(r.state, 5);
@@ -135,6 +183,15 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
             }
         }
     });
+}
+
+/// What is expected of a runner of which nothing is known but, perhaps, what it wants.
+[[nodiscard]] inline Replica from_nothing(const Replica* wishes) {
+    Replica replica;
+    if (wishes != nullptr) {
+        take_wishes(*wishes, replica);
+    }
+    return replica;
 }
 
 /// Whether the numbers are such as the chart has; what comes from outside is asked before it is used.

@@ -180,10 +180,13 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     }
     wire::code(writer, models, entry, from);
     Replica now = actor.told[number % wire::replicas_kept];
-    wire::code_replica(
-        writer, models.replica, now,
-        entry.kind == wire::EntryKind::whole ? Replica{} : crowd.expected(place, view.acked, number));
-
+    const bool whole = entry.kind == wire::EntryKind::whole;
+    const Replica base = whole ? Replica{} : actor.told[view.acked % wire::replicas_kept];
+    wire::code_replica(writer, models.replica, now, base, number * every_ * fine_steps,
+                       !whole && view.acked >= actor.refreshed, [&](const Replica* wishes) {
+                           return whole ? wire::from_nothing(wishes)
+                                        : crowd.expected(place, view.acked, number);
+                       });
     std::uint32_t first = first_to_tell(actor, view, seat, number);
     const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
     bool eventful = telling > 0;
