@@ -84,7 +84,7 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
     told.which = event.which;
     told.rising = event.rising;
     told.value = wire::tells_value(event.kind)
-                     ? static_cast<std::int32_t>(std::clamp(event.value * 100.0, -1e6, 1e6))
+                     ? static_cast<std::int32_t>(std::clamp(event.value * 10.0, -1e6, 1e6))
                      : 0;
 }
 
@@ -143,7 +143,7 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         if (actor.fresh) {
             actor.fresh = false;
             actor.born = actor.refreshed = number;
-            now = truth;
+            now = rounded(truth);
             continue;
         }
         const Replica& before = actor.told[(number - 1) % wire::replicas_kept];
@@ -151,17 +151,16 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         const Replica predicted =
             predict_to(from, steps_, before, number - 1, number, wished ? &truth : nullptr);
         now = settle_on(predicted, truth);
-        if (wished || !(now == predicted)) {
+        if (wished || actor.wanted_whole || !(now == predicted)) {
+            now = rounded(now);
             actor.refreshed = number;
+            actor.wanted_whole = false;
         }
     }
 }
 
-const Replica& Crowd::expected(std::size_t place, SnapshotNumber base, SnapshotNumber now) {
+const Replica& Crowd::expected(std::size_t place, SnapshotNumber base) {
     const Actor& actor = actors_[place];
-    if (base >= actor.refreshed) {
-        return actor.told[now % wire::replicas_kept];  // nothing has come differently since
-    }
     std::vector<Expected>& known = expected_[place];
     for (const Expected& expected : known) {
         if (expected.base == base) {
@@ -172,9 +171,10 @@ const Replica& Crowd::expected(std::size_t place, SnapshotNumber base, SnapshotN
         known.pop_back();  // cannot happen: there are no more baselines than replicas
     }
     const Replica& from = actor.told[base % wire::replicas_kept];
-    const Replica& to = actor.told[now % wire::replicas_kept];
+    const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];
     const bool wished = !same_wishes(from, to);
-    const Replica replica = predict_to(cast(actor), steps_, from, base, now, wished ? &to : nullptr);
+    const Replica replica =
+        predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr);
     known.push_back({base, replica});
     return known.back().replica;
 }

@@ -41,7 +41,9 @@ struct Actor {
     std::uint16_t pressed = 0;          ///< bit per action pressed since the last snapshot
     double rising = 0.0;                ///< m/s, of the ground underfoot in the last tick
     SnapshotNumber born = 0;            ///< its first snapshot
-    SnapshotNumber refreshed = 0;       ///< the last snapshot that was not as predicted
+    SnapshotNumber refreshed =
+        0;                      ///< the last snapshot that was not as predicted, or was to be told as a whole
+    bool wanted_whole = false;  ///< somebody needs a fresh one
     std::uint32_t next_event = 0;
     std::uint32_t since = 0;  ///< tick of its spawn
     std::array<Replica, wire::replicas_kept> told{};
@@ -70,8 +72,8 @@ class Crowd {
     void step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick);
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
-    /// What a client that has the replica of an older snapshot expects of the present one.
-    [[nodiscard]] const Replica& expected(std::size_t place, SnapshotNumber base, SnapshotNumber now);
+    /// What a client that has the replica of an older snapshot expects of the last one that was told anew.
+    [[nodiscard]] const Replica& expected(std::size_t place, SnapshotNumber base);
     /// Where it was at a time in ticks, if that is still known.
     [[nodiscard]] std::optional<Seen> seen(const Actor& actor, double time) const;
 

@@ -121,11 +121,27 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         if (chart >= casts_.size()) {
             return false;
         }
-        wire::code_replica(reader, models.replica, one.replica, base, number * every_ * fine_steps, false,
-                           [&](const Replica* wishes) {
-                               return base_number == number ? wire::from_nothing(wishes)
-                                                            : base_of(other, base_number, number, wishes);
-                           });
+        bool told = false;
+        reader.bit(models.told, told);
+        if (told) {
+            std::uint32_t age = 0;
+            wire::count(reader, models.age, age);
+            if (age >= wire::replicas_kept || age > number) {
+                return false;
+            }
+            one.told = number - age;
+            wire::code_replica(reader, models.replica, one.replica, base, one.told * every_ * fine_steps,
+                               [&](const Replica* wishes) {
+                                   return base_number == number || one.told < base_number
+                                              ? wire::from_nothing(wishes)
+                                              : base_of(other, base_number, one.told, wishes);
+                               });
+        } else if (base_number == number && !one.outdated) {
+            return false;
+        } else {
+            one.told = base_number;
+            one.replica = base;
+        }
         if (!one.outdated && !wire::charted(casts_[chart].chart, one.replica)) {
             return false;
         }
@@ -206,7 +222,16 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     const std::uint8_t teleports = other.kept[other.newest % other.kept.size()].replica.teleports;
     const bool was = bridged && locate(other, time_, runner, before, latest, waiting);
 
-    other.kept[number % other.kept.size()] = {number, true, news.replica};
+    // The server has told all of the time since then by this: it fills in what was lost on the way, too.
+    Replica replica = news.replica;
+    for (SnapshotNumber at = news.told; at != number; ++at) {
+        Kept& between = other.kept[at % other.kept.size()];
+        if (at >= other.first && (!between.here || between.number != at)) {
+            between = {at, true, replica};
+        }
+        replica = predict_to(casts_[other.chart], steps_, replica, at, at + 1, nullptr);
+    }
+    other.kept[number % other.kept.size()] = {number, true, replica};
     other.newest = std::max(other.newest, number);
     other.told = std::max(other.told, number);
     if (was && teleports == news.replica.teleports && locate(other, time_, runner, after, latest, waiting)) {
@@ -401,7 +426,7 @@ void Others::tell_events(double time) {
                 detail::RunnerAccess::state(other.runner).state = event.subject;
             }
             events_.push_back(
-                {key, at, event.kind, event.subject, event.which, event.rising, event.value / 100.0});
+                {key, at, event.kind, event.subject, event.which, event.rising, event.value / 10.0});
         }
     }
     std::stable_sort(events_.begin() + static_cast<std::ptrdiff_t>(begin), events_.end(),

@@ -17,7 +17,8 @@ using SnapshotNumber = std::uint32_t;
 struct News {
     wire::Entry entry;
     SnapshotNumber base = 0;  ///< of an entry with one
-    Replica replica;
+    Replica replica;          ///< of snapshot `told`
+    SnapshotNumber told = 0;
     bool outdated = false;          ///< its baseline was given up since
     std::uint32_t first_event = 0;  ///< low 10 bits
     bool all_events = false;        ///< none before the first is coming any more

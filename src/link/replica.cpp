@@ -19,7 +19,7 @@ using detail::RunnerAccess;
 using detail::RunnerState;
 
 constexpr double turn = 6.283185307179586;
-constexpr double move_steps = 31.0;
+constexpr double move_steps = 127.0;
 constexpr double pitch_steps = 64.0;
 constexpr double pace_steps = 1024.0;
 constexpr double rate_steps = 64.0;
@@ -38,7 +38,7 @@ std::int32_t whole_length(double metres) {
     return whole(metres / replica_length, -2.0e9, 2.0e9);
 }
 std::int32_t whole_speed(double speed) {
-    return whole(speed / replica_speed, -1.0e6, 1.0e6);
+    return whole(speed / replica_speed, -1.6e7, 1.6e7);
 }
 
 double yaw_of(const Replica& replica) {
@@ -221,8 +221,8 @@ void observe_wishes(const Runner& runner, Replica& replica) {
     replica.pitch = static_cast<std::int8_t>(whole(state.look_pitch / (turn / 4.0) * pitch_steps, -64, 64));
     const double stick =
         std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
-    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -31, 31));
-    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_steps, -31, 31));
+    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -127, 127));
+    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_steps, -127, 127));
     replica.on = state.on;
     replica.faces_movement = state.faces_movement;
 }
@@ -333,6 +333,27 @@ Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica,
         take_wishes(*wishes, now);
     }
     return now;
+}
+
+Replica rounded(const Replica& replica) {
+    const auto round = [](std::int32_t value) {
+        const std::int32_t steps = (value + told_step / 2) >= 0 ? (value + told_step / 2) / told_step
+                                                                : -((-value + told_step / 2 - 1) / told_step);
+        return steps * told_step;
+    };
+    Replica told = replica;
+    for (std::size_t i = 0; i < 3; ++i) {
+        told.position[i] = round(replica.position[i]);
+        told.velocity[i] = round(replica.velocity[i]);
+        told.drift[i] = round(replica.drift[i]);
+    }
+    told.floor = replica.floor == no_floor ? no_floor
+                 : replica.grounded        ? told.position[2]
+                                           : round(replica.floor);
+    for (std::int32_t& level : told.level) {
+        level = round(level);
+    }
+    return told;
 }
 
 Replica settle_on(const Replica& predicted, const Replica& truth) {

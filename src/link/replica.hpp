@@ -14,21 +14,24 @@
 /// as it stays within `tolerance` of the truth; then a runner costs a fraction of a bit.
 namespace cursimeter::link {
 
-inline constexpr double replica_length = 0.01;    ///< m; unit of positions
-inline constexpr double replica_speed = 0.01;     ///< m/s; unit of velocities
-inline constexpr double replica_age = 1.0 / 256;  ///< s; unit of the time in a state
-inline constexpr int replica_yaw_steps = 4096;    ///< per turn
-inline constexpr int replica_meter_steps = 1024;  ///< from empty to full
+/// Numbers are kept finer than they are told, so that a replica that goes on by itself does not drift: what is told is
+/// a multiple of this.
+inline constexpr std::int32_t told_step = 16;
+inline constexpr double replica_length = 0.01 / told_step;  ///< m; unit of positions, told to 1 cm
+inline constexpr double replica_speed = 0.01 / told_step;   ///< m/s; unit of velocities, told to 1 cm/s
+inline constexpr double replica_age = 1.0 / 256;            ///< s; unit of the time in a state
+inline constexpr int replica_yaw_steps = 4096;              ///< per turn
+inline constexpr int replica_meter_steps = 64 * told_step;  ///< from empty to full
 inline constexpr std::int32_t no_floor = INT32_MIN;
 
 /// How far a replica may be off before it is told anew.
 namespace tolerance {
-inline constexpr std::int32_t position = 1;  ///< replica_length; per axis
-inline constexpr std::int32_t velocity = 4;  ///< replica_speed; per axis
-inline constexpr std::int32_t yaw = 6;       ///< of replica_yaw_steps: half a degree
-inline constexpr std::int32_t pitch = 2;     ///< of 64 steps up and down: 3 degrees
-inline constexpr std::int32_t pace = 4;      ///< in 1/1024
-inline constexpr std::int32_t meter = 24;    ///< of replica_meter_steps: 2.3 %
+inline constexpr std::int32_t position = told_step;      ///< 1 cm per axis
+inline constexpr std::int32_t velocity = 4 * told_step;  ///< 4 cm/s per axis
+inline constexpr std::int32_t yaw = 6;                   ///< of replica_yaw_steps: half a degree
+inline constexpr std::int32_t pitch = 2;                 ///< of 64 steps up and down: 3 degrees
+inline constexpr std::int32_t pace = 4;                  ///< in 1/1024
+inline constexpr std::int32_t meter = 2 * told_step;     ///< 3 %
 }  // namespace tolerance
 
 struct ReplicaModifier {
@@ -45,7 +48,7 @@ struct Replica {
     std::int32_t floor = no_floor;           ///< replica_length; where it would land
     std::uint16_t yaw = 0;                   ///< replica_yaw_steps
     std::int8_t pitch = 0;                   ///< -64 to 64: straight down to straight up
-    std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/31
+    std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/127
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
     std::uint16_t on = 0;       ///< bit per action; also of one pressed and let go since the last snapshot
@@ -110,6 +113,9 @@ struct Steps {
                                  std::uint32_t from, std::uint32_t to, const Replica* wishes);
 /// The prediction where it is near enough to the truth, the truth in what is not.
 [[nodiscard]] Replica settle_on(const Replica& predicted, const Replica& truth);
+
+/// What can be told of it: the nearest multiples of told_step.
+[[nodiscard]] Replica rounded(const Replica& replica);
 
 /// The position, m.
 [[nodiscard]] glm::dvec3 position_of(const Replica& replica);

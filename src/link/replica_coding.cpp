@@ -7,8 +7,8 @@ bool charted(const Chart& chart, const Replica& r) {
                 r.pitch >= -64 && r.pitch <= 64;
     for (std::size_t i = 0; i < 3; ++i) {
         fits = fits && r.position[i] >= -2'000'000'000 && r.position[i] <= 2'000'000'000 &&
-               r.velocity[i] >= -1'000'000 && r.velocity[i] <= 1'000'000 && r.drift[i] >= -1'000'000 &&
-               r.drift[i] <= 1'000'000;
+               r.velocity[i] >= -16'000'000 && r.velocity[i] <= 16'000'000 && r.drift[i] >= -16'000'000 &&
+               r.drift[i] <= 16'000'000;
     }
     for (const std::int32_t level : r.level) {
         fits = fits && level >= 0 && level <= replica_meter_steps;

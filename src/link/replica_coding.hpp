@@ -7,7 +7,7 @@ namespace cursimeter::link::wire {
 
 /// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
 struct ReplicaModels {
-    Model as_predicted{0x2000}, moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
+    Model moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
     Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
         faced{0xf800};
     std::array<Model, limits::actions> keys = usual_keys();
@@ -72,10 +72,10 @@ void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica&
 
 /// A replica by the one that its reader has, `base`, of an earlier snapshot. What the runner wants goes first; then
 /// `expect(wishes)` says what the chart makes of the base until now: with these wishes, or with its own if there are
-/// none. `now` is the snapshot's FineTime. What comes in is bounded by `charted`, not here.
+/// none. The replica is rounded; `now` is its FineTime. What comes in is bounded by `charted`, not here.
 template <class Coder, class Expect>
 void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now,
-                  bool as_predicted, Expect&& expect) {
+                  Expect&& expect) {
     // Each part is preceded by a flag: whether anything in it differs.
     const auto part = [&](Model& model, bool differs, auto&& code) {
         coder.bit(model, differs);
@@ -88,20 +88,18 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
         coder.bit(model, changed);
         value = before != changed;
     };
+    // Both are multiples of told_step.
+    const auto told = [&](NumberModel& model, std::int32_t& value, std::int32_t before) {
+        std::int32_t steps = value / told_step;
+        against(coder, model, steps, before / told_step);
+        value = static_cast<std::int32_t>(static_cast<std::uint32_t>(steps) * std::uint32_t{told_step});
+    };
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
         std::int32_t wide = value;
         against(coder, model, wide, std::int32_t{before});
         value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
     };
 
-    bool differs = !as_predicted;
-    coder.bit(models.as_predicted, differs);
-    if (!differs) {
-        if constexpr (Coder::reads) {
-            r = expect(nullptr);
-        }
-        return;
-    }
     if constexpr (Coder::reads) {
         take_wishes(base, r);
     }
@@ -110,7 +108,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
     if (wished) {
         code_wishes(coder, models, r, base, now);
     }
-    const Replica expected = expect(wished ? &r : nullptr);
+    const Replica expected = rounded(expect(wished ? &r : nullptr));
     if constexpr (Coder::reads) {
         r = expected;
     }
@@ -120,12 +118,12 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
          [&] {
              toggled(models.grounded, r.grounded, expected.grounded);
              for (std::size_t i = 0; i < 3; ++i) {
-                 against(coder, models.position[i], r.position[i], expected.position[i]);
-                 against(coder, models.velocity[i], r.velocity[i], expected.velocity[i]);
+                 told(models.position[i], r.position[i], expected.position[i]);
+                 told(models.velocity[i], r.velocity[i], expected.velocity[i]);
              }
              part(models.has_drift, r.drift != expected.drift, [&] {
                  for (std::size_t i = 0; i < 3; ++i) {
-                     against(coder, models.drift[i], r.drift[i], expected.drift[i]);
+                     told(models.drift[i], r.drift[i], expected.drift[i]);
                  }
              });
              // Where it stands is where it would land; otherwise the floor is as expected or unknown.
@@ -137,7 +135,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
                  bool known = r.floor != no_floor;
                  coder.bit(models.has_floor, known);
                  if (known) {
-                     against(coder, models.floor, r.floor, r.position[2]);
+                     told(models.floor, r.floor, r.position[2]);
                  } else {
                      r.floor = no_floor;
                  }
@@ -164,7 +162,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
     part(models.meters, r.level != expected.level || r.rate != expected.rate || r.spent != expected.spent,
          [&] {
              for (std::size_t i = 0; i < r.level.size(); ++i) {
-                 against(coder, models.meter, r.level[i], expected.level[i]);
+                 told(models.meter, r.level[i], expected.level[i]);
                  narrow(models.rate, r.rate[i], expected.rate[i]);
              }
              part(models.flags[1], r.spent != expected.spent, [&] { coder.bits(r.spent, 4); });

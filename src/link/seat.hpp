@@ -39,8 +39,8 @@ struct View {
     std::uint32_t first_event = 0;         ///< that it is told
     std::uint32_t event_acked = 0;         ///< all events before this have come
     std::bitset<events_kept> events_came;  ///< of those from event_acked on, by number
-    /// Events before these were told in the last entry, the one before it, and the one before that.
-    std::array<std::uint32_t, 3> events_told{};
+    /// Events before these were told in the last entry, and in the one before it.
+    std::array<std::uint32_t, 2> events_told{};
     SnapshotNumber all_events_at = 0;  ///< when all that are not acknowledged were told last
     float priority = 0.0F;
 

@@ -70,6 +70,8 @@ struct EntryModels {
     Model more{0x0800}, usual{0x0800}, whole, gone{0xa000}, eventful{0xe000}, several{0xb000},
         all_events{0x4000}, entered{0x4000}, rising;
     NumberModel skipped{0xe000}, base, ago, value, kind;
+    Model told{0x7000};
+    NumberModel age;
     ReplicaModels replica;
 };
 /// `from` is the first place that the entry can be about.
@@ -107,7 +109,7 @@ struct ToldEvent {
     EventKind kind = EventKind::entered;
     std::uint8_t subject = 0, which = 0;
     bool rising = false;
-    std::int32_t value = 0;  ///< in 1/100
+    std::int32_t value = 0;  ///< in 1/10
 };
 inline constexpr std::uint32_t event_time_steps = 16;  ///< per tick
 

@@ -15,6 +15,9 @@ constexpr double near_by = 20.0;
 /// A runner leaves a little further out than it comes in, so that none flickers at the border.
 constexpr double leaving_margin = 1.1;
 
+/// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
+constexpr std::uint32_t oldest_whole = 8;
+
 /// Whether a replica that a client has can still be a baseline.
 bool is_base(const View& view, SnapshotNumber number) {
     return view.known && number - view.acked < wire::replicas_kept - 2;
@@ -25,7 +28,7 @@ std::uint32_t round_trip(const Seat& seat, SnapshotNumber number) {
     return seat.acked ? number - *seat.acked + 2 : 4;
 }
 
-/// The first event to tell now: each is told in three entries in a row, so that single losses delay nothing, and then
+/// The first event to tell now: each is told in two entries in a row, so that single losses delay nothing, and then
 /// again when acknowledgements are overdue.
 std::uint32_t first_to_tell(const Actor& actor, View& view, const Seat& seat, SnapshotNumber number) {
     if (actor.next_event - view.event_acked > events_kept) {
@@ -40,7 +43,7 @@ std::uint32_t first_to_tell(const Actor& actor, View& view, const Seat& seat, Sn
         view.all_events_at = number;
         return view.event_acked;
     }
-    return later(view.event_acked, view.events_told[2]);
+    return later(view.event_acked, view.events_told[1]);
 }
 
 }  // namespace
@@ -179,14 +182,19 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         entry.base = number - view.acked;
     }
     wire::code(writer, models, entry, from);
-    Replica now = actor.told[number % wire::replicas_kept];
     const bool whole = entry.kind == wire::EntryKind::whole;
-    const Replica base = whole ? Replica{} : actor.told[view.acked % wire::replicas_kept];
-    wire::code_replica(writer, models.replica, now, base, number * every_ * fine_steps,
-                       !whole && view.acked >= actor.refreshed, [&](const Replica* wishes) {
-                           return whole ? wire::from_nothing(wishes)
-                                        : crowd.expected(place, view.acked, number);
-                       });
+    bool anew = whole || view.acked < actor.refreshed;
+    writer.bit(models.told, anew);
+    if (anew) {
+        std::uint32_t age = number - actor.refreshed;
+        wire::count(writer, models.age, age);
+        Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
+        const Replica base = whole ? Replica{} : actor.told[view.acked % wire::replicas_kept];
+        wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
+                           [&](const Replica* wishes) {
+                               return whole ? wire::from_nothing(wishes) : crowd.expected(place, view.acked);
+                           });
+    }
     std::uint32_t first = first_to_tell(actor, view, seat, number);
     const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
     bool eventful = telling > 0;
@@ -202,7 +210,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
             writer.bit(models.several, more);
         }
     }
-    view.events_told = {first + telling, view.events_told[0], view.events_told[1]};
+    view.events_told = {first + telling, view.events_told[0]};
     sent.entries.push_back({place, false, first, first + telling});
 }
 
@@ -227,6 +235,12 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotN
     wire::EntryModels models;
     std::uint16_t from = 0;
     for (const Candidate& candidate : candidates_) {
+        Actor& actor = crowd.actors()[candidate.place];
+        const View& view = seat.views[candidate.place];
+        if (!view.leaving && !is_base(view, number) && number - actor.refreshed > oldest_whole) {
+            actor.wanted_whole = true;  // the next snapshot has a fresh one
+            continue;
+        }
         if (writer.size() + wire::most_entry_bytes > limit) {
             break;
         }

@@ -85,7 +85,7 @@ struct RemoteEvent {
     std::uint8_t subject = 0;  ///< as Event::subject
     std::uint8_t which = 0;    ///< as Event::which
     bool rising = false;       ///< as Event::rising
-    double value = 0.0;        ///< as Event::value, to 0.01
+    double value = 0.0;        ///< as Event::value, to 0.1
 };
 
 /// A bit per EventKind.
