@@ -174,6 +174,7 @@ void Others::take(SnapshotNumber number, std::span<const News> news, ClientStati
 void Others::take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics) {
     const wire::Entry& entry = news.entry;
     const bool older = number < other.told;
+    bool begins = false;  // its changes of state are told from here on
     if (news.outdated) {
         return;
     }
@@ -202,7 +203,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
             other.chart = static_cast<std::uint8_t>(entry.chart);
             other.next_event = next;
             other.first = number;
-            other.state = news.replica.state;
+            begins = true;
             other.place = place;
             other.visible = visible;
         } else {
@@ -232,6 +233,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
         replica = predict_to(casts_[other.chart], steps_, replica, at, at + 1, nullptr);
     }
     other.kept[number % other.kept.size()] = {number, true, replica};
+    other.state = begins ? replica.state : other.state;
     other.newest = std::max(other.newest, number);
     other.told = std::max(other.told, number);
     if (was && teleports == news.replica.teleports && locate(other, time_, runner, after, latest, waiting)) {
