@@ -181,7 +181,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     if (entry.kind == wire::EntryKind::gone) {
         if (other.known && !older) {
             other.told = number;
-            other.gone = number;
+            other.gone = std::min(other.gone.value_or(number), number);
         }
         return;
     }
@@ -190,7 +190,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
         if (older && (!other.known || other.key != key)) {
             return;  // about one that is gone by now
         }
-        if (!other.known || other.key != key || other.gone) {
+        if (!other.known || other.key != key || (other.gone && !older)) {
             const bool same = other.known && other.key == key;
             const std::uint32_t next = same ? expand(entry.next_event, other.next_event) : entry.next_event;
             const glm::dvec3 place = other.place;
