@@ -69,9 +69,10 @@ struct Client::Work {
     Others others;
     ClientStatistics statistics;
     std::vector<News> news;
-    std::array<double, ticks_kept> phases{};  ///< of the lead when each tick was played
-    double local = 0.0;                       ///< tick lengths of real time since the client was made
-    double heard = 0.0;                       ///< on `local`
+    std::array<double, ticks_kept> phases{};               ///< of the lead when each tick was played
+    std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
+    double local = 0.0;  ///< tick lengths of real time since the client was made
+    double heard = 0.0;  ///< on `local`
     double hello_due = 0.0, asked = 0.0;
     int goodbyes_left = 0;
     std::optional<SnapshotNumber> newest;  ///< snapshot
@@ -156,7 +157,12 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
     if (!head.exact) {
         if (is_newest && head.agreed != 0) {
             ++statistics.confirmed;
-            acknowledged = tick - (head.agreed - 1);
+            // Unless it was played again since it was sent: then the next news will tell.
+            const Tick agreed = tick - (head.agreed - 1);
+            const auto mine = prediction.digest_at(agreed);
+            if (mine && wire::told_digest(*mine) == sent_digests[agreed.value % ticks_kept]) {
+                acknowledged = agreed;
+            }
         }
         return;
     }
@@ -244,7 +250,8 @@ std::size_t Client::Work::write_intents() {
     }
     if (prediction.key()) {
         head.predicted = true;
-        head.digest = static_cast<std::uint16_t>(digest(prediction.runner()));
+        head.digest = wire::told_digest(digest(prediction.runner()));
+        sent_digests[now.value % ticks_kept] = head.digest;
     }
     const double behind = shown_time.started() ? now.value - shown_time.now() : 0.0;
     head.behind = static_cast<std::uint32_t>(std::clamp(behind * 16.0, 0.0, 8191.0));

@@ -93,6 +93,11 @@ void code(Coder& coder, Goodbye& goodbye) {
 
 /// Intents in one packet at most: what has not been acknowledged, newest last.
 inline constexpr std::uint32_t most_intents = 48;
+/// Of the digest of a runner: two that differ look alike once in 16 million times, and not again a tick later.
+inline constexpr unsigned digest_bits = 24;
+[[nodiscard]] constexpr std::uint32_t told_digest(std::uint64_t digest) {
+    return static_cast<std::uint32_t>(digest & ((1U << digest_bits) - 1U));
+}
 /// Snapshots before the newest that are acknowledged bit by bit.
 inline constexpr unsigned acked_before = 16;
 
@@ -107,7 +112,7 @@ struct IntentsHead {
     std::array<bool, acked_before>
         before{};  ///< whether those before it came: the first is the one just before
     bool predicted = false;
-    std::uint16_t digest = 0;  ///< of the own runner after the newest tick, lowest bits
+    std::uint32_t digest = 0;  ///< of the own runner after the newest tick, lowest bits
     std::uint32_t behind = 0;  ///< how far behind the newest tick the others are shown, in 1/16 ticks
 };
 template <class Coder>
@@ -127,7 +132,7 @@ void code(Coder& coder, IntentsHead& head) {
     }
     coder.bit(predicted, head.predicted);
     if (head.predicted) {
-        coder.bits(head.digest, 16);
+        coder.bits(head.digest, digest_bits);
     }
     coder.bits(head.behind, 13);
 }

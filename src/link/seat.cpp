@@ -210,7 +210,7 @@ void Seat::compare(Tick tick, const Runner& runner) {
     if (!slot.here || slot.tick != tick.value || !slot.predicted) {
         return;
     }
-    if (slot.digest == static_cast<std::uint16_t>(digest(runner))) {
+    if (slot.digest == wire::told_digest(digest(runner))) {
         agreed = tick.value;
         wants_exact = false;
     } else {

@@ -23,7 +23,7 @@ struct ReceivedIntent {
     std::uint32_t tick = 0;
     bool here = false;
     bool predicted = false;
-    std::uint16_t digest = 0;
+    std::uint32_t digest = 0;
     double shown = 0.0;  ///< the time that the client showed when it wanted this, in ticks; 0: not said
     StatedIntent intent;
 };

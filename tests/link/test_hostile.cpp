@@ -26,7 +26,7 @@ std::uint64_t play(Attack&& attack, link::Statistics* statistics = nullptr) {
         table.intents[1].held = i % 70 < 20 ? 1U : 0U;
         attack(table, random, i);
         table.tick();
-        for (const std::uint64_t who : {1, 2}) {
+        for (const std::uint64_t who : {1U, 2U}) {
             sum = link::wire::mix(sum, digest(table.server.runner(table.keys[who])));
         }
     }

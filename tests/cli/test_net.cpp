@@ -1,0 +1,88 @@
+#include <catch2/catch.hpp>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+
+using namespace support;
+using nlohmann::json;
+
+namespace {
+const std::string net = "net demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+}
+
+TEST_CASE("net tells how each client did, and that nothing went wrong") {
+    const Outcome outcome =
+        run_program(net + " --seconds 15 --delay 75 --jitter 20 --loss 5 --duplicate 1 --reorder 2");
+    CHECK(outcome.code == 0);
+    CHECK(outcome.errors.empty());
+    for (const char* line :
+         {"bearer, 3 clients, \"quay boards\": 15 s at 60 ticks and 20 snapshots a second",
+          "round trip 150 ms, jitter 20 ms, loss 5 %, duplication 1 %, reordering 2 %; seed 1",
+          "corrections   0, of which 0 of more than 5 cm",
+          "inputs        0 missed by the server after each client's first second",
+          "acknowledged states differ from the server's"}) {
+        CAPTURE(line);
+        CHECK(outcome.out.find(line) != std::string::npos);
+    }
+}
+
+TEST_CASE("net --json has every figure, and the same call gives the same digest") {
+    const std::string call = net + " --clients 2 --seconds 8 --delay 40 --loss 10 --json --seed 3";
+    const Outcome outcome = run_program(call);
+    CHECK(outcome.code == 0);
+    const json result = json::parse(outcome.out);
+    REQUIRE(result.at("clients").size() == 2);
+    for (const json& client : result.at("clients")) {
+        CHECK(client.at("corrections") == 0);
+        CHECK(client.at("correction_max_m") == 0.0);
+        CHECK(client.at("missing_inputs") == 0);
+        CHECK(client.at("bytes_up_per_s").get<double>() > 100.0);
+        CHECK(client.at("bytes_up_per_s").get<double>() < 1500.0);
+        CHECK(client.at("bytes_down_per_s").get<double>() > 100.0);
+        CHECK(client.at("remote_error_median_m").get<double>() <= 0.02);
+        CHECK(client.at("remote_error_p99_m").get<double>() <= 0.15);
+        CHECK(client.at("digests_differing") == 0);
+        CHECK(client.at("digests_compared").get<int>() > 100);
+        // A round trip of 80 ms lies between an intent and its tick, less what is on the way back.
+        CHECK(client.at("input_delay_s").get<double>() > 0.04);
+    }
+    CHECK(result.at("bytes_per_remote_snapshot").get<double>() > 0.0);
+    CHECK(run_program(call).out == outcome.out);
+}
+
+TEST_CASE("net plays random hands without a drill, and draws what three saw") {
+    const auto picture = std::filesystem::temp_directory_path() / "cursimeter_net_views.png";
+    const Outcome outcome =
+        run_program("net demo/charts/eel.toml --seconds 6 --clients 2 --picture " + picture.string());
+    CHECK(outcome.code == 0);
+    CHECK(outcome.out.find("\"random hands\"") != std::string::npos);
+    CHECK(outcome.out.find("wrote " + picture.string()) != std::string::npos);
+    CHECK(std::filesystem::file_size(picture) > 10000);
+    std::filesystem::remove(picture);
+}
+
+TEST_CASE("net refuses what it cannot do, by option and range") {
+    const struct {
+        const char* arguments;
+        const char* wrong;
+        const char* mend;
+    } cases[] = {
+        {" --clients 0", "--clients", "1 to 256"},
+        {" --loss 120", "--loss", "0 to 95 %"},
+        {" --delay -1", "--delay", "0 to 1000 ms"},
+        {" --snapshots 90", "--snapshots", "10 to 60 a second"},
+        {" --rate 5", "--rate", "10 to 1000 ticks a second"},
+        {" --picture views.bmp", "views.bmp", "end its name in one of them"},
+        {" --clients 1 --picture views.png", "--picture", "give --clients 2 or more"},
+        {" --los 3", "there is no option '--los'", "did you mean '--loss'?"},
+    };
+    for (const auto& one : cases) {
+        CAPTURE(one.arguments);
+        const Outcome outcome = run_program(net + one.arguments);
+        CHECK(outcome.code == 2);
+        CHECK(outcome.out.empty());
+        CHECK(outcome.errors.find(one.wrong) != std::string::npos);
+        CHECK(outcome.errors.find(one.mend) != std::string::npos);
+    }
+}
