@@ -32,6 +32,7 @@ ordered_json client_json(const rehearsal::ClientResult& client) {
             {"digests_differing", client.digests_differing},
             {"changes_shown", client.events_shown},
             {"changes_out_of_order", client.events_out_of_order},
+            {"changes_missing", client.events_missing},
             {"events_skipped", client.statistics.events_skipped}};
 }
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cursimeter/detmath.hpp>
 
 #include "core/chart_data.hpp"
 
@@ -36,7 +37,7 @@ bool charted(const Chart& chart, const wire::ToldEvent& event) {
 
 Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
     : dt_(1.0 / config.tick_rate),
-      fade_(config.half_life.value > 0.0 ? std::exp2(-dt_ / config.half_life.value) : 0.0),
+      fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
       visible_limit_(config.visible_limit),
       extrapolate_(config.extrapolate.value * config.tick_rate),
       others_(config.runners) {

@@ -1,13 +1,14 @@
 #include "link/prediction.hpp"
 
 #include <cmath>
+#include <cursimeter/detmath.hpp>
 
 namespace cursimeter::link {
 
 Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts)
     : charts_(charts),
       dt_(1.0 / config.tick_rate),
-      fade_(config.half_life.value > 0.0 ? std::exp2(-dt_ / config.half_life.value) : 0.0),
+      fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
       visible_limit_(config.visible_limit),
       moments_(ticks_kept) {}
 

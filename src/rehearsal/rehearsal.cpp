@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 #include <map>
@@ -491,6 +492,12 @@ Result Rehearsal::finish() {
         bits += one.seat.remote_bits;
         if (player->client->own_key()) {
             mix(digest(player->client->own()));
+        }
+        for (const RunnerKey key : player->client->others()) {
+            const glm::dvec3 place = player->client->shown(key)->position;
+            for (const double part : {place.x, place.y, place.z}) {
+                mix(std::bit_cast<std::uint64_t>(part + 0.0));
+            }
         }
         result.clients.push_back(std::move(one));
     }

@@ -3,6 +3,7 @@
 #include <cstdio>
 #include <cursimeter/course/course.hpp>
 #include <cursimeter/cursimeter.hpp>
+#include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "support/all_ways.hpp"
 
@@ -186,6 +187,24 @@ void run_effects() {
     }
 }
 
+/// Server and clients: what is predicted, replicated and shown is the same wherever it is computed.
+void run_link() {
+    const Chart chart = compile(support::all_ways());
+    rehearsal::Random random(5);
+    rehearsal::Scene scene{chart, {}, std::nullopt};
+    for (int i = 0; i < 3; ++i) {
+        scene.drills.emplace_back(rehearsal::random_hands(chart, Seconds{20.0}, random), chart);
+    }
+    rehearsal::Plan plan;
+    plan.seconds = 20.0;
+    plan.up.delay = plan.down.delay = Seconds{0.06};
+    plan.up.jitter = plan.down.jitter = Seconds{0.02};
+    plan.up.loss = plan.down.loss = 0.1;
+    const rehearsal::Result result = rehearsal::rehearse(scene, plan);
+    std::printf("link %016llx %d\n", static_cast<unsigned long long>(result.digest),
+                static_cast<int>(result.clients[0].statistics.bytes_in));
+}
+
 }  // namespace
 
 int main() {
@@ -193,6 +212,7 @@ int main() {
     std::printf("%s\n", health.text().c_str());
     run_in_world();
     run_effects();
+    run_link();
     const Chart chart = compile(chart_spec());
     std::printf("chart %016llx\n", static_cast<unsigned long long>(chart.digest()));
     Runner runner = spawn(chart);
