@@ -4,7 +4,7 @@
 #include <filesystem>
 
 #include "link/exact_runner.hpp"
-#include "link/packet.hpp"
+#include "link/messages.hpp"
 #include "link/scene.hpp"
 
 /// Writes the bodies of real packets, as seeds for the fuzz targets. usage: make_corpus FOLDER
@@ -62,6 +62,22 @@ int main(int argc, char** argv) {
             ++written;
         }
     };
+    // Greetings begin with a byte for their kind; the attempt in them has to be the one that the target waits for.
+    std::array<std::byte, 300> greeting{};
+    const auto greet = [&](std::uint8_t kind, std::size_t size) {
+        greeting[link::wire::envelope_bytes - 1] = static_cast<std::byte>(kind);
+        write(folder / "greeting", std::to_string(kind),
+              std::span(greeting).subspan(link::wire::envelope_bytes - 1,
+                                          size - link::wire::envelope_bytes + 1));
+        ++written;
+    };
+    constexpr std::uint64_t attempt = 0x0102030405060708;
+    greet(0, link::wire::write_message(greeting, link::wire::Kind::challenge,
+                                       link::wire::Challenge{attempt, 9}, 0));
+    greet(1, link::wire::write_message(greeting, link::wire::Kind::welcome,
+                                       link::wire::Welcome{attempt, 5, 0, 100, 3, 8}, 0));
+    greet(2, link::wire::write_message(greeting, link::wire::Kind::refusal,
+                                       link::wire::Refused{attempt, link::Farewell::full, 16}, 0));
     sort(table.sent_up, 17);
     sort(table.sent_down, 11);
     for (const auto& [identity, key] : table.keys) {
