@@ -21,6 +21,11 @@ constexpr std::int32_t most_ticks_ahead = 4096;
 /// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
 constexpr double first_lead = 10.0;
 
+/// Four bits can say more than there are reasons.
+Farewell known(Farewell why) {
+    return why == Farewell::none || why > Farewell::moved ? Farewell::removed : why;
+}
+
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     std::vector<Diagnostic> findings;
     const auto range = [&](const char* key, double value, double least, double most, const char* mend) {
@@ -108,7 +113,7 @@ void Client::Work::take_challenge(std::span<const std::byte> bytes) {
 void Client::Work::take_refusal(std::span<const std::byte> bytes) {
     const auto refused = wire::read_message<wire::Refused>(bytes);
     if (refused.attempt == config.attempt) {
-        finish(refused.why, refused.detail, Phase::refused);
+        finish(known(refused.why), refused.detail, Phase::refused);
     }
 }
 
@@ -311,7 +316,7 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper, double 
             break;
         case wire::Kind::goodbye:
             if (joined) {
-                w.finish(wire::read_message<wire::Goodbye>(bytes).why, 0, Phase::ended);
+                w.finish(known(wire::read_message<wire::Goodbye>(bytes).why), 0, Phase::ended);
             }
             break;
         default:
