@@ -110,6 +110,7 @@ void server_interval(benchmark::State& state) {
                            benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 BENCHMARK(server_interval)
+    ->ArgNames({"clients", "metres"})
     ->Args({64, 100000})
     ->Args({200, 100000})
     ->Args({200, 100})
@@ -129,7 +130,7 @@ std::vector<Runner> moments() {
     return all;
 }
 
-void code_one_replica(benchmark::State& state) {
+void code_sixteen(benchmark::State& state, bool reads) {
     const link::Cast cast(bearer());
     const std::vector<Runner> all = moments();
     std::vector<link::Replica> told;
@@ -137,7 +138,6 @@ void code_one_replica(benchmark::State& state) {
         told.push_back(link::rounded(link::observe(cast, runner, 0.0, 0)));
     }
     std::vector<std::byte> buffer(1200);
-    const bool reads = state.range(0) != 0;
     std::size_t i = 0;
     for (auto _ : state) {
         // Sixteen in a packet, each by its replica of four ticks before.
@@ -163,7 +163,8 @@ void code_one_replica(benchmark::State& state) {
     }
     state.SetItemsProcessed(state.iterations() * 16);
 }
-BENCHMARK(code_one_replica)->Arg(0)->Name("write_a_replica")->Arg(1);
+BENCHMARK_CAPTURE(code_sixteen, write, false);
+BENCHMARK_CAPTURE(code_sixteen, write_and_read, true);
 
 void predict_one_replica(benchmark::State& state) {
     const link::Cast cast(bearer());
