@@ -1,4 +1,5 @@
 #include <benchmark/benchmark.h>
+#include <malloc.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
@@ -217,4 +218,47 @@ BENCHMARK(replay_eight)->Name("restore_and_replay_8_ticks");
 
 }  // namespace
 
-BENCHMARK_MAIN();
+namespace {
+
+/// kB that something made by `make` holds.
+template <class Make>
+std::string held(Make&& make) {
+    const auto in_use = [] {
+        const struct mallinfo2 info = mallinfo2();
+        return info.uordblks + info.hblkhd;
+    };
+    const std::size_t before = in_use();
+    const auto made = make();
+    benchmark::DoNotOptimize(made);
+    return std::to_string((in_use() - before) / 1000) + " kB";
+}
+
+std::string held_by_server(std::size_t seats, std::size_t runners) {
+    return held([&] {
+        link::ServerConfig config;
+        config.seats = seats;
+        config.runners = runners;
+        return std::make_unique<link::Server>(std::vector{bearer()}, config);
+    });
+}
+std::string held_by_client(std::size_t runners) {
+    return held([&] {
+        link::ClientConfig config;
+        config.runners = runners;
+        return std::make_unique<link::Client>(std::vector{bearer()}, config);
+    });
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    static_cast<void>(bearer());
+    for (const std::size_t count : {std::size_t{16}, std::size_t{64}, std::size_t{200}}) {
+        const std::string text = std::to_string(count);
+        benchmark::AddCustomContext("server of " + text + " seats and runners", held_by_server(count, count));
+        benchmark::AddCustomContext("client for " + text + " runners", held_by_client(count));
+    }
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

@@ -26,7 +26,7 @@ struct ClientConfig {
     /// Another number for each attempt to join.
     std::uint64_t attempt = 0;
     Seconds silence{5.0};       ///< after which the server counts as gone
-    std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 20 kB each
+    std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
     double spare = 2.5;         ///< ticks of intents that the server has in hand at its worst moment, 0 to 30
     Seconds extrapolate{0.25};  ///< for which a runner goes on without news, up to 1 s
     Seconds half_life{0.08};    ///< in which half of a visible correction has faded, 0 to 1 s
