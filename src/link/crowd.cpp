@@ -4,6 +4,8 @@
 #include <cmath>
 #include <stdexcept>
 
+#include "core/chart_data.hpp"
+
 namespace cursimeter::link {
 namespace {
 
@@ -120,7 +122,7 @@ void Crowd::step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick
     Trail& trail = actor.trail[tick.value % actor.trail.size()];
     trail.position = runner.position();
     trail.velocity = runner.velocity();
-    trail.look = {runner.yaw(), 0.0};
+    trail.look = {runner.yaw(), detail::RunnerAccess::state(runner).look_pitch};
     trail.state = runner.state();
     trail.tick = tick.value;
     trail.teleports = actor.teleports;
@@ -142,7 +144,7 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         Replica& now = actor.told[number % wire::replicas_kept];
         if (actor.fresh) {
             actor.fresh = false;
-            actor.born = actor.refreshed = number;
+            actor.refreshed = number;
             now = rounded(truth);
             continue;
         }

@@ -40,7 +40,6 @@ struct Actor {
     std::optional<FineTime> wished_at;  ///< when that first changed since the last snapshot
     std::uint16_t pressed = 0;          ///< bit per action pressed since the last snapshot
     double rising = 0.0;                ///< m/s, of the ground underfoot in the last tick
-    SnapshotNumber born = 0;            ///< its first snapshot
     SnapshotNumber refreshed =
         0;                      ///< the last snapshot that was not as predicted, or was to be told as a whole
     bool wanted_whole = false;  ///< somebody needs a fresh one

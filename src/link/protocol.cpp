@@ -1,4 +1,6 @@
-#include <cursimeter/link/protocol.hpp>
+#include <fmt/format.h>
+
+#include <cursimeter/link/client.hpp>
 
 namespace cursimeter::link {
 
@@ -26,6 +28,33 @@ std::string_view to_string(Farewell why) {
             return "moved";
     }
     return "unknown";
+}
+
+std::string describe_farewell(Farewell why, std::uint32_t detail) {
+    switch (why) {
+        case Farewell::none:
+            return "connected";
+        case Farewell::other_version:
+            return fmt::format("the server speaks version {} of the protocol, this client {}", detail,
+                               protocol_version);
+        case Farewell::other_tick_rate:
+            return fmt::format("the server plays {} ticks a second", detail / 1000.0);
+        case Farewell::other_charts:
+            return fmt::format("chart {} is not the server's", detail);
+        case Farewell::full:
+            return fmt::format("the server is full ({} seats)", detail);
+        case Farewell::too_many:
+            return fmt::format("the server has {} runners, more than ClientConfig::runners", detail);
+        case Farewell::left:
+            return "left";
+        case Farewell::removed:
+            return "removed by the server";
+        case Farewell::silent:
+            return "nothing was heard for too long";
+        case Farewell::moved:
+            return "the same identity has joined from elsewhere";
+    }
+    return "ended";
 }
 
 Report OpenGround::step(const Chart& chart, Runner& runner, const Intent& intent, Tick, Seconds dt) noexcept {

@@ -1,0 +1,49 @@
+#pragma once
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "link/replica.hpp"
+
+/// Between quantities and the whole numbers of replicas.
+namespace cursimeter::link {
+
+inline constexpr double turn = 6.283185307179586;
+inline constexpr double move_steps = 127.0;
+inline constexpr double pitch_steps = 64.0;
+inline constexpr double pace_steps = 1024.0;
+inline constexpr double rate_steps = 64.0;
+inline constexpr double posed_clock = 16.0;  ///< s; a posed runner's clock: later than any age
+/// Below the reach of any runner: where a landing is not known.
+inline constexpr double bottomless = -1e9;
+
+/// The nearest whole number within the bounds; 0 for NaN.
+inline std::int32_t whole(double value, double least, double most) {
+    if (!(value >= least)) {
+        return value < least ? static_cast<std::int32_t>(least) : 0;
+    }
+    return static_cast<std::int32_t>(std::floor(std::min(value, most) + 0.5));
+}
+inline std::int32_t whole_length(double metres) {
+    return whole(metres / replica_length, -2.0e9, 2.0e9);
+}
+inline std::int32_t whole_speed(double speed) {
+    return whole(speed / replica_speed, -1.6e7, 1.6e7);
+}
+
+inline double yaw_of(const Replica& replica) {
+    const int step = replica.yaw >= replica_yaw_steps / 2 ? replica.yaw - replica_yaw_steps : replica.yaw;
+    return step * (turn / replica_yaw_steps);
+}
+
+inline glm::dvec3 vector_of(const std::array<std::int32_t, 3>& parts, double unit) {
+    return {parts[0] * unit, parts[1] * unit, parts[2] * unit};
+}
+
+/// Whether two numbers are more than `most` apart.
+inline bool off(std::int32_t a, std::int32_t b, std::int32_t most) {
+    return a > b ? a - b > most : b - a > most;
+}
+
+}  // namespace cursimeter::link
