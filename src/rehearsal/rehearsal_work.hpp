@@ -1,0 +1,142 @@
+#pragma once
+
+#include <cmath>
+#include <cursimeter/rehearsal/rehearsal.hpp>
+#include <map>
+
+namespace cursimeter::rehearsal {
+
+using link::RunnerKey;
+
+/// What the server made of one runner.
+struct Truth {
+    struct Moment {
+        glm::dvec3 place{0.0};
+        std::uint64_t digest = 0;
+        StateId state;
+    };
+    struct Entered {
+        double at;  ///< ticks
+        std::uint8_t state;
+    };
+    std::uint32_t first = 0;      ///< tick of the first moment
+    std::vector<Moment> moments;  ///< one a tick
+    std::vector<Entered> entered;
+
+    [[nodiscard]] const Moment* at(std::uint32_t tick) const {
+        return tick >= first && tick - first < moments.size() ? &moments[tick - first] : nullptr;
+    }
+    [[nodiscard]] std::optional<glm::dvec3> place(double time) const {
+        const double whole = std::floor(time);
+        const Moment* before = at(static_cast<std::uint32_t>(whole));
+        const Moment* after = at(static_cast<std::uint32_t>(whole) + 1);
+        if (before == nullptr || after == nullptr) {
+            return std::nullopt;
+        }
+        return before->place + (after->place - before->place) * (time - whole);
+    }
+};
+
+/// Server, clients and links, and what is noted about them.
+struct Rehearsal::Work {
+    struct Player {
+        Player(const Plan& plan, Random& random)
+            : up(plan.up, random.next()), down(plan.down, random.next()) {}
+        std::unique_ptr<link::Client> client;
+        std::unique_ptr<link::Stepper> world;
+        SimulatedLink up, down;
+        link::PeerId peer;
+        double next_tick = 0.0, last_tick = 0.0;
+        double joined_at = -1.0;
+        std::unique_ptr<DrillPlayer> drill;
+        double drill_time = 0.0;
+        bool running = true;
+        std::uint64_t attempts = 0;
+        // What it saw.
+        std::vector<double> errors;
+        std::map<RunnerKey, std::pair<glm::dvec3, glm::dvec3>> last_places;  ///< shown, true
+        std::map<RunnerKey, std::size_t> next_entered;
+        std::map<RunnerKey, double> first_seen;  ///< ticks
+        double input_delay = 0.0, view_delay = 0.0;
+        std::size_t delays = 0;
+        std::uint64_t missing_in_first_second = 0;
+        bool first_second_over = false;
+        ClientResult result;
+    };
+
+    Work(Scene given, const Plan& p)
+        : scene(std::move(given)),
+          plan(p),
+          random(p.seed),
+          server({scene.chart}, p.server),
+          world(make_world()) {
+        for (std::size_t i = 0; i < plan.clients; ++i) {
+            join();
+        }
+    }
+
+    Scene scene;
+    Plan plan;
+    Random random;
+    link::Server server;
+    std::unique_ptr<link::Stepper> world;
+    std::vector<std::unique_ptr<Player>> players;
+    std::function<void(link::Server&)> act;
+    double now = 0.0, next_tick = 0.0;
+    bool hushed = false;
+    std::map<RunnerKey, Truth> truths;
+    std::vector<Glimpse> seen;
+
+    [[nodiscard]] double dt() const { return 1.0 / plan.server.tick_rate; }
+    [[nodiscard]] std::unique_ptr<link::Stepper> make_world() const {
+        if (scene.course) {
+            return std::make_unique<OnCourse>(*scene.course, scene.chart, plan.server.tick_rate);
+        }
+        return std::make_unique<link::OpenGround>();
+    }
+    std::size_t join() {
+        players.push_back(std::make_unique<Player>(plan, random));
+        players.back()->world = make_world();
+        players.back()->next_tick = now + random.part() * dt();
+        connect(players.size() - 1);
+        return players.size() - 1;
+    }
+    void connect(std::size_t index) {
+        Player& player = *players[index];
+        link::ClientConfig config = plan.client;
+        config.tick_rate = plan.server.tick_rate;
+        config.identity = index + 1;
+        config.attempt = ++player.attempts;
+        player.client = std::make_unique<link::Client>(std::vector{scene.chart}, config);
+        player.peer = {(index + 1) << 16U | player.attempts};
+        player.running = true;
+        player.joined_at = -1.0;
+        player.drill.reset();
+        player.next_tick = std::max(player.next_tick, now);
+        player.last_tick = player.next_tick;
+        player.last_places.clear();
+        player.next_entered.clear();
+        player.first_seen.clear();
+    }
+    Player* player_of(link::PeerId peer) {
+        for (const auto& player : players) {
+            if (player->peer == peer) {
+                return player.get();
+            }
+        }
+        return nullptr;
+    }
+
+    void answer_events();
+    void tick_server();
+    void tick_client(Player& player, std::size_t index);
+    [[nodiscard]] Intent next_intent(Player& player, std::size_t index);
+    void arrive_up(Player& player);
+    void arrive_down(Player& player);
+    void judge(Player& player, std::size_t index);
+    void judge_events(Player& player);
+    void count_missing(Player& player);
+    void step_until(double seconds);
+};
+
+}  // namespace cursimeter::rehearsal
