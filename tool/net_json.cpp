@@ -10,7 +10,8 @@ namespace {
 using nlohmann::ordered_json;
 
 ordered_json client_json(const rehearsal::ClientResult& client) {
-    return {{"corrections", client.corrections},
+    return {{"joined", client.joined},
+            {"corrections", client.corrections},
             {"visible_corrections", client.visible_corrections},
             {"correction_max_m", client.correction_max},
             {"rollback_ticks", client.statistics.replayed},

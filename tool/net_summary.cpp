@@ -47,6 +47,7 @@ std::string net_summary(const NetResult& net) {
         "        (seen) largest  ticks, deepest  inputs         delay   behind   B/s     B/s     median  99 "
         "%    worst\n");
     std::uint64_t corrections = 0, seen = 0, missing = 0, differing = 0, compared = 0, wrong = 0, shown = 0;
+    std::size_t absent = 0;
     double up = 0.0, down = 0.0, packets_up = 0.0, packets_down = 0.0;
     for (std::size_t i = 0; i < result.clients.size(); ++i) {
         const rehearsal::ClientResult& c = result.clients[i];
@@ -61,7 +62,10 @@ std::string net_summary(const NetResult& net) {
         down += c.bytes_down_per_s;
         packets_up += c.packets_up_per_s;
         packets_down += c.packets_down_per_s;
-        if (i < most_lines) {
+        absent += c.joined ? 0 : 1;
+        if (i < most_lines && !c.joined) {
+            print("{:<6}  has not joined\n", i + 1);
+        } else if (i < most_lines) {
             print(
                 "{:<6}  {:<3} ({}) {:5.1f} cm  {:>5}, {:<7}  {:<7}  {:<4}  {:3.0f} ms  {:4.0f} ms  {:<6.0f}  "
                 "{:<6.0f}  {:.1f} cm  {:.1f} cm  {:.1f} cm\n",
@@ -73,6 +77,10 @@ std::string net_summary(const NetResult& net) {
     }
     if (result.clients.size() > most_lines) {
         print("...     {} more; --json has them all\n", result.clients.size() - most_lines);
+    }
+    if (absent > 0) {
+        print("\n{} of {} clients could not join over this link: too little comes through it in the time.\n",
+              absent, result.clients.size());
     }
     print("\ncorrections   {}, of which {} of more than 5 cm\n", corrections, seen);
     print("inputs        {} missed by the server after each client's first second\n", missing);

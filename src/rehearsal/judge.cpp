@@ -125,7 +125,8 @@ Result Rehearsal::finish() {
     for (const auto& player : w.players) {
         ClientResult& one = player->result;
         one.statistics = player->client->statistics();
-        if (player->joined_at >= 0.0) {
+        one.joined = player->joined_at >= 0.0;
+        if (one.joined) {
             one.seat = w.server.read_seat(player->client->seat());
         }
         one.missing_after_first_second = one.seat.missing - player->missing_in_first_second;

@@ -34,6 +34,7 @@ TEST_CASE("net --json has every figure, and the same call gives the same digest"
     const json result = json::parse(outcome.out);
     REQUIRE(result.at("clients").size() == 2);
     for (const json& client : result.at("clients")) {
+        CHECK(client.at("joined") == true);
         CHECK(client.at("corrections") == 0);
         CHECK(client.at("correction_max_m") == 0.0);
         CHECK(client.at("missing_inputs") == 0);
@@ -60,6 +61,15 @@ TEST_CASE("net plays random hands without a drill, and draws what three saw") {
     CHECK(outcome.out.find("wrote " + picture.string()) != std::string::npos);
     CHECK(std::filesystem::file_size(picture) > 10000);
     std::filesystem::remove(picture);
+}
+
+TEST_CASE("net says so if a client cannot get in") {
+    const Outcome outcome = run_program(net + " --seconds 2 --clients 2 --loss 95");
+    CHECK(outcome.code == 0);
+    CHECK(outcome.out.find("1       has not joined") != std::string::npos);
+    CHECK(outcome.out.find("2 of 2 clients could not join over this link") != std::string::npos);
+    const json result = json::parse(run_program(net + " --seconds 2 --clients 2 --loss 95 --json").out);
+    CHECK(result.at("clients").at(0).at("joined") == false);
 }
 
 TEST_CASE("net refuses what it cannot do, by option and range") {

@@ -61,6 +61,7 @@ struct Glimpse {
 
 /// How one client did. Sizes in m, times in s.
 struct ClientResult {
+    bool joined = false;  ///< it has had a runner; otherwise nothing below means anything
     link::ClientStatistics statistics;
     link::SeatReading seat;
     std::uint64_t missing_after_first_second = 0;
