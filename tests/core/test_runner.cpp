@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <cstring>
 #include <type_traits>
 
@@ -31,6 +32,36 @@ TEST_CASE("spawning places the runner and nothing else") {
     CHECK(runner.clock().value == 0.0);
     CHECK(runner.time_in_state().value == 0.0);
     CHECK(runner.distance() == 0.0);
+}
+
+TEST_CASE("a runner that is placed elsewhere is at rest there, and as tired as it was") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    Runner runner = spawn(chart);
+    pass(chart, runner, {1.0, 0.0}, 5.0, 0.01, {chart.action("sprint")});
+    Push push;
+    push.strength = 5.0;
+    push.seconds = 2.0;
+    CHECK(cursimeter::push(runner, push));
+    const double level = read_meter(chart, runner, MeterId{0}).level;
+    const double distance = runner.distance();
+    place(chart, runner, {{-7.0, 2.0, 1.5}, 0.5});
+    CHECK(runner.position() == glm::dvec3(-7.0, 2.0, 1.5));
+    CHECK(runner.velocity() == glm::dvec3(0.0));
+    CHECK(carrying_velocity(chart, runner) == glm::dvec3(0.0));
+    CHECK(runner.yaw() == 0.5);
+    CHECK(read_meter(chart, runner, MeterId{0}).level == level);
+    CHECK(runner.distance() == distance);
+    // From there it goes on by the chart: a second at 2.4 m/s less the ramp's 0.24 m, at the height it was put.
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    for (int i = 0; i < 100; ++i) {
+        static_cast<void>(advance(chart, runner, intent, Seconds{0.01}));
+    }
+    CHECK(runner.position().x == Approx(-7.0 + 2.16).margin(1e-9));
+    CHECK(runner.position().z == 1.5);
+    const std::uint64_t before = digest(runner);
+    CHECK_THROWS_AS(place(chart, runner, {{std::nan(""), 0.0, 0.0}, 0.0}), ChartError);
+    CHECK(digest(runner) == before);
 }
 
 TEST_CASE("the digest sees every difference that matters") {

@@ -13,7 +13,7 @@
 /// Bytes in, bytes out, one call per tick; no socket, clock or thread is inside. All memory is taken when it is
 /// made. One thread at a time.
 ///
-///     for (each packet of the transport) client.receive(bytes);
+///     for (each packet of the transport) client.receive(bytes, world);
 ///     client.tick(intent, world);                       // every pace() tick lengths of real time
 ///     while (auto bytes = client.next_packet()) transport.send(*bytes);
 ///     draw(client.own_shown()); for (RunnerKey key : client.others()) draw(client.shown(key));
