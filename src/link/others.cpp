@@ -5,15 +5,9 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/chart_data.hpp"
+#include "core/space.hpp"
 
 namespace cursimeter::link {
-namespace {
-
-double length_of(const glm::dvec3& v) {
-    return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
-}
-
-}  // namespace
 
 Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
     : dt_(1.0 / config.tick_rate),
@@ -102,7 +96,7 @@ glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept&
         const glm::dvec3 from = carry_far(other, before, turn, wishes).position();
         const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
         const glm::dvec3 apart = from - back(turn);
-        if (length_of(apart) < length_of(off)) {
+        if (detail::length_of(apart) < detail::length_of(off)) {
             return ticks <= turn ? glm::dvec3(0.0)
                                  : back(ticks) + apart * ((whole - ticks) / (whole - turn)) - place;
         }

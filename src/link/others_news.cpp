@@ -1,15 +1,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/space.hpp"
 #include "link/others.hpp"
 
 /// What snapshots say of other runners: read as a whole, then taken in.
 namespace cursimeter::link {
 namespace {
-
-double length_of(const glm::dvec3& v) {
-    return std::sqrt(v.x * v.x + v.y * v.y + v.z * v.z);
-}
 
 /// Whether an event can be one of the chart's.
 bool charted(const Chart& chart, const wire::ToldEvent& event) {
@@ -201,7 +198,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     other.told = std::max(other.told, number);
     if (was && teleports == news.replica.teleports && locate(other, time_, runner, after, latest, waiting)) {
         other.offset += before - after;
-        if (length_of(other.offset) > visible_limit_) {
+        if (detail::length_of(other.offset) > visible_limit_) {
             other.offset = glm::dvec3(0.0);
         }
     }
