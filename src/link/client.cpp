@@ -1,8 +1,7 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "link/client_work.hpp"
+#include "link/settings_check.hpp"
 
 namespace cursimeter::link {
 namespace {
@@ -12,24 +11,13 @@ constexpr double hello_every = 0.25;
 /// Goodbyes said, since any may be lost.
 constexpr int goodbyes = 3;
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
-    std::vector<Diagnostic> findings;
-    const auto range = [&](const char* key, double value, double least, double most, const char* mend) {
-        if (!(value >= least && value <= most)) {
-            findings.push_back({key, fmt::format("{} is out of range", value), mend, {}, 0, 0});
-        }
-    };
-    range("charts", static_cast<double>(charts.size()), 1.0, static_cast<double>(wire::most_charts),
-          "give 1 to 16 charts");
-    range("tick_rate", config.tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
-    range("silence", config.silence.value, 0.1, 3600.0, "0.1 to 3600 s");
-    range("runners", static_cast<double>(config.runners), 1.0, 1024.0, "1 to 1024");
-    range("spare", config.spare, 0.0, 30.0, "0 to 30 ticks");
-    range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
-    range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
-    range("visible_limit", config.visible_limit, 0.0, 1e9, "0 m or more");
-    if (!findings.empty()) {
-        throw ChartError(std::move(findings));
-    }
+    SettingsCheck settings;
+    settings.shared(charts, config.tick_rate, config.runners, config.silence);
+    settings.range("spare", config.spare, 0.0, 30.0, "0 to 30 ticks");
+    settings.range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
+    settings.range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
+    settings.range("visible_limit", config.visible_limit, 0.0, 1e9, "0 m or more");
+    settings.finish();
 }
 
 }  // namespace

@@ -160,9 +160,6 @@ std::size_t Client::Work::write_intents() {
            (!acked || (now - count).value != *acked)) {
         ++count;
     }
-    head.count = count;
-    const Tick first = now - (count - 1);
-    head.based = acked && (first - 1).value == *acked;
     head.any_snapshot = newest.has_value();
     if (newest) {
         head.snapshot = static_cast<std::uint16_t>(*newest);
@@ -178,19 +175,32 @@ std::size_t Client::Work::write_intents() {
     const double behind = shown_time.started() ? now.value - shown_time.now() : 0.0;
     head.behind = static_cast<std::uint32_t>(std::clamp(behind * 16.0, 0.0, 8191.0));
 
+    // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
+    for (;; count -= (count + 3) / 4) {
+        head.count = count;
+        if (const std::size_t size = write_intents(head); size != 0) {
+            return size;
+        }
+    }
+}
+
+/// The packet's length; 0 if the intents do not fit. One always does.
+std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
+    const Tick first = prediction.now() - (head.count - 1);
+    head.based = acked && (first - 1).value == *acked;
     const std::span<std::byte> room(packet);
     wire::Writer writer(room.subspan(wire::envelope_bytes));
     wire::code(writer, head);
     wire::IntentModels models;
     StatedIntent before = head.based ? prediction.intent(first - 1) : StatedIntent{};
-    for (std::uint32_t i = 0; i < count; ++i) {
+    for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent = prediction.intent(first + i);
         wire::code_intent(writer, models, intent, before);
         before = intent;
     }
     const std::size_t size = wire::envelope_bytes + writer.finish();
     if (writer.overflowed()) {
-        return 0;  // more than any hand can press; the next packets start from what the server has by then
+        return 0;
     }
     wire::seal(room.first(size), wire::Kind::intents, key);
     return size;

@@ -63,6 +63,7 @@ struct Client::Work {
     void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
                   Stepper& stepper);
     std::size_t write_intents();
+    std::size_t write_intents(wire::IntentsHead& head);
 };
 
 /// Four bits can say more than there are reasons.

@@ -7,12 +7,6 @@
 #include "core/chart_data.hpp"
 
 namespace cursimeter::link {
-namespace {
-
-constexpr std::size_t expected_kept = wire::replicas_kept;
-
-}  // namespace
-
 Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
     : dt_(1.0 / config.tick_rate),
       steps_{1.0 / config.tick_rate, config.snapshot_every},
@@ -25,7 +19,7 @@ Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
     const auto ticks = static_cast<std::size_t>(std::ceil(config.history.value * config.tick_rate)) + 2;
     for (std::size_t i = 0; i < actors_.size(); ++i) {
         actors_[i].trail.resize(ticks);
-        expected_[i].reserve(expected_kept);
+        expected_[i].reserve(wire::replicas_kept);  // no more can be baselines
     }
 }
 
@@ -77,10 +71,10 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
     }
     wire::ToldEvent& told = actor.events[actor.next_event % events_kept];
     ++actor.next_event;
-    const double part = std::floor(event.at / dt_ * wire::event_time_steps);
-    const double most = wire::event_time_steps;
-    told.time = (tick.value - 1) * wire::event_time_steps +
-                static_cast<std::uint32_t>(part > 0.0 ? std::min(part, most) : 0.0);
+    const double part = std::floor(event.at / dt_ * fine_steps);
+    const double most = fine_steps;
+    told.time =
+        (tick.value - 1) * fine_steps + static_cast<std::uint32_t>(part > 0.0 ? std::min(part, most) : 0.0);
     told.kind = event.kind;
     told.subject = event.subject;
     told.which = event.which;
@@ -168,9 +162,6 @@ const Replica& Crowd::expected(std::size_t place, SnapshotNumber base) {
         if (expected.base == base) {
             return expected.replica;
         }
-    }
-    if (known.size() == expected_kept) {
-        known.pop_back();  // cannot happen: there are no more baselines than replicas
     }
     const Replica& from = actor.told[base % wire::replicas_kept];
     const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];

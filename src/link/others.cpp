@@ -81,7 +81,7 @@ glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept&
         for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
             const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
             const wire::ToldEvent& event = other.events[number % event_places];
-            const double at = event.time / static_cast<double>(wire::event_time_steps) - begun;
+            const double at = event.time / static_cast<double>(fine_steps) - begun;
             if (event.kind == EventKind::entered && event.subject == after.replica.state && at > turn &&
                 at < whole) {
                 turn = at;
@@ -189,7 +189,7 @@ void Others::tell_events(double time) {
         Other& other = others_[key.place];
         while (other.here.test(other.next_event % event_places) && events_.size() < events_.capacity()) {
             const wire::ToldEvent& event = other.events[other.next_event % event_places];
-            const double at = event.time / static_cast<double>(wire::event_time_steps);
+            const double at = event.time / static_cast<double>(fine_steps);
             if (at > time) {
                 break;
             }

@@ -116,7 +116,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
                 return false;
             }
             wire::ToldEvent& event = one.events[one.event_count++];
-            wire::code(reader, models, event, number * every_ * wire::event_time_steps);
+            wire::code(reader, models, event, number * every_ * fine_steps);
             if (!one.outdated && !charted(casts_[chart].chart, event)) {
                 return false;
             }

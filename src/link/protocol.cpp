@@ -1,6 +1,6 @@
 #include <fmt/format.h>
 
-#include <cursimeter/link/client.hpp>
+#include <cursimeter/link/protocol.hpp>
 
 namespace cursimeter::link {
 

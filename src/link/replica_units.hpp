@@ -1,15 +1,13 @@
 #pragma once
 
-#include <algorithm>
 #include <array>
-#include <cmath>
 
 #include "link/replica.hpp"
+#include "link/whole.hpp"
 
 /// Between quantities and the whole numbers of replicas.
 namespace cursimeter::link {
 
-inline constexpr double turn = 6.283185307179586;
 inline constexpr double move_steps = 127.0;
 inline constexpr double pitch_steps = 64.0;
 inline constexpr double pace_steps = 1024.0;
@@ -18,13 +16,6 @@ inline constexpr double posed_clock = 16.0;  ///< s; a posed runner's clock: lat
 /// Below the reach of any runner: where a landing is not known.
 inline constexpr double bottomless = -1e9;
 
-/// The nearest whole number within the bounds; 0 for NaN.
-inline std::int32_t whole(double value, double least, double most) {
-    if (!(value >= least)) {
-        return value < least ? static_cast<std::int32_t>(least) : 0;
-    }
-    return static_cast<std::int32_t>(std::floor(std::min(value, most) + 0.5));
-}
 inline std::int32_t whole_length(double metres) {
     return whole(metres / replica_length, -2.0e9, 2.0e9);
 }

@@ -1,49 +1,25 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 
 #include "link/server_work.hpp"
+#include "link/settings_check.hpp"
 
 namespace cursimeter::link {
 namespace {
 
-class Checked {
-  public:
-    void require(bool holds, const char* key, std::string wrong, const char* mend) {
-        if (!holds) {
-            findings_.push_back({key, std::move(wrong), mend, {}, 0, 0});
-        }
-    }
-    void finish() {
-        if (!findings_.empty()) {
-            throw ChartError(std::move(findings_));
-        }
-    }
-
-  private:
-    std::vector<Diagnostic> findings_;
-};
-
 void check(const std::vector<Chart>& charts, const ServerConfig& config) {
-    Checked checked;
-    const auto range = [&](const char* key, double value, double least, double most, const char* mend) {
-        checked.require(value >= least && value <= most, key, fmt::format("{} is out of range", value), mend);
-    };
-    checked.require(!charts.empty() && charts.size() <= wire::most_charts, "charts",
-                    fmt::format("{} charts", charts.size()), "give 1 to 16 charts");
-    range("tick_rate", config.tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
-    range("snapshot_every", config.snapshot_every, 1.0, std::min(100.0, config.tick_rate * 0.1 + 1e-9),
-          "at least 1 tick, and at most 0.1 s of them");
-    range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
-    range("runners", static_cast<double>(config.runners), 1.0, 1024.0, "1 to 1024");
-    range("silence", config.silence.value, 0.1, 3600.0, "0.1 to 3600 s");
-    range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
-    range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
-    range("interest", config.interest, 0.0, 1e300, "0 m or more");
-    range("budget", static_cast<double>(config.budget), 700.0, static_cast<double>(packet_bytes),
-          "700 to 1200 bytes, so that a whole runner and some others fit");
-    checked.finish();
+    SettingsCheck settings;
+    settings.shared(charts, config.tick_rate, config.runners, config.silence);
+    settings.range("snapshot_every", config.snapshot_every, 1.0,
+                   std::min(100.0, config.tick_rate * 0.1 + 1e-9),
+                   "at least 1 tick, and at most 0.1 s of them");
+    settings.range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
+    settings.range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
+    settings.range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
+    settings.range("interest", config.interest, 0.0, 1e300, "0 m or more");
+    settings.range("budget", static_cast<double>(config.budget), 700.0, static_cast<double>(packet_bytes),
+                   "700 to 1200 bytes, so that a whole runner and some others fit");
+    settings.finish();
 }
 
 }  // namespace

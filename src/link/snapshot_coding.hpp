@@ -13,7 +13,7 @@ inline constexpr std::uint32_t replicas_kept = 64;
 /// Events of one runner in one snapshot; more follow in the next.
 inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
-inline constexpr std::size_t most_entry_bytes = 230;
+inline constexpr std::size_t most_entry_bytes = 330;
 
 struct SnapshotHead {
     std::uint16_t snapshot =
@@ -105,27 +105,25 @@ void code(Coder& coder, EntryModels& models, Entry& entry, std::uint16_t from) {
 
 /// An event on its way.
 struct ToldEvent {
-    std::uint32_t time = 0;  ///< in 1/16 ticks
+    FineTime time = 0;
     EventKind kind = EventKind::entered;
     std::uint8_t subject = 0, which = 0;
     bool rising = false;
     std::int32_t value = 0;  ///< in 1/10
 };
-inline constexpr std::uint32_t event_time_steps = 16;  ///< per tick
-
 /// Whether the kind's value is worth telling.
 [[nodiscard]] inline bool tells_value(EventKind kind) {
     return kind != EventKind::left && kind != EventKind::entered;
 }
 
-/// `now` is the snapshot's tick, in 1/16 ticks. Times are right within 32,767 of it.
+/// `now` is the snapshot's time; events lie before it.
 template <class Coder>
 void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now) {
     std::uint32_t ago = now - event.time;
-    std::uint32_t ticks_ago = ago / event_time_steps, part = ago % event_time_steps;
+    std::uint32_t ticks_ago = ago / fine_steps, part = ago % fine_steps;
     count(coder, models.ago, ticks_ago);
     coder.bits(part, 4);
-    event.time = now - (ticks_ago * event_time_steps + part);
+    event.time = now - (ticks_ago * fine_steps + part);
     bool other = event.kind != EventKind::entered;
     coder.bit(models.entered, other);
     if (other) {

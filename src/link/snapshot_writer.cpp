@@ -205,7 +205,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         writer.bits(first, 10);
         for (std::uint32_t i = 0; i < telling; ++i) {
             wire::ToldEvent told = actor.events[(first + i) % events_kept];
-            wire::code(writer, models, told, number * every_ * wire::event_time_steps);
+            wire::code(writer, models, told, number * every_ * fine_steps);
             bool more = i + 1 < telling;
             writer.bit(models.several, more);
         }

@@ -3,35 +3,27 @@
 #include <algorithm>
 #include <cmath>
 
+#include "link/whole.hpp"
+
 namespace cursimeter::link {
 namespace {
 
-constexpr double turn = 6.283185307179586;
-
-/// The nearest whole number within the bounds; 0 for NaN.
-std::int32_t whole(double value, double most) {
-    if (!(std::fabs(value) <= most)) {
-        return value > 0.0   ? static_cast<std::int32_t>(most)
-               : value < 0.0 ? -static_cast<std::int32_t>(most)
-                             : 0;
-    }
-    return static_cast<std::int32_t>(std::floor(value + 0.5));
-}
-
 void state_move(double forward, double side, std::int16_t& stated_forward, std::int16_t& stated_side) {
     const double length = std::max(1.0, std::hypot(forward, side));
-    stated_forward =
-        static_cast<std::int16_t>(whole(forward / length * stated_move_steps, stated_move_steps));
-    stated_side = static_cast<std::int16_t>(whole(side / length * stated_move_steps, stated_move_steps));
+    stated_forward = static_cast<std::int16_t>(
+        whole(forward / length * stated_move_steps, -stated_move_steps, stated_move_steps));
+    stated_side = static_cast<std::int16_t>(
+        whole(side / length * stated_move_steps, -stated_move_steps, stated_move_steps));
 }
 
 void state_look(double yaw, double pitch, std::int16_t& stated_yaw, std::int16_t& stated_pitch) {
     const double turns = std::fabs(yaw) < 1e9 ? yaw / turn : 0.0;
     const double part = turns - std::floor(turns);
     stated_yaw = static_cast<std::int16_t>(static_cast<std::uint16_t>(
-        static_cast<std::uint32_t>(whole(part * stated_yaw_steps, stated_yaw_steps)) & 0xffffU));
-    stated_pitch =
-        static_cast<std::int16_t>(whole(pitch / (turn / 4.0) * stated_pitch_steps, stated_pitch_steps));
+        static_cast<std::uint32_t>(whole(part * stated_yaw_steps, -stated_yaw_steps, stated_yaw_steps)) &
+        0xffffU));
+    stated_pitch = static_cast<std::int16_t>(
+        whole(pitch / (turn / 4.0) * stated_pitch_steps, -stated_pitch_steps, stated_pitch_steps));
 }
 
 double yaw_of(std::int16_t yaw) {
@@ -80,11 +72,13 @@ StatedIntent state_intent(const Intent& intent, double dt, std::uint16_t actions
         stated.focused = true;
         for (int axis = 0; axis < 3; ++axis) {
             const auto i = static_cast<std::size_t>(axis);
-            stated.focus.position[i] = whole(intent.focus->position[axis] / stated_focus_length, 2.0e9);
-            stated.focus.velocity[i] = whole(intent.focus->velocity[axis] / stated_focus_speed, 1.0e6);
+            stated.focus.position[i] =
+                whole(intent.focus->position[axis] / stated_focus_length, -2.0e9, 2.0e9);
+            stated.focus.velocity[i] =
+                whole(intent.focus->velocity[axis] / stated_focus_speed, -1.0e6, 1.0e6);
         }
-        stated.focus.eye_height =
-            static_cast<std::int16_t>(whole(intent.focus->eye_height / stated_focus_speed, 32767.0));
+        stated.focus.eye_height = static_cast<std::int16_t>(
+            whole(intent.focus->eye_height / stated_focus_speed, -32767.0, 32767.0));
     }
     std::uint16_t earliest = 0;
     for (const Change& change : intent.changes) {

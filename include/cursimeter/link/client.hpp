@@ -5,7 +5,6 @@
 #include <memory>
 #include <optional>
 #include <span>
-#include <string>
 #include <vector>
 
 /// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right.
@@ -133,8 +132,5 @@ class Client {
     struct Work;
     std::unique_ptr<Work> work_;
 };
-
-/// "the server is full (16 seats)", for a person.
-[[nodiscard]] std::string describe_farewell(Farewell why, std::uint32_t detail);
 
 }  // namespace cursimeter::link

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/link/tick.hpp>
+#include <string>
 #include <string_view>
 
 /// What server and client have in common. docs/netcode.md has the packets bit by bit.
@@ -47,6 +48,8 @@ enum class Farewell : std::uint8_t {
     moved,            ///< the same identity joined from elsewhere
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
+/// "the server is full (16 seats)", for a person.
+[[nodiscard]] std::string describe_farewell(Farewell why, std::uint32_t detail);
 
 /// Moves runners on by one tick, at the server and, for prediction, at its client: with the same chart, runner,
 /// intent and tick it must do the same to the bit at both. A game with a world of its own derives from it; `tick`

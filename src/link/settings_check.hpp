@@ -1,0 +1,39 @@
+#pragma once
+
+#include <fmt/format.h>
+
+#include <cursimeter/link/protocol.hpp>
+#include <vector>
+
+#include "link/messages.hpp"
+
+namespace cursimeter::link {
+
+/// Gathers what is wrong with settings, so that all of it is told at once.
+class SettingsCheck {
+  public:
+    void range(const char* key, double value, double least, double most, const char* mend) {
+        if (!(value >= least && value <= most)) {
+            findings_.push_back({key, fmt::format("{} is out of range", value), mend, {}, 0, 0});
+        }
+    }
+    /// What server and client settings have in common.
+    void shared(const std::vector<Chart>& charts, double tick_rate, std::size_t runners, Seconds silence) {
+        range("charts", static_cast<double>(charts.size()), 1.0, static_cast<double>(wire::most_charts),
+              "give 1 to 16 charts");
+        range("tick_rate", tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
+        range("runners", static_cast<double>(runners), 1.0, 1024.0, "1 to 1024");
+        range("silence", silence.value, 0.1, 3600.0, "0.1 to 3600 s");
+    }
+    /// Throws ChartError if anything is wrong.
+    void finish() {
+        if (!findings_.empty()) {
+            throw ChartError(std::move(findings_));
+        }
+    }
+
+  private:
+    std::vector<Diagnostic> findings_;
+};
+
+}  // namespace cursimeter::link
