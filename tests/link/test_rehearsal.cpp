@@ -53,7 +53,9 @@ TEST_CASE("The whole relay over a bad link: moving parts, walls and gusts are pr
         CHECK(client.digests_differing == 0);
         CHECK(client.remote_error_median <= 0.02);
         CHECK(client.remote_error_p99 <= 0.15);
+        CHECK(client.remote_jump_max <= 0.15);
         CHECK(client.events_out_of_order == 0);
+        CHECK(client.events_missing == 0);
     }
 }
 
@@ -178,4 +180,34 @@ TEST_CASE("A simulated link drops, doubles, holds up and damages what it is told
     CHECK(*narrow.next_arrival() == Approx(0.1));
     static_cast<void>(narrow.take());
     CHECK(*narrow.next_arrival() == Approx(0.2));
+}
+
+TEST_CASE("A silent link loses everything until its time, a reordering one lets later packets overtake") {
+    rehearsal::SimulatedLink silent({}, 1);
+    const std::vector<std::byte> packet(10);
+    silent.be_silent_until(1.0);
+    silent.send(0.99, packet);
+    CHECK_FALSE(silent.next_arrival().has_value());
+    silent.send(1.0, packet);
+    CHECK(silent.next_arrival() == 1.0);
+
+    rehearsal::LinkFaults faults;
+    faults.reorder = 0.1;
+    rehearsal::SimulatedLink link(faults, 1);
+    for (unsigned i = 0; i < 1000; ++i) {
+        link.send(i * 0.016,
+                  std::vector<std::byte>{static_cast<std::byte>(i & 0xffU), static_cast<std::byte>(i >> 8U)});
+    }
+    int overtaken = 0;
+    unsigned highest = 0;
+    while (link.next_arrival()) {
+        const auto bytes = link.take();
+        const unsigned number = std::to_integer<unsigned>(bytes[0]) | std::to_integer<unsigned>(bytes[1])
+                                                                          << 8U;
+        overtaken += number < highest ? 1 : 0;
+        highest = std::max(highest, number);
+    }
+    // Held up by 20 to 60 ms, all of them are overtaken by the next, sent 16 ms later.
+    CHECK(overtaken > 70);
+    CHECK(overtaken < 130);
 }
