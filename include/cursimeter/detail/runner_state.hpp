@@ -79,14 +79,16 @@ struct ModifierState {
     std::uint32_t stamp = 0;  ///< see src/core/timers.hpp
 };
 
-struct alignas(64) RunnerState {
-    // Read or written by every tick: two cache lines, then one more while the speed changes.
+struct alignas(128) RunnerState {
+    // Written by every tick: one cache line.
     double clock = 0.0;
-    double next_due = 0.0;  ///< the earlier of leg_due and condition_due
     glm::dvec3 position{0.0};
-    glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
-    double speed = 0.0;        ///< of its own velocity
     double distance = 0.0;
+    glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
+
+    // Read by every tick: another, and one more while the speed changes. Lines come from memory in pairs.
+    double next_due = 0.0;                       ///< the earlier of leg_due and condition_due
+    double speed = 0.0;                          ///< of its own velocity
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint32_t chart_tag = 0;
