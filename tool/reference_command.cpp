@@ -9,7 +9,8 @@
 
 namespace cursimeter::tool {
 
-int reference_command(const std::string& which) {
+int reference_command(const ReferenceOptions& options) {
+    const std::string& which = options.format;
     fmt::print("{}", which == "chart"    ? chart_reference()
                      : which == "drill"  ? drill_reference()
                      : which == "course" ? course_reference()

@@ -11,6 +11,7 @@
 #include "core/leg.hpp"
 #include "core/tick.hpp"
 #include "core/travel.hpp"
+#include "core/watch.hpp"
 
 /// The tick, from top to bottom.
 ///
@@ -225,21 +226,44 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     return report;
 }
 
-Report advance(const Chart& chart, Runner& runner, const Intent& intent, const Terrain& terrain,
-               Seconds dt) noexcept {
+namespace detail {
+namespace {
+
+/// A tick that takes no short way.
+Report advance_fully(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
+                     Seconds dt, const ChoiceWatch* watch) noexcept {
     Report report;
-    const detail::ChartData& data = chart.data();
-    RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!detail::begin_tick(data, state, dt, report)) {
+    const ChartData& data = chart.data();
+    RunnerState& state = RunnerAccess::state(runner);
+    if (!begin_tick(data, state, dt, report)) {
         return report;
     }
-    if (!state.in_world) {
-        detail::change_world(state, false);
+    if (state.in_world != (terrain != nullptr)) {
+        change_world(state, terrain == nullptr);
     }
     const glm::dvec3 before = state.position;
-    detail::advance_busy(data, state, intent, {&terrain, {}}, report.seconds, report);
+    advance_busy(data, state, intent, {terrain, {}}, report.seconds, report, watch);
     report.displacement = state.position - before;
     return report;
+}
+
+}  // namespace
+
+Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
+                       Seconds dt, const ChoiceWatch& watch) noexcept {
+    const RunnerState& state = RunnerAccess::state(runner);
+    if (terrain == nullptr && intent.changes.empty() && as_before(state, intent) &&
+        state.clock + dt.value < state.next_due) {
+        return advance(chart, runner, intent, dt);  // a quiet tick chooses nothing
+    }
+    return advance_fully(chart, runner, intent, terrain, dt, watch.tell != nullptr ? &watch : nullptr);
+}
+
+}  // namespace detail
+
+Report advance(const Chart& chart, Runner& runner, const Intent& intent, const Terrain& terrain,
+               Seconds dt) noexcept {
+    return detail::advance_fully(chart, runner, intent, &terrain, dt, nullptr);
 }
 
 }  // namespace cursimeter

@@ -16,6 +16,18 @@ inline constexpr double never = std::numeric_limits<double>::infinity();
 inline constexpr std::uint8_t no_mark = 0xff;
 inline constexpr std::uint8_t no_threshold = 0xff;
 
+/// What a bit of Facts::derived stands for.
+enum class Quantity : std::uint8_t { meter, speed, time, rise, latch, ready, possible, active };
+
+/// A comparison or latch that has a bit of its own in Facts::derived. "above" means value >= from.
+struct DerivedFact {
+    Quantity quantity = Quantity::meter;
+    std::uint8_t index = 0;
+    double from = 0.0;
+    double level = 0.0;  ///< as the chart says it
+    friend bool operator==(const DerivedFact&, const DerivedFact&) = default;
+};
+
 /// Whether all the facts that are cared for are as they are wanted.
 [[nodiscard]] inline bool matches(const Facts& facts, const Facts& care, const Facts& want) {
     return (((facts.fixed ^ want.fixed) & care.fixed) | ((facts.derived ^ want.derived) & care.derived)) == 0;
@@ -327,6 +339,7 @@ struct ChartData {
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;
     std::vector<RiseMark> rise_marks;
+    std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
 };
 
 /// The one way from the public value to its inside.

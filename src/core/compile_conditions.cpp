@@ -292,6 +292,7 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         place_marks(derived, i, chart.meters[i]);
     }
+    chart.derived_facts = derived;
     for (std::size_t bit = 0; bit < derived.size() && bit < limits::derived_facts; ++bit) {
         const std::uint64_t mask = fact::bit(static_cast<unsigned>(bit));
         switch (derived[bit].quantity) {

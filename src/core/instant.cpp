@@ -13,6 +13,7 @@
 #include "core/modifiers.hpp"
 #include "core/pushes.hpp"
 #include "core/surroundings.hpp"
+#include "core/watch.hpp"
 
 namespace cursimeter::detail {
 
@@ -157,6 +158,10 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
         }
         runner.derived = facts.derived;
         const Choice choice = choose(chart, runner, before, facts, entered, bans);
+        if (instant.watch != nullptr) {
+            instant.watch->tell(instant.watch->to,
+                                {runner.clock, runner.state, before, facts, entered, bans, choice});
+        }
         if (choice.change) {
             entered |= std::uint32_t{1} << choice.state;
             use_up(instant, choice.used_up);

@@ -10,6 +10,8 @@
 /// holds from now on is planned.
 namespace cursimeter::detail {
 
+struct ChoiceWatch;
+
 /// The instant being worked on.
 struct Instant {
     const ChartData& chart;
@@ -26,6 +28,7 @@ struct Instant {
     bool modifiers_changed = false;   ///< a modifier came, went or changed its strength
     glm::dvec3 ground_velocity{0.0};  ///< m/s, of the moving ground underfoot
     After after_burst = After::keep;
+    const ChoiceWatch* watch = nullptr;  ///< see watch.hpp
 
     void emit(EventKind kind, std::uint8_t subject, double value = 0.0, Cause cause = {});
     /// For the functions of meters.hpp.

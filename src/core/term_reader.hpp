@@ -10,17 +10,6 @@
 /// Terms: text such as "not stamina >= 10%" becomes a fact that must, or must not, be set.
 namespace cursimeter::detail {
 
-enum class Quantity : std::uint8_t { meter, speed, time, rise, latch, ready, possible, active };
-
-/// A comparison or latch that has a bit of its own in Facts::derived. "above" means value >= from.
-struct DerivedFact {
-    Quantity quantity = Quantity::meter;
-    std::uint8_t index = 0;
-    double from = 0.0;
-    double level = 0.0;  ///< as the chart says it
-    friend bool operator==(const DerivedFact&, const DerivedFact&) = default;
-};
-
 /// A speed is compared a nanometre per second off the chart's number: a state whose target is just that
 /// speed then meets ">= 2.4" however its rounding falls.
 constexpr double speed_offset = 1e-9;

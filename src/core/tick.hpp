@@ -36,8 +36,10 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
 /// A tick that is not quiet: at once where only the aim has moved, as a look that follows a mouse does in
 /// every tick, otherwise from instant to instant.
 inline void advance_busy(const ChartData& chart, RunnerState& runner, const Intent& intent,
-                         const World& world, double dt, Report& report) {
+                         const World& world, double dt, Report& report,
+                         const ChoiceWatch* choices = nullptr) {
     Instant instant{chart, runner, report};
+    instant.watch = choices;
     instant.ground_velocity = world.ground_velocity;
     take_start(instant, intent);
     const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;

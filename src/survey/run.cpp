@@ -4,6 +4,8 @@
 #include <cmath>
 #include <cursimeter/survey/run.hpp>
 
+#include "survey/run_watched.hpp"
+
 namespace cursimeter::survey {
 namespace {
 
@@ -117,44 +119,56 @@ std::vector<double> even_ticks(double rate, Seconds seconds) {
     return ends;
 }
 
-Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends, bool keep_samples) {
+Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
+                std::span<const double> tick_ends, bool keep_samples, const TickWatch& watch) {
     Runner runner = drill.spawn(chart);
     DrillPlayer player(drill, runner);
     Recorder recorder(chart, runner, keep_samples);
+    std::optional<CourseTerrain> terrain;
+    std::optional<LegClock> clock;
+    if (course != nullptr) {
+        terrain.emplace(*course, chart);
+        clock.emplace(*course);
+    }
     double begin = 0.0;
     for (const double end : tick_ends) {
-        const Report report = advance(chart, runner, player.intent(begin, end), Seconds{end - begin});
+        if (terrain) {
+            terrain->set_time(begin);
+        }
+        const Intent intent = player.intent(begin, end);
+        const Runner before = runner;
+        if (watch.begin) {
+            watch.begin(runner, intent, Seconds{end - begin});
+        }
+        const Terrain* world = terrain ? &*terrain : nullptr;
+        const Report report =
+            detail::advance_watched(chart, runner, intent, world, Seconds{end - begin}, watch.choices);
+        if (watch.end) {
+            watch.end(runner, report);
+        }
         recorder.tick(begin, end, report, runner);
+        if (clock) {
+            clock->pass(begin, end, before.position(), runner.position(),
+                        before.velocity() + carrying_velocity(chart, before),
+                        runner.velocity() + carrying_velocity(chart, runner));
+        }
         begin = end;
     }
-    return recorder.finish(begin, runner);
+    Run result = recorder.finish(begin, runner);
+    for (std::size_t i = 0; clock && i < clock->times().size(); ++i) {
+        const LegClock::Times& times = clock->times()[i];
+        result.legs.push_back({course->spec().legs[i].name, times.begun, times.ended});
+    }
+    return result;
+}
+
+Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends, bool keep_samples) {
+    return run_watched(chart, drill, nullptr, tick_ends, keep_samples, {});
 }
 
 Run run(const Chart& chart, const Drill& drill, const Course& course, std::span<const double> tick_ends,
         bool keep_samples) {
-    Runner runner = drill.spawn(chart);
-    DrillPlayer player(drill, runner);
-    Recorder recorder(chart, runner, keep_samples);
-    CourseTerrain terrain(course, chart);
-    LegClock clock(course);
-    double begin = 0.0;
-    for (const double end : tick_ends) {
-        terrain.set_time(begin);
-        const glm::dvec3 from = runner.position();
-        const glm::dvec3 velocity_from = runner.velocity() + carrying_velocity(chart, runner);
-        const Report report =
-            advance(chart, runner, player.intent(begin, end), terrain, Seconds{end - begin});
-        recorder.tick(begin, end, report, runner);
-        clock.pass(begin, end, from, runner.position(), velocity_from,
-                   runner.velocity() + carrying_velocity(chart, runner));
-        begin = end;
-    }
-    Run result = recorder.finish(begin, runner);
-    for (std::size_t i = 0; i < clock.times().size(); ++i) {
-        const LegClock::Times& times = clock.times()[i];
-        result.legs.push_back({course.spec().legs[i].name, times.begun, times.ended});
-    }
-    return result;
+    return run_watched(chart, drill, &course, tick_ends, keep_samples, {});
 }
 
 }  // namespace cursimeter::survey

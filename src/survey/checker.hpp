@@ -1,0 +1,51 @@
+#pragma once
+
+#include <cursimeter/chart.hpp>
+#include <cursimeter/survey/check.hpp>
+#include <set>
+
+#include "survey/passage_map.hpp"
+
+namespace cursimeter::survey {
+
+/// Goes through a chart and gathers what is wrong with it.
+class Checker {
+  public:
+    explicit Checker(const ChartSpec& spec)
+        : spec_(spec), chart_(compile(spec)), data_(chart_.data()), map_(data_) {}
+    [[nodiscard]] std::vector<Finding> run();
+
+  private:
+    // check_conditions.cpp
+    void states_never_entered();
+    void states_never_left();
+    void flicker();
+    void left_at_once();
+    void terms();
+    // check_amounts.cpp
+    void costs();
+    void meters();
+    void cooldowns();
+    void modifiers();
+    void unused();
+    void implausible();
+
+    void add(Finding finding) { findings_.push_back(std::move(finding)); }
+    [[nodiscard]] std::string told(const Knowledge& moment, const std::vector<std::uint8_t>& states) const;
+    [[nodiscard]] std::string why_never(const detail::CompiledCondition& condition) const;
+    [[nodiscard]] std::string conflict_in(const detail::Clause& clause) const;
+    [[nodiscard]] bool is_inert(std::uint8_t index) const;
+    [[nodiscard]] bool reads_speed(const AllOf& demands) const;
+    void ring_from(const std::vector<std::uint8_t>& ring, const std::vector<AllOf>& moments);
+    [[nodiscard]] bool costs_too_much(std::uint8_t index) const;
+    [[nodiscard]] bool comes_back(std::uint8_t meter) const;
+
+    const ChartSpec& spec_;
+    Chart chart_;
+    const detail::ChartData& data_;
+    PassageMap map_;
+    std::vector<Finding> findings_;
+    std::set<std::pair<std::uint8_t, std::uint8_t>> ringed_;  ///< neighbours in a ring that was told of
+};
+
+}  // namespace cursimeter::survey

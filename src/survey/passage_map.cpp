@@ -1,0 +1,164 @@
+#include "survey/passage_map.hpp"
+
+#include <fmt/format.h>
+
+#include <cursimeter/survey/check.hpp>
+
+#include "core/facts.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+namespace fact = detail::fact;
+
+void append(AllOf& all, const AllOf& more) {
+    all.insert(all.end(), more.begin(), more.end());
+}
+
+/// Nothing is pressed or released, and no time has passed in the present state.
+AllOf steady_facts(const detail::ChartData& chart) {
+    AllOf all;
+    for (unsigned number = fact::pressed_first; number < fact::moving; ++number) {
+        all.push_back({{static_cast<std::uint8_t>(number), false}});
+    }
+    for (unsigned i = 0; i < chart.derived_facts.size(); ++i) {
+        const detail::DerivedFact& derived = chart.derived_facts[i];
+        if (derived.quantity == detail::Quantity::time && derived.from > 0.0) {
+            all.push_back({{static_cast<std::uint8_t>(64 + i), false}});
+        }
+    }
+    return all;
+}
+
+}  // namespace
+
+PassageMap::PassageMap(const detail::ChartData& chart)
+    : chart_(chart), solver_(chart), leads_(chart.states.size()) {
+    for (std::uint8_t from = 0; from < chart.states.size(); ++from) {
+        for (std::uint8_t to = 0; to < chart.states.size(); ++to) {
+            if (from != to && find(from, to, When::any)) {
+                leads_[from] |= std::uint32_t{1} << to;
+            }
+        }
+    }
+    find_reachable();
+}
+
+std::vector<AllOf> PassageMap::demands(std::uint8_t from, std::uint8_t to, When when) const {
+    std::vector<AllOf> found;
+    const detail::CompiledState& wanted = chart_.states[to];
+    if ((wanted.from >> from & 1U) == 0) {
+        return found;
+    }
+    AllOf before;  // nothing that is tried earlier may be taken
+    for (const std::uint8_t earlier : chart_.rank) {
+        if (earlier == to) {
+            break;
+        }
+        const detail::CompiledState& state = chart_.states[earlier];
+        const bool candidate = earlier == from || (state.from >> from & 1U) != 0;
+        if (!candidate) {
+            continue;
+        }
+        const std::optional<AllOf> none = none_of(chart_, earlier == from ? state.stay : state.enter);
+        if (!none) {
+            return found;
+        }
+        append(before, *none);
+    }
+    if (when == When::steady) {
+        append(before, steady_facts(chart_));
+    }
+    for (AllOf& way : ways_of(chart_, wanted.enter)) {
+        append(way, before);
+        found.push_back(std::move(way));
+    }
+    return found;
+}
+
+std::optional<Knowledge> PassageMap::find(std::uint8_t from, std::uint8_t to, When when,
+                                          const AllOf& also) const {
+    for (AllOf& way : demands(from, to, when)) {
+        append(way, also);
+        if (std::optional<Knowledge> moment = solver_.solve(way)) {
+            return moment;
+        }
+    }
+    return std::nullopt;
+}
+
+void PassageMap::find_reachable() {
+    const std::uint32_t any = ~std::uint32_t{0};
+    AllOf before = steady_facts(chart_);
+    for (const std::uint8_t state : chart_.rank) {
+        const detail::CompiledState& compiled = chart_.states[state];
+        if (compiled.from != any) {
+            continue;
+        }
+        for (AllOf way : ways_of(chart_, compiled.enter)) {
+            append(way, before);
+            if (solver_.possible(way)) {
+                reachable_ |= std::uint32_t{1} << state;
+            }
+        }
+        const std::optional<AllOf> none = none_of(chart_, compiled.enter);
+        if (!none) {
+            break;
+        }
+        append(before, *none);
+    }
+    if (!chart_.rank.empty() && reachable_ == 0) {
+        reachable_ = std::uint32_t{1} << chart_.rank.back();
+    }
+    for (std::uint32_t before_round = 0; before_round != reachable_;) {
+        before_round = reachable_;
+        for (std::uint8_t state = 0; state < chart_.states.size(); ++state) {
+            reachable_ |= (before_round >> state & 1U) != 0 ? leads_[state] : 0U;
+        }
+    }
+}
+
+std::vector<Passage> passages(const ChartSpec& spec) {
+    const Chart chart = compile(spec);
+    const detail::ChartData& data = chart.data();
+    const PassageMap map(data);
+    const auto written = [&](const detail::CompiledCondition& condition) {
+        std::string text;
+        for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
+            const detail::Clause& clause = data.clauses[static_cast<std::size_t>(condition.first_clause) + i];
+            std::string terms;
+            for (std::uint16_t k = 0; k < clause.term_count; ++k) {
+                const detail::Term& term = data.terms[static_cast<std::size_t>(clause.first_term) + k];
+                const bool by_chart = term.path.find(".enter") != std::string::npos ||
+                                      term.path.find(".stay") != std::string::npos;
+                if (by_chart) {
+                    terms += (terms.empty() ? "" : ", ") + term.text;
+                }
+            }
+            text += terms.empty() ? "" : (text.empty() ? "" : " or ") + terms;
+        }
+        return text;
+    };
+    std::vector<Passage> found;
+    for (std::uint8_t from = 0; from < data.states.size(); ++from) {
+        for (std::uint8_t to = 0; to < data.states.size(); ++to) {
+            if ((map.reachable() >> from & 1U) == 0 || !map.leads(from, to)) {
+                continue;
+            }
+            Passage passage{from, to, written(data.states[to].enter), {}};
+            for (const std::uint8_t first : data.rank) {
+                if (first == from) {  // it is tried first: the new state takes over what it leaves
+                    passage.unless = written(data.states[from].stay);
+                    break;
+                }
+                if (first == to) {
+                    break;
+                }
+            }
+            found.push_back(std::move(passage));
+        }
+    }
+    return found;
+}
+
+}  // namespace cursimeter::survey

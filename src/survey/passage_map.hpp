@@ -1,0 +1,41 @@
+#pragma once
+
+#include <cstdint>
+
+#include "survey/fact_solver.hpp"
+
+/// Which state can follow which: the core's choice among states, as a question to the solver.
+namespace cursimeter::survey {
+
+/// What limits the moments that are asked about.
+enum class When : std::uint8_t {
+    any,     ///< any moment
+    steady,  ///< no key goes down or up, and the present state was entered just now
+};
+
+class PassageMap {
+  public:
+    explicit PassageMap(const detail::ChartData& chart);
+
+    /// A moment at which a runner in `from` takes `to`, or nothing. `also` must hold besides.
+    [[nodiscard]] std::optional<Knowledge> find(std::uint8_t from, std::uint8_t to, When when,
+                                                const AllOf& also = {}) const;
+    /// Everything that must hold for it, one list for each way into `to`; none if it cannot be.
+    [[nodiscard]] std::vector<AllOf> demands(std::uint8_t from, std::uint8_t to, When when) const;
+    [[nodiscard]] bool leads(std::uint8_t from, std::uint8_t to) const {
+        return (leads_[from] >> to & 1U) != 0;
+    }
+    /// Bit per state that some run can be in.
+    [[nodiscard]] std::uint32_t reachable() const { return reachable_; }
+    [[nodiscard]] const FactSolver& solver() const { return solver_; }
+
+  private:
+    void find_reachable();
+
+    const detail::ChartData& chart_;
+    FactSolver solver_;
+    std::vector<std::uint32_t> leads_;  ///< by state: bit per state that may follow
+    std::uint32_t reachable_ = 0;
+};
+
+}  // namespace cursimeter::survey

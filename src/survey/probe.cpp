@@ -1,0 +1,88 @@
+#include "survey/probe.hpp"
+
+#include <cmath>
+
+#include "core/facts.hpp"
+
+namespace cursimeter::survey {
+
+namespace {
+
+Recipe recipe_for(const detail::ChartData& chart, const detail::CompiledCondition& condition) {
+    namespace fact = detail::fact;
+    Recipe recipe;
+    if (condition.clause_count == 0) {
+        return recipe;
+    }
+    const auto reads = [](std::uint64_t word, unsigned bit) { return (word & fact::bit(bit)) != 0; };
+    for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
+        const detail::Clause& clause = chart.clauses[static_cast<std::size_t>(condition.first_clause) + i];
+        const std::uint64_t want = clause.want.fixed, care = clause.care.fixed;
+        const bool by_input = !reads(want, fact::pushed) && !reads(want, fact::locked) &&
+                              want >> fact::zone_first == 0 &&
+                              !(reads(care, fact::headroom) && !reads(want, fact::headroom));
+        if (!by_input && i + 1 < condition.clause_count) {
+            continue;
+        }
+        recipe.held = static_cast<std::uint32_t>(want >> fact::on_first & 0xffffU);
+        recipe.pressed = static_cast<std::uint32_t>(want >> fact::pressed_first & 0xffffU);
+        if (reads(want, fact::moving_backward)) {
+            recipe.move = {-1.0, 0.0};
+        } else if (reads(want, fact::moving_sideways)) {
+            recipe.move = {0.0, 1.0};
+        } else if (reads(care, fact::moving) && !reads(want, fact::moving)) {
+            recipe.move = {};
+        }
+        for (std::size_t bit = 0; bit < chart.derived_facts.size(); ++bit) {
+            const detail::DerivedFact& derived = chart.derived_facts[bit];
+            if (reads(clause.want.derived, static_cast<unsigned>(bit)) &&
+                derived.quantity == detail::Quantity::active && chart.modifiers[derived.index].conditional) {
+                const Recipe by = recipe_for(chart, chart.modifiers[derived.index].holds_while);
+                recipe.held |= by.held;
+            }
+        }
+        break;
+    }
+    return recipe;
+}
+
+}  // namespace
+
+Recipe recipe_of(const detail::ChartData& chart, std::uint8_t state) {
+    return recipe_for(chart, chart.states[state].enter);
+}
+
+Probe::Probe(const Chart& chart, const Terrain* terrain, const Placement& placement)
+    : chart_(chart), terrain_(terrain), runner_(spawn(chart, placement)) {
+    look.yaw = placement.yaw;
+    for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+        set_press_mode(runner_, ActionId{i},
+                       PressMode::hold);  // on means held, whatever the chart's own mode
+    }
+}
+
+void Probe::pass(double seconds) {
+    for (const double end = now() + seconds; now() < end - 1e-9;) {
+        static_cast<void>(tick(std::min(step, end - now())));
+    }
+}
+
+Report Probe::tick(double seconds) {
+    Intent intent;
+    intent.move = move;
+    intent.look = look;
+    intent.held = held;
+    return terrain_ != nullptr ? advance(chart_, runner_, intent, *terrain_, Seconds{seconds})
+                               : advance(chart_, runner_, intent, Seconds{seconds});
+}
+
+void Probe::settle_speed(double seconds) {
+    for (const double end = now() + seconds; now() < end - 1e-9;) {
+        static_cast<void>(tick(step));
+        if (std::fabs(runner_.speed() - runner_.speed_target()) < 1e-9) {
+            return;
+        }
+    }
+}
+
+}  // namespace cursimeter::survey

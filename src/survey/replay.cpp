@@ -1,0 +1,177 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/diagnostics.hpp>
+#include <cursimeter/survey/take.hpp>
+
+#include "survey/take_fields.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+[[noreturn]] void refuse_fields(std::size_t tick) {
+    throw ChartError({{fmt::format("tick {}", tick),
+                       "has other fields than a runner of this chart",
+                       "the take and the chart do not belong together",
+                       {},
+                       0,
+                       0}});
+}
+
+/// A runner of the chart, filled from a take.
+Runner filled(const Runner& spawned, const std::vector<std::uint64_t>& fields, std::size_t tick) {
+    Runner runner = spawned;
+    if (!TakeFields::write(fields, runner)) {
+        refuse_fields(tick);
+    }
+    return runner;
+}
+
+/// The first field that differs.
+Difference difference_of(const Runner& recorded, const Runner& replayed) {
+    const std::vector<TakeFields::Told> a = TakeFields::tell(recorded), b = TakeFields::tell(replayed);
+    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i) {
+        if (a[i].name != b[i].name || a[i].value != b[i].value) {
+            return {0, 0.0, a[i].name, a[i].value, b[i].value};
+        }
+    }
+    return {0, 0.0, "digest", fmt::format("{:016x}", digest(recorded)),
+            fmt::format("{:016x}", digest(replayed))};
+}
+
+Report one_tick(const Chart& chart, Runner& runner, const Intent& intent, double seconds,
+                CourseTerrain* terrain, double at) {
+    if (terrain == nullptr) {
+        return advance(chart, runner, intent, Seconds{seconds});
+    }
+    terrain->set_time(at);
+    return advance(chart, runner, intent, *terrain, Seconds{seconds});
+}
+
+/// Every tick from what the take had before it, so that one difference does not make all others.
+Replay replay_exactly(const Take& take, const Chart& chart, CourseTerrain* terrain) {
+    Replay result;
+    result.exact = true;
+    const Runner spawned = spawn(chart);
+    Runner runner = filled(spawned, take.start, 0);
+    for (const TakeTick& tick : take.ticks) {
+        if (tick.touched) {
+            runner = filled(spawned, tick.before, result.ticks + 1);
+        }
+        static_cast<void>(one_tick(chart, runner, tick.intent, tick.seconds, terrain, result.seconds));
+        ++result.ticks;
+        result.seconds += tick.seconds;
+        result.digest = digest(runner);
+        if (result.digest != tick.digest) {
+            const Runner recorded = filled(spawned, tick.fields, result.ticks);
+            ++result.differing;
+            if (!result.first) {
+                result.first = difference_of(recorded, runner);
+                result.first->tick = result.ticks;
+                result.first->at = result.seconds;
+            }
+            runner = recorded;
+        }
+    }
+    return result;
+}
+
+/// The take's keys, by the names of their actions, in another chart.
+class OtherKeys {
+  public:
+    OtherKeys(const Chart& own, const Chart& other) {
+        for (std::uint8_t i = 0; i < own.action_count(); ++i) {
+            for (std::uint8_t k = 0; k < other.action_count(); ++k) {
+                if (own.name(ActionId{i}) == other.name(ActionId{k})) {
+                    actions_[i] = k;
+                }
+            }
+        }
+    }
+    std::uint32_t held(std::uint32_t held) const {
+        std::uint32_t mapped = 0;
+        for (std::size_t i = 0; i < actions_.size(); ++i) {
+            mapped |= (held >> i & 1U) != 0 && actions_[i] != none ? 1U << actions_[i] : 0U;
+        }
+        return mapped;
+    }
+    std::vector<Change> changes(const std::vector<Change>& changes) const {
+        std::vector<Change> mapped;
+        for (Change change : changes) {
+            const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
+            if (key && (change.action.index >= actions_.size() || actions_[change.action.index] == none)) {
+                continue;
+            }
+            change.action.index = key ? actions_[change.action.index] : change.action.index;
+            mapped.push_back(change);
+        }
+        return mapped;
+    }
+
+  private:
+    static constexpr std::uint8_t none = 0xff;
+    std::array<std::uint8_t, limits::actions> actions_ = [] {
+        std::array<std::uint8_t, limits::actions> all{};
+        all.fill(none);
+        return all;
+    }();
+};
+
+Replay replay_with_other(const Take& take, const Chart& own, const Chart& chart, CourseTerrain* terrain) {
+    Replay result;
+    const Runner own_spawned = spawn(own);
+    const Runner start = filled(own_spawned, take.start, 0);
+    Runner runner = spawn(chart, {start.position(), start.yaw()});
+    const OtherKeys keys(own, chart);
+    for (const TakeTick& tick : take.ticks) {
+        Intent intent = tick.intent;
+        intent.held = keys.held(intent.held);
+        const std::vector<Change> changes = keys.changes(tick.changes);
+        intent.changes = changes;
+        static_cast<void>(one_tick(chart, runner, intent, tick.seconds, terrain, result.seconds));
+        ++result.ticks;
+        result.seconds += tick.seconds;
+        const Runner recorded = filled(own_spawned, tick.fields, result.ticks);
+        const std::string& before = own.name(recorded.state());
+        const std::string& now = chart.name(runner.state());
+        const glm::dvec3 gap = recorded.position() - runner.position();
+        const bool apart = std::sqrt(gap.x * gap.x + gap.y * gap.y + gap.z * gap.z) > 1e-3;
+        result.differing += before != now || apart ? 1 : 0;
+        if (!result.first && (before != now || apart)) {
+            const auto place = [](const glm::dvec3& v) {
+                return fmt::format("({:.3f}, {:.3f}, {:.3f})", v.x, v.y, v.z);
+            };
+            result.first = before != now ? Difference{result.ticks, result.seconds, "state", before, now}
+                                         : Difference{result.ticks, result.seconds, "position",
+                                                      place(recorded.position()), place(runner.position())};
+        }
+    }
+    result.digest = digest(runner);
+    return result;
+}
+
+}  // namespace
+
+Replay replay(const Take& take, const Chart& chart, const Course* course, const Chart* own) {
+    std::optional<CourseTerrain> terrain;
+    if (course != nullptr) {
+        terrain.emplace(*course, chart);
+    }
+    CourseTerrain* world = terrain ? &*terrain : nullptr;
+    if (chart.digest() == take.chart_digest) {
+        return replay_exactly(take, chart, world);
+    }
+    if (own == nullptr || own->digest() != take.chart_digest) {
+        throw ChartError({{"chart",
+                           fmt::format("is not the take's: its digest is {:016x}, the take's {:016x}",
+                                       chart.digest(), take.chart_digest),
+                           "hand over the chart that it was recorded with, or both",
+                           {},
+                           0,
+                           0}});
+    }
+    return replay_with_other(take, *own, chart, world);
+}
+
+}  // namespace cursimeter::survey

@@ -1,0 +1,225 @@
+#include <fmt/format.h>
+
+#include <cmath>
+#include <cursimeter/diagnostics.hpp>
+#include <cursimeter/survey/values.hpp>
+
+#include "core/chart_keys.hpp"
+#include "core/compile.hpp"
+#include "core/limits_check.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+using keys::Key;
+
+/// The visitor that meets every number of a spec: calls `each(path, key, read, write, whole)`.
+template <class Each>
+class NumberWalk {
+  public:
+    explicit NumberWalk(Each each) : each_(std::move(each)) {}
+
+    void number(const Key& key, double& value) { plain(path(key), key, value); }
+    void number(const Key& key, std::optional<double>& value) { optional(path(key), key, value); }
+    void angle(const Key& key, Degrees& value) { plain(path(key), key, value.value); }
+    void angle(const Key& key, std::optional<Degrees>& value) {
+        each_(
+            path(key), key, [&] { return value ? std::optional(value->value) : std::nullopt; },
+            [&](double wanted) { value = Degrees{wanted}; }, false);
+    }
+    void count(const Key& key, int& value) {
+        each_(
+            path(key), key, [&] { return std::optional(static_cast<double>(value)); },
+            [&](double wanted) { value = static_cast<int>(std::lround(wanted)); }, true);
+    }
+    void numbers(const Key& key, std::optional<std::vector<double>>& values) {
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            plain(fmt::format("{}[{}]", path(key), i + 1), key, (*values)[i]);
+        }
+    }
+    void curve(const Key& key, std::optional<std::vector<CurvePoint>>& points) {
+        Key time = key, part = key;
+        time.unit = "s";
+        time.least = part.least = 0.0;
+        time.most = 60.0;
+        part.unit = "";
+        part.most = 1.0;
+        for (std::size_t i = 0; points && i < points->size(); ++i) {
+            plain(fmt::format("{}[{}][1]", path(key), i + 1), time, (*points)[i].seconds);
+            plain(fmt::format("{}[{}][2]", path(key), i + 1), part, (*points)[i].fraction);
+        }
+    }
+    void rates(const Key& key, std::vector<RateSpec>& rates) {
+        for (RateSpec& rate : rates) {
+            plain(path(key) + "." + rate.meter, key, rate.rate);
+        }
+    }
+    template <class Value>
+    void truth(const Key& /*key*/, Value& /*value*/) {}
+    template <class Value>
+    void text(const Key& /*key*/, Value& /*value*/) {}
+    template <class Value>
+    void names(const Key& /*key*/, Value& /*value*/) {}
+    template <class Value>
+    void condition(const Key& /*key*/, Value& /*value*/) {}
+    template <class Value, class Names>
+    void choice(const Key& /*key*/, Value& /*value*/, const Names& /*names*/) {}
+    template <class Value, class Names>
+    void choices(const Key& /*key*/, Value& /*value*/, const Names& /*names*/) {}
+    template <class Spec, class Describe>
+    void table(const Key& key, Spec& spec, Describe describe) {
+        within(path(key), spec, describe);
+    }
+    template <class Spec, class Describe>
+    void table(const Key& key, std::optional<Spec>& spec, Describe describe) {
+        if (spec) {
+            within(path(key), *spec, describe);
+        }
+    }
+    template <class Spec, class Describe>
+    void each(const Key& key, std::vector<Spec>& list, Describe describe) {
+        for (Spec& spec : list) {
+            within(path(key) + "." + spec.name, spec, describe);
+        }
+    }
+    template <class Spec, class Describe>
+    void list(const Key& key, std::vector<Spec>& list, Describe describe) {
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            within(fmt::format("{}[{}]", path(key), i + 1), list[i], describe);
+        }
+    }
+
+  private:
+    [[nodiscard]] std::string path(const Key& key) const {
+        return prefix_.empty() ? std::string(key.name) : prefix_ + "." + std::string(key.name);
+    }
+    void plain(const std::string& place, const Key& key, double& value) {
+        each_(
+            place, key, [&] { return std::optional(value); }, [&](double wanted) { value = wanted; }, false);
+    }
+    void optional(const std::string& place, const Key& key, std::optional<double>& value) {
+        each_(
+            place, key, [&] { return value; }, [&](double wanted) { value = wanted; }, false);
+    }
+    template <class Spec, class Describe>
+    void within(const std::string& place, Spec& spec, Describe describe) {
+        const std::string outer = prefix_;
+        prefix_ = place;
+        describe(*this, spec);
+        prefix_ = outer;
+    }
+
+    Each each_;
+    std::string prefix_;
+};
+
+template <class Each>
+void walk_numbers(ChartSpec& spec, Each each) {
+    NumberWalk walk(std::move(each));
+    keys::describe_chart(walk, spec);
+}
+
+[[noreturn]] void refuse(std::string_view path, std::string what, std::string mend) {
+    throw ChartError({{std::string(path), std::move(what), std::move(mend), {}, 0, 0}});
+}
+
+[[noreturn]] void refuse_path(const ChartSpec& spec, std::string_view path) {
+    std::vector<std::string> known;
+    for (const ChartValue& value : chart_values(spec)) {
+        known.push_back(value.path);
+    }
+    const std::string_view near = nearest_name(path, known);
+    refuse(path, "is no number of this chart",
+           near.empty() ? "name one as the chart writes it, such as states.walk.speed.forward"
+                        : fmt::format("did you mean '{}'?", near));
+}
+
+void check_range(std::string_view path, const Key& key, double value) {
+    if (!std::isfinite(value) || value > key.most || value < key.least ||
+        (key.above_least && value == key.least)) {
+        refuse(path, fmt::format("{} is out of range", value), detail::range_text(key));
+    }
+}
+
+}  // namespace
+
+std::vector<ChartValue> chart_values(const ChartSpec& spec) {
+    ChartSpec resolved = spec;
+    detail::Findings ignored;
+    resolved.states = detail::resolve_like(spec, ignored);
+    std::vector<ChartValue> values;
+    walk_numbers(resolved, [&](const std::string& path, const Key& key, const auto& read,
+                               const auto& /*write*/, bool whole) {
+        values.push_back(
+            {path, std::string(key.unit), read(), false, key.least, key.most, key.above_least, whole});
+    });
+    ChartSpec own = spec;
+    std::size_t next = 0;
+    walk_numbers(own, [&](const std::string& path, const Key& /*key*/, const auto& read,
+                          const auto& /*write*/, bool /*whole*/) {
+        while (next < values.size() && values[next].path != path) {
+            ++next;  // taken over by `like`
+        }
+        if (next < values.size()) {
+            values[next].said = read().has_value();
+        }
+    });
+    return values;
+}
+
+ChartValue chart_value(const ChartSpec& spec, std::string_view path) {
+    for (ChartValue& value : chart_values(spec)) {
+        if (value.path == path) {
+            return std::move(value);
+        }
+    }
+    refuse_path(spec, path);
+}
+
+void set_chart_value(ChartSpec& spec, std::string_view path, double value) {
+    bool found = false;
+    const auto set = [&](const std::string& place, const Key& key, const auto& /*read*/, const auto& write,
+                         bool /*whole*/) {
+        if (place == path) {
+            check_range(path, key, value);
+            write(value);
+            found = true;
+        }
+    };
+    walk_numbers(spec, set);
+    if (found) {
+        return;
+    }
+    // What a state takes over whole (a list, a curve, a rate) it says itself from now on.
+    detail::Findings ignored;
+    ChartSpec resolved = spec;
+    resolved.states = detail::resolve_like(spec, ignored);
+    walk_numbers(resolved, set);
+    if (!found) {
+        refuse_path(spec, path);
+    }
+    for (std::size_t i = 0; i < spec.states.size(); ++i) {
+        StateSpec& own = spec.states[i];
+        if (path.starts_with("states." + own.name + ".")) {
+            const std::string_view key = path.substr(8 + own.name.size());
+            const StateSpec& whole = resolved.states[i];
+            if (key.starts_with("launch.heights")) {
+                own.launch.heights = whole.launch.heights;
+            } else if (key.starts_with("gain.up_curve")) {
+                own.gain.up_curve = whole.gain.up_curve;
+            } else if (key.starts_with("gain.down_curve")) {
+                own.gain.down_curve = whole.gain.down_curve;
+            } else if (key.starts_with("gain.idle_curve")) {
+                own.gain.idle_curve = whole.gain.idle_curve;
+            } else if (key.starts_with("drain_per_metre.")) {
+                own.drain_per_metre = whole.drain_per_metre;
+            } else if (key.starts_with("drain.")) {
+                own.drain = whole.drain;
+            } else if (key.starts_with("cost.")) {
+                own.cost = whole.cost;
+            }
+        }
+    }
+}
+
+}  // namespace cursimeter::survey

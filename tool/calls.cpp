@@ -1,0 +1,232 @@
+#include "calls.hpp"
+
+#include <CLI/CLI.hpp>
+#include <memory>
+
+#include "commands.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+/// A subcommand whose options live as long as the call.
+template <class Options, class Fill>
+void add(CLI::App& app, Calls& calls, const char* name, const char* meaning, int (*command)(const Options&),
+         Fill fill) {
+    auto options = std::make_shared<Options>();
+    CLI::App* sub = app.add_subcommand(name, meaning);
+    fill(*sub, *options);
+    calls.emplace_back(sub, [options, command] { return command(*options); });
+}
+
+void chart_argument(CLI::App& sub, std::string& chart) {
+    sub.add_option("CHART", chart, "chart file (TOML)")->required();
+}
+/// The run that several commands look at.
+void scene_options(CLI::App& sub, SceneOptions& scene, bool drill_needed) {
+    chart_argument(sub, scene.chart);
+    CLI::Option* drill = sub.add_option("--drill", scene.drill, "drill file (TOML)");
+    if (drill_needed) {
+        drill->required();
+    }
+    sub.add_option("--course", scene.course, "course file (TOML); open flat ground if not given");
+    sub.add_option("--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
+    sub.add_option("--seconds", scene.seconds, "how long to run; the drill's length if not given");
+}
+void json_flag(CLI::App& sub, bool& json, const char* instead) {
+    sub.add_flag("--json", json, std::string("print one JSON object instead of ") + instead);
+}
+
+void add_run(CLI::App& app, Calls& calls) {
+    add<RunOptions>(
+        app, calls, "run", "Drive a chart through a drill and tell what happened", run_command,
+        [](CLI::App& sub, RunOptions& run) {
+            scene_options(sub, run.scene, true);
+            sub.add_option("--trace", run.trace, "write the per-tick table to this CSV file");
+            sub.add_option("--take", run.take, "record the run to this take file; `replay` plays it again");
+            sub.add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
+            sub.add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
+            json_flag(sub, run.json, "the summary");
+        });
+}
+
+void add_check(CLI::App& app, Calls& calls) {
+    add<CheckOptions>(app, calls, "check", "Say whether a chart is sound, by reasoning over its conditions",
+                      check_command, [](CLI::App& sub, CheckOptions& check) {
+                          chart_argument(sub, check.chart);
+                          sub.add_option(
+                              "--proof", check.proof,
+                              "write the drill that shows the first finding to this file; those of further "
+                              "findings get a number before the ending");
+                          json_flag(sub, check.json, "the findings");
+                      });
+}
+
+void add_figures(CLI::App& app, Calls& calls) {
+    add<FiguresOptions>(
+        app, calls, "figures", "Print the numbers that follow from a chart", figures_command,
+        [](CLI::App& sub, FiguresOptions& figures) {
+            chart_argument(sub, figures.chart);
+            sub.add_option("--course", figures.course, "course file (TOML): adds its legs");
+            sub.add_option("--compare", figures.compare, "another chart, set beside the first");
+            CLI::Option* csv = sub.add_flag("--csv", figures.csv, "print CSV instead of a table");
+            sub.add_flag("--json", figures.json, "print one JSON object instead of a table")->excludes(csv);
+        });
+}
+
+void add_why(CLI::App& app, Calls& calls) {
+    add<WhyOptions>(app, calls, "why", "Say why a state is taken at a time of a run, and why others are not",
+                    why_command, [](CLI::App& sub, WhyOptions& why) {
+                        scene_options(sub, why.scene, true);
+                        sub.add_option("--at", why.at,
+                                       "s; without it: all stretches in which --state was denied");
+                        sub.add_option("--state", why.state, "tell of this state only");
+                        json_flag(sub, why.json, "text");
+                    });
+}
+
+void add_draw(CLI::App& app, Calls& calls) {
+    add<DrawOptions>(
+        app, calls, "draw", "Draw a run over time, its path, or the chart's states", draw_command,
+        [](CLI::App& sub, DrawOptions& draw) {
+            sub.add_option("WHAT", draw.what, "timeline, path or diagram")
+                ->required()
+                ->check(CLI::IsMember({"timeline", "path", "diagram"}));
+            scene_options(sub, draw.scene, false);
+            sub.add_option("-o,--out", draw.out, "file: .png or .svg, of a diagram also .dot")->required();
+        });
+}
+
+void add_sweep(CLI::App& app, Calls& calls) {
+    add<SweepOptions>(
+        app, calls, "sweep", "Turn one or two values over a range and tell what becomes of figures",
+        sweep_command, [](CLI::App& sub, SweepOptions& sweep) {
+            chart_argument(sub, sweep.chart);
+            sub.add_option("--vary", sweep.vary,
+                           "PATH=FROM:TO:STEP, once or twice: states.sprint.speed.forward=5:9:0.5")
+                ->required();
+            sub.add_option("--figure", sweep.figures, "figure to tell, once or more; see `figures`")
+                ->required();
+            sub.add_option(
+                "-o,--out", sweep.out,
+                "write the table to this CSV file; rows that it holds already are not found again");
+            sub.add_option("--picture", sweep.picture,
+                           "draw lines, or a heat map, to this .png or .svg file");
+            sub.add_option("--threads", sweep.threads, "0: as many as there are cores")
+                ->capture_default_str();
+            json_flag(sub, sweep.json, "CSV");
+        });
+}
+
+void add_fit(CLI::App& app, Calls& calls) {
+    add<FitOptions>(
+        app, calls, "fit", "Find chart values that give the figures that are wanted", fit_command,
+        [](CLI::App& sub, FitOptions& fit) {
+            chart_argument(sub, fit.chart);
+            sub.add_option("--want", fit.want, "\"FIGURE = VALUE UNIT\", once or more")->required();
+            sub.add_option("--vary", fit.vary, "PATH or PATH=FROM:TO, once or more")->required();
+            sub.add_option("--keep-within", fit.keep_within,
+                           "% by which each value may change at most, where --vary names no range");
+            sub.add_option("-o,--out", fit.out, "write the chart with the values found to this file");
+            json_flag(sub, fit.json, "text");
+        });
+}
+
+void add_replay(CLI::App& app, Calls& calls) {
+    add<ReplayOptions>(app, calls, "replay", "Play a take again and compare it bit for bit", replay_command,
+                       [](CLI::App& sub, ReplayOptions& replay) {
+                           sub.add_option("TAKE", replay.take, "take file")->required();
+                           sub.add_option("--chart", replay.chart,
+                                          "play it with this chart instead of its own");
+                           json_flag(sub, replay.json, "text");
+                       });
+}
+
+void add_report(CLI::App& app, Calls& calls) {
+    add<ReportOptions>(app, calls, "report", "Write one self-contained page about a chart and a run",
+                       report_command, [](CLI::App& sub, ReportOptions& report) {
+                           scene_options(sub, report.scene, true);
+                           sub.add_option("-o,--out", report.out, "HTML file")->required();
+                       });
+}
+
+void add_watch(CLI::App& app, Calls& calls) {
+    add<WatchOptions>(app, calls, "watch", "Run again at each save and tell what has changed", watch_command,
+                      [](CLI::App& sub, WatchOptions& watch) {
+                          scene_options(sub, watch.scene, true);
+                          sub.add_option("--saves", watch.saves,
+                                         "end after so many saves; 0: go on until interrupted")
+                              ->capture_default_str();
+                      });
+}
+
+void add_net(CLI::App& app, Calls& calls) {
+    add<NetOptions>(
+        app, calls, "net", "Play a chart by a server and clients over a bad network", net_command,
+        [](CLI::App& sub, NetOptions& net) {
+            chart_argument(sub, net.chart);
+            const auto option = [&](const char* name, auto& value, const char* meaning) {
+                sub.add_option(name, value, meaning)->capture_default_str();
+            };
+            option("--clients", net.clients, "how many clients, 1 to 256");
+            option("--seconds", net.seconds, "how long to play, up to 3600");
+            sub.add_option("--drill", net.drill,
+                           "drill file (TOML) that every client plays; random hands if not given");
+            sub.add_option("--course", net.course, "course file (TOML); open flat ground if not given");
+            option("--rate", net.rate, "ticks a second, 10 to 1000");
+            option("--snapshots", net.snapshots, "snapshots a second, at least 10");
+            option("--delay", net.delay, "ms, one way: half of the round trip");
+            option("--jitter", net.jitter, "ms by which each packet's delay is more or less");
+            option("--loss", net.loss, "% of packets that are lost");
+            option("--burst", net.burst, "ms that a stretch of loss lasts at most; 0: each packet by itself");
+            option("--duplicate", net.duplicate, "% of packets that come twice");
+            option("--reorder", net.reorder, "% of packets that later ones overtake");
+            option("--corrupt", net.corrupt, "% of packets with a bit turned over");
+            option("--bandwidth", net.bandwidth, "kB/s each way; 0: any");
+            option("--seed", net.seed, "another number, other faults");
+            sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
+            json_flag(sub, net.json, "the summary");
+        });
+}
+
+void add_formats(CLI::App& app, Calls& calls) {
+    add<ReferenceOptions>(app, calls, "reference", "Print the reference of a file format (Markdown)",
+                          reference_command, [](CLI::App& sub, ReferenceOptions& reference) {
+                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
+                                  ->required()
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
+                          });
+    add<ReferenceOptions>(app, calls, "schema", "Print the JSON Schema of a file format, for editors",
+                          schema_command, [](CLI::App& sub, ReferenceOptions& reference) {
+                              sub.add_option("FORMAT", reference.format, "chart, drill or course")
+                                  ->required()
+                                  ->check(CLI::IsMember({"chart", "drill", "course"}));
+                          });
+    add<NewOptions>(app, calls, "new", "Write a commented chart, drill and course to begin from", new_command,
+                    [](CLI::App& sub, NewOptions& fresh) {
+                        sub.add_option("NAME", fresh.name,
+                                       "of the character: lower case, as in NAME.chart.toml")
+                            ->required();
+                        sub.add_option("--folder", fresh.folder, "where to")->capture_default_str();
+                    });
+}
+
+}  // namespace
+
+Calls add_calls(CLI::App& app) {
+    Calls calls;
+    add_run(app, calls);
+    add_check(app, calls);
+    add_figures(app, calls);
+    add_why(app, calls);
+    add_draw(app, calls);
+    add_sweep(app, calls);
+    add_fit(app, calls);
+    add_replay(app, calls);
+    add_report(app, calls);
+    add_watch(app, calls);
+    add_net(app, calls);
+    add_formats(app, calls);
+    return calls;
+}
+
+}  // namespace cursimeter::tool

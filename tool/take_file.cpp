@@ -1,0 +1,38 @@
+#include "take_file.hpp"
+
+#include <fmt/format.h>
+
+#include <cerrno>
+#include <cstring>
+#include <fstream>
+#include <sstream>
+
+#include "files.hpp"
+
+namespace cursimeter::tool {
+
+void write_take(const Scene& scene, const std::string& file) {
+    const Chart& chart = scene.chart.chart;
+    const Drill& drill = scene.drill.drill;
+    const survey::TakeOrigin origin{format_chart(scene.chart.spec),
+                                    scene.course ? format_course(scene.course->spec()) : std::string(),
+                                    drill.name()};
+    const std::vector<std::byte> bytes = survey::record(chart, drill, scene.world(), scene.ends, origin);
+    write_text(file, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+}
+
+survey::Take load_take(const std::string& file) {
+    std::ifstream in(file, std::ios::binary);
+    std::ostringstream text;
+    if (in) {
+        text << in.rdbuf();
+    }
+    if (!in) {
+        throw ChartError({{"", fmt::format("cannot be read: {}", std::strerror(errno)),
+                           "check the path and its permissions", file, 0, 0}});
+    }
+    const std::string bytes = text.str();
+    return survey::read_take(std::as_bytes(std::span(bytes.data(), bytes.size())), file);
+}
+
+}  // namespace cursimeter::tool
