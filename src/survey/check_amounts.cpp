@@ -20,37 +20,6 @@ std::string joined(const std::vector<std::string>& parts) {
 
 }  // namespace
 
-bool Checker::costs_too_much(std::uint8_t index) const {
-    const detail::CompiledState& state = data_.states[index];
-    for (std::size_t i = 0; i < data_.meters.size(); ++i) {
-        if (state.costs[i] > data_.meters[i].capacity) {
-            return true;
-        }
-    }
-    return false;
-}
-
-void Checker::costs() {
-    for (std::uint8_t index = 0; index < data_.states.size(); ++index) {
-        const detail::CompiledState& state = data_.states[index];
-        for (std::size_t i = 0; i < data_.meters.size(); ++i) {
-            const detail::CompiledMeter& meter = data_.meters[i];
-            if (state.costs[i] > meter.capacity) {
-                add({Severity::error,
-                     FindingKind::cost_above_capacity,
-                     {fmt::format("states.{}.cost.{}", state.name, meter.name),
-                      fmt::format("meters.{}.capacity", meter.name)},
-                     fmt::format("{} costs {} {}, of which there are {} at most: it can never be entered",
-                                 state.name, state.costs[i], meter.name, meter.capacity),
-                     fmt::format("let it cost {} or less", meter.capacity),
-                     {state.name},
-                     {},
-                     {}});
-            }
-        }
-    }
-}
-
 /// Whether anything in the chart ever fills the meter again.
 bool Checker::comes_back(std::uint8_t index) const {
     const detail::CompiledMeter& meter = data_.meters[index];
@@ -348,7 +317,6 @@ void Checker::implausible() {
 std::vector<Finding> Checker::run() {
     states_never_entered();
     states_never_left();
-    costs();
     flicker();
     left_at_once();
     terms();
@@ -396,8 +364,6 @@ std::string_view to_string(FindingKind kind) {
             return "always true";
         case FindingKind::contradiction:
             return "contradiction";
-        case FindingKind::cost_above_capacity:
-            return "cost above capacity";
         case FindingKind::never_refills:
             return "never refills";
         case FindingKind::latch_never_opens:

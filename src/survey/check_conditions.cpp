@@ -37,7 +37,8 @@ std::string Checker::told(const Knowledge& moment, const std::vector<std::uint8_
                 for (std::uint16_t k = 0; k < clause.term_count; ++k) {
                     const detail::Term& term = data_.terms[static_cast<std::size_t>(clause.first_term) + k];
                     const Literal literal = literal_of(term);
-                    if (!moment.knows(literal.fact) || !said.insert({literal.fact, true}).second) {
+                    if (!is_written(term) || !moment.knows(literal.fact) ||
+                        !said.insert({literal.fact, true}).second) {
                         continue;
                     }
                     const bool holds = moment.is_set(literal.fact) == literal.set;
@@ -62,23 +63,25 @@ void Checker::states_never_entered() {
         const bool can_hold = std::any_of(ways.begin(), ways.end(),
                                           [&](const AllOf& way) { return map_.solver().possible(way); });
         if (!can_hold) {
-            if (!costs_too_much(index)) {
-                add({Severity::error,
-                     FindingKind::never_entered,
-                     {path + ".enter"},
-                     fmt::format("{} can never be entered: {}", state.name, why_never(state.enter)),
-                     "take out or change one of these terms",
-                     {state.name},
-                     {},
-                     {}});
-            }
+            add({Severity::error,
+                 FindingKind::never_entered,
+                 {path + ".enter"},
+                 fmt::format("{} can never be entered: {}", state.name, why_never(state.enter)),
+                 "take out or change one of these terms",
+                 {state.name},
+                 {},
+                 {}});
             continue;
         }
         const std::uint32_t from = state.from & reachable & ~(std::uint32_t{1} << index);
         if (from == 0) {
-            const bool consequence = (state.from & ((std::uint64_t{1} << data_.states.size()) - 1)) != 0 &&
-                                     std::popcount(state.from) < 32;
-            if (!consequence || std::popcount(reachable) + 1 == static_cast<int>(data_.states.size())) {
+            // Not told of where it only follows from another state that cannot be entered for a reason of its own.
+            bool follows = false;
+            for (std::uint8_t other = 0; other < data_.states.size(); ++other) {
+                const bool before = (state.from >> other & 1U) != 0 && other != index;
+                follows = follows || (before && (data_.states[other].from & reachable) != 0);
+            }
+            if (!follows) {
                 add({Severity::error,
                      FindingKind::never_entered,
                      {path + ".from"},
@@ -197,6 +200,86 @@ bool Checker::reads_speed(const AllOf& demands) const {
     });
 }
 
+/// The states of a ring that do not stay although they have just been entered: those to be mended.
+void Checker::tell_ring(const std::vector<std::uint8_t>& ring, const AllOf& moment) {
+    std::vector<std::string> names, paths;
+    bool news = false;
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const std::string& name = data_.states[ring[i]].name;
+        names.push_back(name);
+        ringed_.insert({ring[i], ring[(i + 1) % ring.size()]});
+        ringed_.insert({ring[(i + 1) % ring.size()], ring[i]});
+        AllOf kept = moment;
+        const std::optional<AllOf> ended = none_of(data_, data_.states[ring[i]].stay);
+        if (ended) {
+            kept.insert(kept.end(), ended->begin(), ended->end());
+        }
+        if (ended && map_.solver().possible(kept)) {
+            news = restless_.insert(ring[i]).second || news;
+            paths.push_back("states." + name + ".stay");
+            paths.push_back("states." + name + ".enter");
+        }
+    }
+    if (!news && !paths.empty()) {
+        return;  // the same states in another ring
+    }
+    for (const std::string& name : names) {
+        if (paths.empty()) {
+            paths.push_back("states." + name + ".enter");
+        }
+    }
+    add({Severity::error,
+         FindingKind::flicker,
+         paths,
+         fmt::format("{} lead back to one another without end while nothing changes: {}", joined(names, ", "),
+                     told(*map_.solver().solve(moment), ring)),
+         "let each `stay` hold wherever its own `enter` does",
+         names,
+         {},
+         {}});
+}
+
+/// Whether a ring goes on without end at a moment. The core enters a state once in an instant and goes on after a
+/// pause, so an instant ends where it began, in some state of the ring whose next one is barred; there, no state outside
+/// the ring may be taken. Returns what must hold for that.
+std::optional<AllOf> Checker::goes_on(const std::vector<std::uint8_t>& ring, const AllOf& moment) const {
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const std::uint8_t here = ring[i], barred = ring[(i + 1) % ring.size()];
+        AllOf wanted = moment;
+        bool after_barred = false, taken = false;
+        for (const std::uint8_t state : data_.rank) {
+            const detail::CompiledState& other = data_.states[state];
+            after_barred = after_barred || state == barred;
+            if (!after_barred) {
+                continue;
+            }
+            if (state == here) {  // if it stays, nothing after it is tried
+                for (AllOf way : ways_of(data_, other.stay)) {
+                    way.insert(way.end(), wanted.begin(), wanted.end());
+                    if (map_.solver().possible(way)) {
+                        return way;
+                    }
+                }
+                continue;
+            }
+            const bool outside = std::find(ring.begin(), ring.end(), state) == ring.end();
+            if (!outside || (other.from >> here & 1U) == 0) {
+                continue;
+            }
+            const std::optional<AllOf> none = none_of(data_, other.enter);
+            if (!none) {
+                taken = true;
+                break;
+            }
+            wanted.insert(wanted.end(), none->begin(), none->end());
+        }
+        if (!taken && map_.solver().possible(wanted)) {
+            return wanted;
+        }
+    }
+    return std::nullopt;
+}
+
 /// Rings of states that lead on to one another at one and the same moment. A moment that lasts, so the runner goes
 /// round as often as the core lets it.
 void Checker::flicker() {
@@ -228,26 +311,11 @@ void Checker::ring_from(const std::vector<std::uint8_t>& ring, const std::vector
         return possible;
     };
     if (ring.size() >= 2) {
-        const std::vector<AllOf> closed = follow(first);
-        if (!closed.empty()) {
-            std::vector<std::string> names, paths;
-            for (const std::uint8_t state : ring) {
-                names.push_back(data_.states[state].name);
-                paths.push_back("states." + names.back() + ".enter");
+        for (const AllOf& closed : follow(first)) {
+            if (std::optional<AllOf> endless = goes_on(ring, closed)) {
+                tell_ring(ring, *endless);
+                return;
             }
-            ringed_.insert({first, ring[1]});
-            ringed_.insert({ring[1], first});
-            const Knowledge moment = *map_.solver().solve(closed.front());
-            add({Severity::error,
-                 FindingKind::flicker,
-                 paths,
-                 fmt::format("{} lead back to one another without end while nothing changes: {}",
-                             joined(names, ", "), told(moment, ring)),
-                 "let each `stay` hold wherever its own `enter` does",
-                 names,
-                 {},
-                 {}});
-            return;
         }
     }
     if (ring.size() == longest_ring) {
@@ -314,8 +382,16 @@ void Checker::left_at_once() {
 
 void Checker::terms() {
     std::set<std::string> seen;
+    std::vector<std::string> told_already;  // conditions of states that were told of as never entered
+    for (const Finding& finding : findings_) {
+        if (finding.kind == FindingKind::never_entered) {
+            told_already.push_back(finding.paths.front());
+        }
+    }
     for (const detail::Term& term : data_.terms) {
-        if (!is_written(term) || !seen.insert(term.path).second) {
+        const bool known = std::any_of(told_already.begin(), told_already.end(),
+                                       [&](const std::string& path) { return term.path.starts_with(path); });
+        if (known || !is_written(term) || !seen.insert(term.path).second) {
             continue;
         }
         const Literal literal = literal_of(term);

@@ -23,7 +23,6 @@ class Checker {
     void left_at_once();
     void terms();
     // check_amounts.cpp
-    void costs();
     void meters();
     void cooldowns();
     void modifiers();
@@ -36,8 +35,10 @@ class Checker {
     [[nodiscard]] std::string conflict_in(const detail::Clause& clause) const;
     [[nodiscard]] bool is_inert(std::uint8_t index) const;
     [[nodiscard]] bool reads_speed(const AllOf& demands) const;
+    [[nodiscard]] std::optional<AllOf> goes_on(const std::vector<std::uint8_t>& ring,
+                                               const AllOf& moment) const;
+    void tell_ring(const std::vector<std::uint8_t>& ring, const AllOf& moment);
     void ring_from(const std::vector<std::uint8_t>& ring, const std::vector<AllOf>& moments);
-    [[nodiscard]] bool costs_too_much(std::uint8_t index) const;
     [[nodiscard]] bool comes_back(std::uint8_t meter) const;
 
     const ChartSpec& spec_;
@@ -46,6 +47,7 @@ class Checker {
     PassageMap map_;
     std::vector<Finding> findings_;
     std::set<std::pair<std::uint8_t, std::uint8_t>> ringed_;  ///< neighbours in a ring that was told of
+    std::set<std::uint8_t> restless_;                         ///< states that were told of as not staying
 };
 
 }  // namespace cursimeter::survey

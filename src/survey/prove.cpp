@@ -91,7 +91,6 @@ class Prover {
                 break;
             case FindingKind::never_entered:
             case FindingKind::hidden:
-            case FindingKind::cost_above_capacity:
                 attempt(
                     finding, states,
                     [&](const Run& run) { return first_event(run, EventKind::refused, states[0].index); },
@@ -196,8 +195,9 @@ class Prover {
         for (const double seconds : {3.0, 20.0, 150.0}) {
             for (const StateId state : states) {
                 for (const bool hammer : {false, true}) {
-                    const DrillSpec drill =
-                        asking_for(state.index, seconds, hammer, finding.kind == FindingKind::never_left);
+                    const DrillSpec drill = shortened(
+                        asking_for(state.index, seconds, hammer, finding.kind == FindingKind::never_left),
+                        seconds);
                     const std::optional<double> at = shows(run_of(drill));
                     if (!at || (best && best->seconds <= *at)) {
                         continue;

@@ -55,7 +55,7 @@ class DiagramWriter {
             "ranksep=0.55]\n"
             "  node [shape=box, style=\"rounded,filled\", fontname=\"DejaVu Sans\", fontsize=15, "
             "fontcolor=\"{}\"]\n"
-            "  edge [fontname=\"DejaVu Sans\", fontsize=11, color=\"{}\", fontcolor=\"{}\", arrowsize=0.7]\n",
+            "  edge [fontname=\"DejaVu Sans\", fontsize=13, color=\"{}\", fontcolor=\"{}\", arrowsize=0.7]\n",
             hex(paper), heading(), hex(ink), hex(faint), hex(ink));
         states();
         changes();
@@ -142,7 +142,7 @@ class DiagramWriter {
             }
         }
         dot_ += fmt::format(
-            "  any_{} [shape=plaintext, style=\"\", fontsize=11, fontcolor=\"{}\", label=\"any{}\"]\n",
+            "  any_{} [shape=plaintext, style=\"\", fontsize=12, fontcolor=\"{}\", label=\"any{}\"]\n",
             name(to), hex(faint), but.empty() ? "" : "\\nbut " + folded(but));
         dot_ += fmt::format("  any_{} -> {} [style=dashed, label=\"{}\"]\n", name(to), name(to),
                             folded(condition_of(*all.front())));
@@ -151,7 +151,7 @@ class DiagramWriter {
     void edge(const std::string& from, std::uint8_t to, const std::string& condition, std::size_t times) {
         std::string label = folded(condition);
         if (times > 0) {
-            label = fmt::format("{} \u00d7{}", label, times);
+            label += fmt::format("{}\u00d7{}", label.empty() ? "" : " ", times);
         }
         dot_ += fmt::format(
             "  {} -> {} [label=\"{}\"{}]\n", from, name(to), label,

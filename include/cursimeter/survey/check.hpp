@@ -25,7 +25,6 @@ enum class FindingKind : unsigned char {
     never_true,     ///< a term that never holds
     always_true,    ///< a term that always holds
     contradiction,  ///< terms of one list that cannot hold together
-    cost_above_capacity,
     never_refills,  ///< a meter that states need, and that is used up for good
     latch_never_opens,
     short_cooldown,  ///< over before the state that it guards
