@@ -317,8 +317,7 @@ void Checker::implausible() {
 std::vector<Finding> Checker::run() {
     states_never_entered();
     states_never_left();
-    flicker();
-    left_at_once();
+    restless_states();
     terms();
     meters();
     cooldowns();

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/conditions.hpp"
 #include "core/facts.hpp"
 #include "survey/checker.hpp"
 
@@ -200,183 +201,113 @@ bool Checker::reads_speed(const AllOf& demands) const {
     });
 }
 
-/// The states of a ring that do not stay although they have just been entered: those to be mended.
-void Checker::tell_ring(const std::vector<std::uint8_t>& ring, const AllOf& moment) {
-    std::vector<std::string> names, paths;
-    bool news = false;
-    for (std::size_t i = 0; i < ring.size(); ++i) {
-        const std::string& name = data_.states[ring[i]].name;
-        names.push_back(name);
-        ringed_.insert({ring[i], ring[(i + 1) % ring.size()]});
-        ringed_.insert({ring[(i + 1) % ring.size()], ring[i]});
-        AllOf kept = moment;
-        const std::optional<AllOf> ended = none_of(data_, data_.states[ring[i]].stay);
-        if (ended) {
-            kept.insert(kept.end(), ended->begin(), ended->end());
-        }
-        if (ended && map_.solver().possible(kept)) {
-            news = restless_.insert(ring[i]).second || news;
-            paths.push_back("states." + name + ".stay");
-            paths.push_back("states." + name + ".enter");
-        }
-    }
-    if (!news && !paths.empty()) {
-        return;  // the same states in another ring
-    }
-    for (const std::string& name : names) {
-        if (paths.empty()) {
-            paths.push_back("states." + name + ".enter");
-        }
-    }
-    add({Severity::error,
-         FindingKind::flicker,
-         paths,
-         fmt::format("{} lead back to one another without end while nothing changes: {}", joined(names, ", "),
-                     told(*map_.solver().solve(moment), ring)),
-         "let each `stay` hold wherever its own `enter` does",
-         names,
-         {},
-         {}});
-}
-
-/// Whether a ring goes on without end at a moment. The core enters a state once in an instant and goes on after a
-/// pause, so an instant ends where it began, in some state of the ring whose next one is barred; there, no state outside
-/// the ring may be taken. Returns what must hold for that.
-std::optional<AllOf> Checker::goes_on(const std::vector<std::uint8_t>& ring, const AllOf& moment) const {
-    for (std::size_t i = 0; i < ring.size(); ++i) {
-        const std::uint8_t here = ring[i], barred = ring[(i + 1) % ring.size()];
-        AllOf wanted = moment;
-        bool after_barred = false, taken = false;
-        for (const std::uint8_t state : data_.rank) {
-            const detail::CompiledState& other = data_.states[state];
-            after_barred = after_barred || state == barred;
-            if (!after_barred) {
-                continue;
-            }
-            if (state == here) {  // if it stays, nothing after it is tried
-                for (AllOf way : ways_of(data_, other.stay)) {
-                    way.insert(way.end(), wanted.begin(), wanted.end());
-                    if (map_.solver().possible(way)) {
-                        return way;
-                    }
-                }
-                continue;
-            }
-            const bool outside = std::find(ring.begin(), ring.end(), state) == ring.end();
-            if (!outside || (other.from >> here & 1U) == 0) {
-                continue;
-            }
-            const std::optional<AllOf> none = none_of(data_, other.enter);
-            if (!none) {
-                taken = true;
+/// The states that a runner in `from` goes through for ever while these facts hold, by the core's own choice: each is
+/// entered once in an instant, and after a pause it begins anew. Empty if it comes to rest, or if entering a state
+/// changes what holds.
+std::vector<std::uint8_t> Checker::ring_of(std::uint8_t from, const detail::Facts& facts) const {
+    detail::RunnerState runner;
+    runner.state = from;
+    std::vector<std::uint8_t> begun_in;
+    for (;;) {
+        std::vector<std::uint8_t> entered_now;
+        std::uint32_t entered = 0;
+        for (;;) {
+            const detail::Choice choice = detail::choose(data_, runner, facts, facts, entered, {});
+            if (!choice.change) {
                 break;
             }
-            wanted.insert(wanted.end(), none->begin(), none->end());
-        }
-        if (!taken && map_.solver().possible(wanted)) {
-            return wanted;
-        }
-    }
-    return std::nullopt;
-}
-
-/// Rings of states that lead on to one another at one and the same moment. A moment that lasts, so the runner goes
-/// round as often as the core lets it.
-void Checker::flicker() {
-    for (std::uint8_t first = 0; first < data_.states.size(); ++first) {
-        if ((map_.reachable() >> first & 1U) != 0 && is_inert(first)) {
-            ring_from({first}, {{}});
-        }
-    }
-}
-
-void Checker::ring_from(const std::vector<std::uint8_t>& ring, const std::vector<AllOf>& moments) {
-    constexpr std::size_t longest_ring = 4;
-    const std::uint8_t first = ring.front(), last = ring.back();
-    const auto follow = [&](std::uint8_t next) {
-        std::vector<AllOf> possible;
-        for (const AllOf& way : map_.demands(last, next, When::steady)) {
-            const bool jumps = data_.states[next].gain.law == GainLaw::instant ||
-                               data_.states[last].gain.law == GainLaw::instant;
-            if (jumps && reads_speed(way)) {
-                continue;  // the speed makes a jump on entry
+            if (!is_inert(choice.state)) {
+                return {};
             }
-            for (AllOf both : moments) {
-                both.insert(both.end(), way.begin(), way.end());
-                if (map_.solver().possible(both)) {
-                    possible.push_back(std::move(both));
-                }
-            }
+            entered |= std::uint32_t{1} << choice.state;
+            entered_now.push_back(choice.state);
+            runner.state = choice.state;
         }
-        return possible;
-    };
-    if (ring.size() >= 2) {
-        for (const AllOf& closed : follow(first)) {
-            if (std::optional<AllOf> endless = goes_on(ring, closed)) {
-                tell_ring(ring, *endless);
-                return;
-            }
+        if (entered_now.size() < 2) {
+            return {};  // at rest, or on the way there
         }
-    }
-    if (ring.size() == longest_ring) {
-        return;
-    }
-    for (std::uint8_t next = static_cast<std::uint8_t>(first + 1); next < data_.states.size(); ++next) {
-        const bool new_one = std::find(ring.begin(), ring.end(), next) == ring.end();
-        if (!new_one || !map_.leads(last, next) || !is_inert(next)) {
-            continue;
+        if (std::find(begun_in.begin(), begun_in.end(), runner.state) != begun_in.end()) {
+            std::sort(entered_now.begin(), entered_now.end());
+            return entered_now;
         }
-        std::vector<AllOf> onward = follow(next);
-        if (!onward.empty()) {
-            std::vector<std::uint8_t> longer = ring;
-            longer.push_back(next);
-            ring_from(longer, onward);
-        }
+        begun_in.push_back(runner.state);
     }
 }
 
-/// States whose `enter` and the end of whose `stay` can hold at one moment.
-void Checker::left_at_once() {
+/// States whose `enter` and the end of whose `stay` can hold at one moment: the runner goes round and round between
+/// them and others, or at least comes and goes in one instant.
+void Checker::restless_states() {
+    const std::uint32_t reachable = map_.reachable();
     for (std::uint8_t index = 0; index < data_.states.size(); ++index) {
-        if ((map_.reachable() >> index & 1U) == 0 || !is_inert(index)) {
-            continue;
+        const std::optional<AllOf> ended = none_of(data_, data_.states[index].stay);
+        if ((reachable >> index & 1U) == 0 || !is_inert(index) || !ended) {
+            continue;  // without an end of its own, it is left for a better state only: that is what rank is for
         }
-        for (std::uint8_t next = 0; next < data_.states.size(); ++next) {
-            if (next == index || !map_.leads(index, next) || ringed_.count({index, next}) != 0) {
-                continue;
-            }
-            const std::optional<AllOf> ended = none_of(data_, data_.states[index].stay);
-            if (!ended) {
-                continue;  // a better state takes over: that is what rank is for
-            }
-            bool found = false;
-            for (std::uint8_t from = 0; from < data_.states.size() && !found; ++from) {
-                if (from == index || (map_.reachable() >> from & 1U) == 0) {
+        std::optional<std::pair<std::uint8_t, Knowledge>> left;  // for which state, and at which moment
+        bool rings = false;
+        for (std::uint8_t from = 0; from < data_.states.size() && !rings; ++from) {
+            for (std::uint8_t next = 0; next < data_.states.size() && !rings; ++next) {
+                const bool possible = from != index && next != index && (reachable >> from & 1U) != 0 &&
+                                      map_.leads(from, index) && map_.leads(index, next);
+                if (!possible) {
                     continue;
                 }
                 for (AllOf way : map_.demands(from, index, When::steady)) {
                     way.insert(way.end(), ended->begin(), ended->end());
-                    if (std::optional<Knowledge> moment = map_.find(index, next, When::steady, way)) {
-                        add({Severity::warning,
-                             FindingKind::left_at_once,
-                             {"states." + data_.states[index].name + ".stay",
-                              "states." + data_.states[index].name + ".enter"},
-                             fmt::format(
-                                 "{} can be left for {} in the very instant in which it is entered: {}",
-                                 data_.states[index].name, data_.states[next].name, told(*moment, {index})),
-                             "let its `stay` hold wherever its `enter` does",
-                             {data_.states[index].name},
-                             {},
-                             {}});
-                        found = true;
+                    const std::optional<Knowledge> moment = map_.find(index, next, When::steady, way);
+                    // Under the instant law the speed makes a jump on entry, so what it is then is not known here.
+                    const bool jumps = data_.states[index].gain.law == GainLaw::instant && reads_speed(way);
+                    if (!moment || jumps) {
+                        continue;
+                    }
+                    left = left ? left : std::optional(std::pair(next, *moment));
+                    const std::vector<std::uint8_t> ring = ring_of(from, moment->set);
+                    if (std::find(ring.begin(), ring.end(), index) != ring.end()) {
+                        tell_ring(ring, *moment);
+                        rings = true;
                         break;
                     }
                 }
             }
-            if (found) {
-                break;
-            }
         }
+        if (left && !rings && restless_.insert(index).second) {
+            const std::string& name = data_.states[index].name;
+            add({Severity::warning,
+                 FindingKind::left_at_once,
+                 {"states." + name + ".stay", "states." + name + ".enter"},
+                 fmt::format("{} can be left for {} in the very instant in which it is entered: {}", name,
+                             data_.states[left->first].name, told(left->second, {index})),
+                 "let its `stay` hold wherever its `enter` does",
+                 {name},
+                 {},
+                 {}});
+        }
+    }
+}
+
+/// Tells of a ring once for all those of its states that do not stay although they have just been entered.
+void Checker::tell_ring(const std::vector<std::uint8_t>& ring, const Knowledge& moment) {
+    std::vector<std::string> names, paths;
+    bool news = false;
+    for (const std::uint8_t state : ring) {
+        const std::string& name = data_.states[state].name;
+        names.push_back(name);
+        if (detail::holding_clause(data_, data_.states[state].stay, moment.set) == -1) {
+            news = restless_.insert(state).second || news;
+            paths.push_back("states." + name + ".stay");
+            paths.push_back("states." + name + ".enter");
+        }
+    }
+    if (news) {
+        add({Severity::error,
+             FindingKind::flicker,
+             paths,
+             fmt::format("{} lead back to one another without end while nothing changes: {}",
+                         joined(names, ", "), told(moment, ring)),
+             "let each `stay` hold wherever its own `enter` does",
+             names,
+             {},
+             {}});
     }
 }
 

@@ -19,8 +19,7 @@ class Checker {
     // check_conditions.cpp
     void states_never_entered();
     void states_never_left();
-    void flicker();
-    void left_at_once();
+    void restless_states();
     void terms();
     // check_amounts.cpp
     void meters();
@@ -35,10 +34,8 @@ class Checker {
     [[nodiscard]] std::string conflict_in(const detail::Clause& clause) const;
     [[nodiscard]] bool is_inert(std::uint8_t index) const;
     [[nodiscard]] bool reads_speed(const AllOf& demands) const;
-    [[nodiscard]] std::optional<AllOf> goes_on(const std::vector<std::uint8_t>& ring,
-                                               const AllOf& moment) const;
-    void tell_ring(const std::vector<std::uint8_t>& ring, const AllOf& moment);
-    void ring_from(const std::vector<std::uint8_t>& ring, const std::vector<AllOf>& moments);
+    [[nodiscard]] std::vector<std::uint8_t> ring_of(std::uint8_t from, const detail::Facts& facts) const;
+    void tell_ring(const std::vector<std::uint8_t>& ring, const Knowledge& moment);
     [[nodiscard]] bool comes_back(std::uint8_t meter) const;
 
     const ChartSpec& spec_;
@@ -46,8 +43,7 @@ class Checker {
     const detail::ChartData& data_;
     PassageMap map_;
     std::vector<Finding> findings_;
-    std::set<std::pair<std::uint8_t, std::uint8_t>> ringed_;  ///< neighbours in a ring that was told of
-    std::set<std::uint8_t> restless_;                         ///< states that were told of as not staying
+    std::set<std::uint8_t> restless_;  ///< states that were told of as not staying
 };
 
 }  // namespace cursimeter::survey
