@@ -71,11 +71,11 @@ at   = 2
 hold = ["sprint"]
 
 [[step]]                                      # over the gap
-at    = 4.0
+at    = 4.68
 hold  = ["jump"]
 
 [[step]]
-at      = 4.6
+at      = 5.2
 release = ["jump"]
 
 [[step]]                                      # and stop

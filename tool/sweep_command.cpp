@@ -32,7 +32,7 @@ std::string heading_of(const survey::SweepPlan& plan, const Chart& chart) {
     for (const std::string& figure : plan.figures) {
         line += "," + figure;
     }
-    return line + fmt::format(",chart {:016x}\n", chart.digest());
+    return line + fmt::format(",trouble (chart {:016x})\n", chart.digest());
 }
 
 std::string line_of(const survey::SweepRow& row) {

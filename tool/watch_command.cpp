@@ -41,9 +41,7 @@ void tell_figures(const std::vector<survey::Figure>& before, const std::vector<s
         for (const survey::Figure& other : before) {
             old = other.name == now.name ? &other : old;
         }
-        const bool same = old != nullptr &&
-                          ((std::isnan(old->value) && std::isnan(now.value)) ||
-                           std::fabs(old->value - now.value) <= 1e-9 * std::max(1.0, std::fabs(now.value)));
+        const bool same = old != nullptr && figure_text(*old) == figure_text(now);
         if (!same) {
             fmt::print("  figure  {:<28} {:>10} -> {:>10} {}\n", now.name,
                        old != nullptr ? figure_text(*old) : "", figure_text(now), now.unit);
@@ -147,7 +145,7 @@ int watch_command(const WatchOptions& options) {
             tell_figures(last.figures, now.figures);
             last = std::move(now);
         } catch (const ChartError& error) {  // the last version that was whole stays the one to compare with
-            fmt::print("\nsave {}: not to be used\n", saves);
+            fmt::print("\nsave {}: not usable, the version before it stays\n", saves);
             for (const Diagnostic& diagnostic : error.diagnostics()) {
                 fmt::print("  error: {}\n", diagnostic.text());
             }

@@ -1,0 +1,277 @@
+#include <catch2/catch.hpp>
+#include <cursimeter/chartfile/chart_edit.hpp>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/survey/compare.hpp>
+#include <cursimeter/survey/figures.hpp>
+#include <cursimeter/survey/fit.hpp>
+#include <cursimeter/survey/sweep.hpp>
+#include <cursimeter/survey/values.hpp>
+#include <fstream>
+#include <sstream>
+
+#include "support/bearer.hpp"
+
+using namespace support;
+
+namespace {
+
+ChartSpec demo(const std::string& name) {
+    return load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml").spec;
+}
+
+/// From a start that is half off, the values come back that the figures were read of.
+void recovers(const std::string& name, const std::vector<std::string>& figures,
+              const std::vector<std::string>& paths, double off) {
+    const ChartSpec own = demo(name);
+    ChartSpec start = own;
+    survey::FitPlan plan;
+    for (const std::string& path : paths) {
+        survey::set_chart_value(start, path, off * survey::chart_value(own, path).value.value());
+        plan.vary.push_back({path, {}, {}});
+    }
+    for (const std::string& figure : figures) {
+        plan.wishes.push_back({figure, survey::figure(own, figure).value, {}});
+    }
+    const survey::Fit fit = survey::fit(start, plan);
+    CAPTURE(name, figures, paths, fit.charts);
+    CHECK(fit.met);
+    CHECK(fit.conflicts.empty());
+    for (const survey::FitValue& value : fit.values) {
+        CHECK(value.after == Approx(*survey::chart_value(own, value.path).value).epsilon(1e-3));
+        CHECK(survey::chart_value(fit.spec, value.path).value == value.after);
+    }
+}
+
+}  // namespace
+
+TEST_CASE("values come back from their own figures to a thousandth, from half off") {
+    recovers("bearer", {"sprint.distance", "stamina.recover"},
+             {"states.sprint.drain.stamina", "meters.stamina.refill.rate"}, 1.5);
+    recovers("bearer", {"walk.up_time", "walk.turn_overshoot"},
+             {"states.walk.gain.up", "states.walk.gain.down"}, 0.5);
+    recovers("bearer", {"jump.air_time", "jump.length_from_walk"},
+             {"states.fall.air.fall_gravity", "states.walk.speed.forward"}, 0.5);
+    recovers("bearer", {"slide.length", "dash.length"},
+             {"states.slide.slide.friction", "states.dash.burst.metres"}, 1.5);
+    recovers("eel", {"sprint.seconds", "sprint.up_distance"},
+             {"states.sprint.drain.breath", "states.sprint.speed.forward"}, 0.5);
+    recovers("gannet", {"glide.ratio", "jump.height"},
+             {"states.glide.fly.sink", "states.jump.launch.heights[1]"}, 1.5);
+    recovers("bearer", {"wallrun.length"}, {"states.wallrun.speed.forward"}, 0.5);
+}
+
+TEST_CASE("wishes that pull against each other are named, and so are ends of ranges") {
+    const ChartSpec spec = demo("bearer");
+    survey::FitPlan plan;
+    plan.wishes = {survey::read_wish("sprint.distance = 40 m", spec),
+                   survey::read_wish("sprint.seconds = 12 s", spec)};
+    plan.vary = {survey::read_fit_range("states.sprint.drain.stamina", spec)};
+    const survey::Fit fit = survey::fit(spec, plan);
+    CHECK_FALSE(fit.met);
+    REQUIRE(fit.conflicts.size() == 1);
+    CHECK(fit.conflicts[0] == std::pair<std::size_t, std::size_t>(0, 1));
+
+    plan.wishes = {survey::read_wish("sprint.distance=400", spec)};
+    plan.vary = {survey::read_fit_range("states.sprint.drain.stamina = 11 : 13", spec)};
+    const survey::Fit bound = survey::fit(spec, plan);
+    CHECK_FALSE(bound.met);
+    CHECK(bound.conflicts.empty());
+    CHECK(bound.values[0].at_bound);
+    CHECK(bound.values[0].after == Approx(11.0));
+
+    plan.vary = {survey::read_fit_range("states.sprint.drain.stamina", spec)};
+    plan.keep_within = 0.25;
+    CHECK(survey::fit(spec, plan).values[0].after == Approx(9.0));
+    CHECK_THROWS_AS(survey::fit(spec, {}), ChartError);
+}
+
+TEST_CASE("with values to spare the chart stays near to what it was") {
+    const ChartSpec spec = demo("bearer");
+    survey::FitPlan plan;
+    plan.wishes = {survey::read_wish("sprint.distance = 57 m", spec)};
+    plan.vary = {survey::read_fit_range("states.sprint.drain.stamina", spec),
+                 survey::read_fit_range("states.sprint.speed.forward", spec)};
+    const survey::Fit fit = survey::fit(spec, plan);
+    CHECK(fit.met);
+    CHECK(fit.wishes[0].before == Approx(51.80097).epsilon(1e-6));
+    for (const survey::FitValue& value : fit.values) {
+        CHECK(value.after == Approx(value.before).epsilon(0.12));
+    }
+}
+
+TEST_CASE("wishes and ranges that cannot be read say what they should be") {
+    const ChartSpec spec = demo("bearer");
+    const auto wish = [&](const char* text) {
+        return complaint([&] { static_cast<void>(survey::read_wish(text, spec)); });
+    };
+    CHECK(wish("sprint.distance") == "sprint.distance: is no wish; write such as \"sprint.distance = 40 m\"");
+    CHECK(wish("sprint.distance = 40 s") == "sprint.distance: 's' is not its unit; it is in m");
+    CHECK(wish("sprint.distance = far").find("'far' is not a number") != std::string::npos);
+    CHECK(wish("sprint.distanc = 4").find("did you mean 'sprint.distance'?") != std::string::npos);
+    const auto range = [&](const char* text) {
+        return complaint([&] { static_cast<void>(survey::read_fit_range(text, spec)); });
+    };
+    CHECK(range("states.sprint.speed.forward=5").find("names no range") != std::string::npos);
+    CHECK(range("states.sprint.speed.forward=9:5").find("names no range") != std::string::npos);
+    CHECK(range("states.sprint.speed.forwad").find("did you mean 'states.sprint.speed.forward'?") !=
+          std::string::npos);
+    survey::FitPlan plan;
+    plan.wishes = {survey::read_wish("sprint.distance = 40 m", spec)};
+    plan.vary = {survey::read_fit_range("states.walk.drain_above", spec)};  // a default, said nowhere
+    CHECK(complaint([&] { static_cast<void>(survey::fit(spec, plan)); }).find("is not said by the chart") !=
+          std::string::npos);
+}
+
+TEST_CASE("a sweep's rows are in order whatever the number of threads, and known ones are not found again") {
+    const ChartSpec spec = demo("bearer");
+    survey::SweepPlan plan;
+    plan.axes = {survey::read_axis("states.sprint.speed.forward=5:6:0.5", spec),
+                 survey::read_axis("states.sprint.drain.stamina=10:12:2", spec)};
+    plan.figures = {"sprint.top_forward", "sprint.seconds"};
+    plan.threads = 1;
+    const std::vector<survey::SweepRow> alone = survey::sweep(spec, plan);
+    REQUIRE(alone.size() == 6);
+    CHECK(alone[0].at == std::vector<double>{5.0, 10.0});
+    CHECK(alone[1].at == std::vector<double>{5.0, 12.0});
+    CHECK(alone[5].at == std::vector<double>{6.0, 12.0});
+    CHECK(alone[4].values[0] == 6.0);
+    plan.threads = 4;
+    const std::vector<survey::SweepRow> together = survey::sweep(spec, plan);
+    for (std::size_t i = 0; i < alone.size(); ++i) {
+        CHECK(together[i].at == alone[i].at);
+        CHECK(together[i].values == alone[i].values);
+    }
+    plan.known = {alone[0], alone[3]};
+    plan.known[1].values[1] = -7.0;  // taken as it is
+    std::size_t found = 0, last = 0;
+    plan.progress = [&](std::size_t done, std::size_t all, const survey::SweepRow&) {
+        ++found;
+        last = done;
+        CHECK(all == 6);
+    };
+    const std::vector<survey::SweepRow> resumed = survey::sweep(spec, plan);
+    CHECK(found == 4);
+    CHECK(last == 6);
+    CHECK(resumed[3].values[1] == -7.0);
+    CHECK(resumed[5].values == alone[5].values);
+}
+
+TEST_CASE("a value at which the chart cannot be is a row with its trouble") {
+    const ChartSpec spec = demo("bearer");
+    survey::SweepPlan plan;
+    plan.axes = {survey::read_axis("meters.stamina.spent.until=90:110:20", spec)};
+    plan.figures = {"stamina.recover"};
+    const std::vector<survey::SweepRow> rows = survey::sweep(spec, plan);
+    REQUIRE(rows.size() == 2);
+    CHECK(rows[0].trouble.empty());
+    CHECK(rows[0].values[0] == Approx(0.7 + 90.0 / 18.0));
+    CHECK(rows[1].trouble.find("110 is above the capacity 100") != std::string::npos);
+    CHECK(std::isnan(rows[1].values[0]));
+}
+
+TEST_CASE("axes count in tenths without drifting, and nonsense is refused") {
+    const ChartSpec spec = demo("bearer");
+    const survey::SweepAxis axis = survey::read_axis("states.sprint.speed.forward=5:6:0.1", spec);
+    REQUIRE(axis.count() == 11);
+    CHECK(axis.at(3) == 5.3);
+    CHECK(axis.at(10) == 6.0);
+    for (const char* text :
+         {"states.sprint.speed.forward", "states.sprint.speed.forward=5:6",
+          "states.sprint.speed.forward=5:6:0", "states.sprint.speed.forward=6:5:1",
+          "states.sprint.speed.forward=5:x:1", "states.sprint.speed.forward=0:100:0.001", "speed=1:2:1"}) {
+        CHECK_THROWS_AS(survey::read_axis(text, spec), ChartError);
+    }
+    survey::SweepPlan plan;
+    CHECK_THROWS_AS(survey::sweep(spec, plan), ChartError);
+    plan.axes = {axis};
+    plan.figures = {"sprint.reach"};
+    CHECK_THROWS_AS(survey::sweep(spec, plan), ChartError);
+}
+
+TEST_CASE("numbers are put into a chart's text, and all else stays") {
+    const std::string text = R"(# the bearer's first steps
+format = 1
+name   = "walker"
+rank   = ["run", "walk"]   # runs first
+
+[states.walk]              # \u00e4 comment
+kind  = "ground"
+speed = { forward = 2.4, side = 2 }   # m/s
+gain  = { law = "ramp", up = 12 }
+
+[states.run]
+like  = "walk"
+enter = ["moving forward"]
+)";
+    const std::string edited =
+        edit_chart_text(text, "walker", {{"states.walk.speed.forward", 2.75}, {"states.walk.gain.up", 9.0}});
+    std::string expected = text;
+    expected.replace(expected.find("2.4"), 3, "2.75");
+    expected.replace(expected.find("12 }"), 4, "9 }");
+    CHECK(edited == expected);
+
+    // What a state takes over is added to it; what a table has not, to the table.
+    const std::string added = edit_chart_text(
+        text, "walker",
+        {{"states.run.speed.forward", 6.0}, {"states.walk.speed.back", 1.5}, {"body.coyote", 0.1}});
+    const ChartSpec spec = parse_chart(added, "walker").spec;
+    CHECK(spec.states[1].speed.forward == 6.0);
+    CHECK(spec.states[0].speed.back == 1.5);
+    CHECK(spec.states[0].speed.forward == 2.4);
+    CHECK(spec.body.coyote == 0.1);
+    CHECK(added.find("{ forward = 2.4, side = 2, back = 1.5 }   # m/s") != std::string::npos);
+    CHECK(added.find("# runs first") != std::string::npos);
+
+    CHECK_THROWS_AS(edit_chart_text(text, "walker", {{"states.run.launch.heights[1]", 1.0}}), ChartError);
+    CHECK_THROWS_AS(edit_chart_text(text, "walker", {{"states.walk.speed.forward", -1.0}}), ChartError);
+    CHECK_THROWS_AS(edit_chart_text(text, "walker", {{"name", 1.0}}), ChartError);
+}
+
+TEST_CASE("every number of a demo chart's file can be edited in place") {
+    for (const char* name : {"bearer", "gannet", "eel", "keeper"}) {
+        const std::string file = std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml";
+        const ChartSpec spec = load_chart(file).spec;
+        std::ifstream in(file);
+        std::ostringstream text;
+        text << in.rdbuf();
+        std::size_t edited = 0;
+        for (const survey::ChartValue& value : survey::chart_values(spec)) {
+            if (value.said && value.value) {
+                CAPTURE(name, value.path);
+                CHECK(
+                    parse_chart(edit_chart_text(text.str(), name, {{value.path, *value.value}}), name).spec ==
+                    spec);
+                ++edited;
+            }
+        }
+        CHECK(edited > 20);
+    }
+}
+
+TEST_CASE("two runs are compared visit by visit") {
+    const ChartSpec before = bearer();
+    ChartSpec after = before;
+    after.meters[0].capacity = 80.0;
+    const Chart a = compile(before), b = compile(after);
+    DrillSpec drill;
+    drill.name = "once";
+    drill.seconds = 12.0;
+    StepSpec step;
+    step.at = 1.0;
+    step.hold = {"sprint"};
+    step.move = Move{1.0, 0.0};
+    StepSpec stop;
+    stop.at = 9.0;
+    stop.release = {"sprint"};
+    drill.steps = {step, stop};
+    const std::vector<double> ends = survey::even_ticks(60.0, Seconds{12.0});
+    const survey::Run one = survey::run(a, Drill(drill, a), ends),
+                      two = survey::run(b, Drill(drill, b), ends);
+    CHECK(survey::compare_runs(a, one, a, one).empty());
+    const std::vector<survey::RunChange> changes = survey::compare_runs(a, one, b, two);
+    REQUIRE(changes.size() >= 2);
+    CHECK(changes[0].state == "sprint");
+    CHECK(changes[0].kind == survey::RunChangeKind::moved);
+    CHECK(changes[0].seconds_before == Approx(8.0));
+    CHECK(changes[0].seconds_after == Approx(80.0 / 12.0));
+}
