@@ -131,6 +131,9 @@ int watch_command(const WatchOptions& options) {
         if (!files.saved()) {
             continue;
         }
+        do {  // until the file is whole: some editors write it in pieces
+            std::this_thread::sleep_for(std::chrono::milliseconds(10));
+        } while (files.saved());
         ++saves;
         const Clock::time_point begun = Clock::now();
         try {

@@ -23,7 +23,10 @@ void refuses(const std::string& arguments, const std::string& complaint) {
 TEST_CASE("calls that cannot be understood say how to call") {
     refuses("", "error: A subcommand is required\n");
     refuses("rum", "error: there is no subcommand 'rum'; did you mean 'run'?\n");
-    refuses("fly", "error: there is no subcommand 'fly'; known: run, net, reference\n");
+    refuses("fly",
+            "error: there is no subcommand 'fly'; known: run, check, figures, why, draw, sweep, fit, replay, "
+            "report, "
+            "watch, net, reference, schema, new\n");
     refuses("run " + chart + " --dril " + drill,
             "error: there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
     refuses("run", "error: CHART is required\n");
