@@ -240,7 +240,7 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
                            ": bearer, relay of the bearer, 3120 ticks, 52.000 s, on course relay\nthe same, "
                            "bit for bit; digest " +
                            digest + "\n");
-    const Outcome other = run_program("replay '" + take + "' --chart '" + flickering(folder) + "'");
+    const Outcome other = run_program("replay '" + take + "' --chart demo/charts/gannet.toml");
     CHECK(other.code == 1);
     CHECK(contains(other.out,
                    "differs first in tick 32, at 0.533 s: position\n  recorded (-1.993, 0.000, 0.000)\n"));
