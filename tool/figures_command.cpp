@@ -120,14 +120,18 @@ std::string figure_text(const survey::Figure& figure) {
 }
 
 std::string figure_table(const std::vector<survey::Figure>& figures) {
+    std::size_t width = 6;
+    for (const survey::Figure& figure : figures) {
+        width = std::max(width, figure.name.size());
+    }
     std::string text =
-        fmt::format("{:<28} {:>10}  {:<4} {}\n", "figure", "value", "", "what, and how it was found");
+        fmt::format("{:<{}}  {:>9}  {:<4} {}\n", "figure", width, "value", "", "what, and how it was found");
     std::string group;
     for (const survey::Figure& figure : figures) {
         const std::string of = figure.name.substr(0, figure.name.find('.'));
         text += of != group && !group.empty() ? "\n" : "";
         group = of;
-        text += fmt::format("{:<28} {:>10}  {:<4} {}; {}\n", figure.name, figure_text(figure), figure.unit,
+        text += fmt::format("{:<{}}  {:>9}  {:<4} {}; {}\n", figure.name, width, figure_text(figure), figure.unit,
                             figure.meaning, figure.how);
     }
     return text;

@@ -54,10 +54,11 @@ std::size_t SweepAxis::count() const {
 }
 
 double SweepAxis::at(std::size_t index) const {
-    // Rounded to the twelfth digit, so that 5 + 8 x 0.1 is 5.8 in tables and in charts.
-    const double raw = from + static_cast<double>(index) * step;
-    const double unit = std::pow(10.0, std::floor(std::log10(std::max(std::fabs(raw), 1e-300))) - 12.0);
-    return raw == 0.0 ? 0.0 : std::round(raw / unit) * unit;
+    // To twelve digits, so that 12 + 3 x 1 and 5 + 8 x 0.1 are 15 and 5.8 in tables and in charts.
+    const std::string digits = fmt::format("{:.12g}", from + static_cast<double>(index) * step);
+    double value = 0.0;
+    std::from_chars(digits.data(), digits.data() + digits.size(), value);
+    return value;
 }
 
 SweepAxis read_axis(const std::string& text, const ChartSpec& spec) {

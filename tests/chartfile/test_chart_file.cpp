@@ -129,7 +129,7 @@ TEST_CASE("a chart from a file and the same chart from C++ give the same run") {
     CHECK(digest(a) == digest(b));
 }
 
-TEST_CASE("saving to a file replaces it as a whole; what cannot be written says so and harms nothing") {
+TEST_CASE("saving to a file replaces it as a whole, what cannot be written says so and harms nothing") {
     const std::filesystem::path dir = std::filesystem::temp_directory_path() / "cursimeter_save_test";
     std::filesystem::create_directories(dir);
     const std::filesystem::path file = dir / "chart.toml";

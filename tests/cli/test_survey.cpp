@@ -67,7 +67,7 @@ TEST_CASE("figures: a table, a comparison, JSON and CSV") {
     CHECK(table.code == 0);
     CHECK(
         contains(table.out,
-                 "\njump.height                       1.300  m    how high it goes, key held; closed form"));
+                 "\njump.height                  1.300  m    how high it goes, key held; closed form"));
     const json told = json::parse(run_program("figures " + bearer + " --json").out);
     CHECK(told["chart"] == "bearer");
     bool found = false;
@@ -276,7 +276,7 @@ TEST_CASE("report: one page with everything in it") {
     refuses("report " + bearer + quay + " -o r.pdf", "r.pdf: --out: is no .html file");
 }
 
-TEST_CASE("new: three files that load, pass the check and run; none that is there is touched") {
+TEST_CASE("new: three files that load, pass the check and run, and none that is there is touched") {
     const Folder folder("new");
     const std::string at = " --folder '" + folder.file("") + "'";
     CHECK(run_program("new wader" + at).code == 0);

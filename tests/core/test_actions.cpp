@@ -18,7 +18,7 @@ ChartSpec switch_chart(PressMode mode) {
 
 }  // namespace
 
-TEST_CASE("a held action is on while its key is down; a toggled one changes at each press") {
+TEST_CASE("a held action is on while its key is down, a toggled one changes at each press") {
     for (const PressMode mode : {PressMode::hold, PressMode::toggle}) {
         const Chart chart = compile(switch_chart(mode));
         const ActionId run = chart.action("run");

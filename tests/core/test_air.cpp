@@ -39,7 +39,7 @@ TEST_CASE("a jump of h metres: v^2 = 2 g h, v/g up, sqrt(2 h / fall gravity) dow
     CHECK(near(highest(fine), 1.6, 1e-6));
 }
 
-TEST_CASE("as many jumps as there are heights, and not one more; the ground gives them back") {
+TEST_CASE("as many jumps as there are heights, and not one more, the ground gives them back") {
     const Chart chart = compile(leaper());
     Script script(4.0);
     for (double at = 0.2; at < 0.85; at += 0.1) {

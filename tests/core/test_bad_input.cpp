@@ -29,7 +29,7 @@ bool valid(const Runner& runner) {
 
 }  // namespace
 
-TEST_CASE("an undefined move counts as none and is reported; the runner stays valid") {
+TEST_CASE("an undefined move counts as none and is reported, the runner stays valid") {
     const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
     for (const Move move :
          {Move{undefined, 0.0}, Move{0.0, undefined}, Move{infinity, 0.0}, Move{-infinity, infinity}}) {

@@ -158,7 +158,7 @@ TEST_CASE("a ban on movement brings the runner to rest by its gain, and says why
     }
 }
 
-TEST_CASE("a banned state is left and not entered; where nothing else may be, it is kept") {
+TEST_CASE("a banned state is left and not entered, where nothing else may be, it is kept") {
     ChartSpec spec = talker();
     spec.blocks[0].bans = {"sprint", "walk"};
     const Chart chart = compile(spec);

@@ -94,7 +94,7 @@ TEST_CASE("a latch must exist to be read, and terms of one list must not contrad
           "terms of a list must hold together");
 }
 
-TEST_CASE("any of several lists may hold; an empty list among them is a mistake") {
+TEST_CASE("any of several lists may hold, an empty list among them is a mistake") {
     ChartSpec spec = bearer();
     spec.actions.push_back({.name = "rush"});
     spec.states[1].enter =

@@ -121,7 +121,7 @@ TEST_CASE("loss of focus releases everything, loss of a device what was on it") 
     controls.release(controls.input("key.unknown"));
 }
 
-TEST_CASE("keys and stick make one move; dead zone, full deflection and curve hold") {
+TEST_CASE("keys and stick make one move, dead zone, full deflection and curve hold") {
     const Chart chart = compile(three_actions());
     ControlsSpec spec = usual();
     spec.stick = {.dead_zone = 0.2, .full_at = 0.9, .exponent = 2.0};
@@ -223,7 +223,7 @@ TEST_CASE("the player's press modes hold for the runner") {
     CHECK(runner.press_mode(chart.action("lamp")) == PressMode::toggle);
 }
 
-TEST_CASE("chords that mean two things are listed; mistakes are told with their mends") {
+TEST_CASE("chords that mean two things are listed, mistakes are told with their mends") {
     ControlsSpec spec = usual();
     CHECK(conflicts(spec).empty());
     spec.bindings.push_back({"lamp", {"key.shift"}});

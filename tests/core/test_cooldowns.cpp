@@ -166,7 +166,7 @@ TEST_CASE("a press that waits in a buffer is refused when the buffer is over") {
     CHECK(near(play.times(EventKind::refused)[0], 1.6, 2e-6));
 }
 
-TEST_CASE("modifiers change the pace of a wait that is under way; the game gives charges back") {
+TEST_CASE("modifiers change the pace of a wait that is under way, the game gives charges back") {
     ChartSpec spec = dasher({.name = {}, .seconds = 2.0, .charges = 2});
     ModifierSpec brisk;
     brisk.name = "brisk";

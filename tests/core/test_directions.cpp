@@ -48,7 +48,7 @@ TEST_CASE("between the axes the speed is the radius of the ellipse, and the dire
     }
 }
 
-TEST_CASE("the length of the move scales the speed; more than 1 is 1, a trace of it is none") {
+TEST_CASE("the length of the move scales the speed, more than 1 is 1, a trace of it is none") {
     CHECK(near(velocity_for(walk, {0.25, 0.0}).x, 0.6, 1e-15));
     CHECK(near(velocity_for(walk, {7.0, 0.0}).x, 2.4, 1e-15));
     CHECK(near(velocity_for(walk, {1e200, 0.0}).x, 2.4, 1e-15));

@@ -151,7 +151,7 @@ TEST_CASE("pushes add up, lock control, replace one another, lift") {
     CHECK(near(launched.velocity().x, 5.0, 1e-9));
 }
 
-TEST_CASE("a knocked state holds while a push locks; its event tells how hard") {
+TEST_CASE("a knocked state holds while a push locks, its event tells how hard") {
     ChartSpec spec = leaper();
     StateSpec knocked = state("knocked", {.forward = 0.0, .side = {}, .back = {}}, ramp(5.0, 5.0, 5.0));
     knocked.enter = Condition{"locked"};

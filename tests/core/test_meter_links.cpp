@@ -134,7 +134,7 @@ TEST_CASE("thresholds are told of by name, both ways") {
     CHECK(near(play.times(EventKind::crossed)[1], 75.0 / 12.0, 1e-9));
 }
 
-TEST_CASE("try_spend answers yes or no and spends nothing on no; grant fills up to the capacity") {
+TEST_CASE("try_spend answers yes or no and spends nothing on no, grant fills up to the capacity") {
     const Chart chart = compile(bearer());
     Play play(chart);
     const MeterId stamina = chart.meter("stamina");

@@ -39,7 +39,7 @@ survey::Run run_sprint(const ChartSpec& spec, double seconds, double rate = 60.0
 
 }  // namespace
 
-TEST_CASE("time to empty is capacity over drain; time to the latch's release is wait + until / rate") {
+TEST_CASE("time to empty is capacity over drain, time to the latch's release is wait + until / rate") {
     for (const double rate : {20.0, 60.0, 144.0, 1000.0}) {
         const survey::Run run = run_sprint(bearer(), 20.0, rate);
         const double empty = 100.0 / 12.0;
@@ -88,7 +88,7 @@ TEST_CASE("standing still with sprint held drains nothing") {
                1e-7));
 }
 
-TEST_CASE("drain_above sets how fast is really moving; 0 drains while standing") {
+TEST_CASE("drain_above sets how fast is really moving, 0 drains while standing") {
     for (const double above : {0.0, 0.5, 3.0}) {
         ChartSpec spec = bearer(ramp(12.0, 16.0, 10.0));
         spec.states[1].enter = Condition{"sprint on"};
@@ -161,7 +161,7 @@ TEST_CASE("a latch above zero closes and opens at its own levels") {
     CHECK(near(times(run, EventKind::recovered).at(0), 80.0 / 12.0 + 0.7 + 30.0 / 18.0, 2e-7));
 }
 
-TEST_CASE("`start` sets the first level; starting at or below `at` starts spent") {
+TEST_CASE("`start` sets the first level, starting at or below `at` starts spent") {
     ChartSpec spec = bearer();
     spec.meters[0].start = 40.0;
     const Chart chart = compile(spec);

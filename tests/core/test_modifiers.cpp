@@ -209,7 +209,7 @@ TEST_CASE("a weaker grant takes the place of a stronger one that is fading out")
     CHECK(play.runner().speed() == 2.0);
 }
 
-TEST_CASE("what the chart wants and has no place for is crowded out; what holds while something does waits") {
+TEST_CASE("what the chart wants and has no place for is crowded out, what holds while something does waits") {
     std::vector<ModifierSpec> specs;
     for (std::size_t i = 0; i < limits::modifiers; ++i) {
         specs.push_back(modifier("m" + std::to_string(i), std::nullopt, 1.0));

@@ -188,7 +188,7 @@ TEST_CASE("with a focus a runner strafes, or turns to where it goes around it, a
     }
 }
 
-TEST_CASE("a moving focus is followed; one straight above leaves the look as it is") {
+TEST_CASE("a moving focus is followed, one straight above leaves the look as it is") {
     const Chart chart = compile(bearer());
     Play play(chart, 0.05);
     Focus boat{{10.0, 0.0, 0.0}, {0.0, 2.0, 0.0}, 0.0};
@@ -207,7 +207,7 @@ TEST_CASE("a moving focus is followed; one straight above leaves the look as it 
     CHECK(play.runner().yaw() == before);
 }
 
-TEST_CASE("bodies turn the short way at their rate; numbers halve their gap; the same at any tick rate") {
+TEST_CASE("bodies turn the short way at their rate, numbers halve their gap, the same at any tick rate") {
     for (const double rate : {20.0, 60.0, 144.0, 240.0}) {
         BodyFacing body(3.0, 2.0);
         Smoothed number(0.0, Seconds{0.25});

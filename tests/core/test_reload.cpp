@@ -59,7 +59,7 @@ TEST_CASE("a chart that is the same but for its name goes on as if nothing had b
     }
 }
 
-TEST_CASE("everything is carried over by name; what the new chart lacks is listed") {
+TEST_CASE("everything is carried over by name, what the new chart lacks is listed") {
     const Chart before = compile(first_version());
     ChartSpec spec = first_version();
     // Another order, a smaller meter, fewer charges, things renamed.

@@ -71,7 +71,7 @@ TEST_CASE("walking down 35 degrees at sprint speed stays on the ground in every 
     }
 }
 
-TEST_CASE("a ramp is climbed at the same speed; one beyond the slope limit is a wall") {
+TEST_CASE("a ramp is climbed at the same speed, one beyond the slope limit is a wall") {
     const Chart chart = compile(sprinter());
     for (const double rate : usual_rates) {
         CAPTURE(rate);
@@ -116,7 +116,7 @@ TEST_CASE("a crest at speed leaves the ground above the chart's limit only") {
     }
 }
 
-TEST_CASE("stairs below the step height do not slow the run, up or down; one above it stops it") {
+TEST_CASE("stairs below the step height do not slow the run, up or down, one above it stops it") {
     const Chart chart = compile(sprinter());
     CourseSpec stairs = floor_only();
     for (int i = 0; i < 10; ++i) {
@@ -142,7 +142,7 @@ TEST_CASE("stairs below the step height do not slow the run, up or down; one abo
     CHECK(near(event(stopped, EventKind::bumped).event.value, 6.5, 1e-6));
 }
 
-TEST_CASE("along a wall the run slides; it ends, and the run turns to its target again") {
+TEST_CASE("along a wall the run slides, it ends, and the run turns to its target again") {
     const Chart chart = compile(sprinter());
     CourseSpec spec = floor_only();
     spec.walls.push_back({{0.0, 3.0, 0.0}, {20.0, 3.0, 0.0}, 3.0, 0.2});

@@ -49,7 +49,7 @@ Bytes sealed(Kind kind, std::uint64_t key, const Bytes& body) {
 
 }  // namespace
 
-TEST_CASE("Nothing that comes from outside moves an honest client's runner by a bit; all of it is counted") {
+TEST_CASE("Nothing that comes from outside moves an honest client's runner by a bit, all of it is counted") {
     const std::uint64_t honest = play([](Table&, rehearsal::Random&, int) {});
     link::Statistics counted;
 

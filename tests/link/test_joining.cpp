@@ -61,7 +61,7 @@ TEST_CASE("Whoever does not fit is refused with a reason that helps") {
     CHECK(table.server.statistics().refused_joins >= 3);
 }
 
-TEST_CASE("A full server says so; a seat that is free again can be taken") {
+TEST_CASE("A full server says so, a seat that is free again can be taken") {
     link::ServerConfig config = Table::usual_config();
     config.seats = 2;
     Table table(config);
@@ -83,7 +83,7 @@ TEST_CASE("A full server says so; a seat that is free again can be taken") {
     CHECK(fourth.phase() == Phase::joined);
 }
 
-TEST_CASE("Who leaves and comes back in time finds the same seat and runner; later, nothing is left") {
+TEST_CASE("Who leaves and comes back in time finds the same seat and runner, later, nothing is left") {
     link::ServerConfig config = Table::usual_config();
     config.keep = Seconds{2.0};
     Table table(config);
@@ -113,7 +113,7 @@ TEST_CASE("Who leaves and comes back in time finds the same seat and runner; lat
     CHECK_FALSE(table.server.exists(key));
 }
 
-TEST_CASE("Silence ends a connection at both ends; the same identity from elsewhere takes its seat over") {
+TEST_CASE("Silence ends a connection at both ends, the same identity from elsewhere takes its seat over") {
     link::ServerConfig config = Table::usual_config();
     config.silence = Seconds{0.5};
     Table table(config);

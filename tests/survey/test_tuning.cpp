@@ -175,6 +175,10 @@ TEST_CASE("axes count in tenths without drifting, and nonsense is refused") {
     REQUIRE(axis.count() == 11);
     CHECK(axis.at(3) == 5.3);
     CHECK(axis.at(10) == 6.0);
+    const survey::SweepAxis drain = survey::read_axis("states.sprint.drain.stamina=12:18:1", spec);
+    for (std::size_t i = 0; i < drain.count(); ++i) {
+        CHECK(drain.at(i) == 12.0 + static_cast<double>(i));
+    }
     for (const char* text :
          {"states.sprint.speed.forward", "states.sprint.speed.forward=5:6",
           "states.sprint.speed.forward=5:6:0", "states.sprint.speed.forward=6:5:1",
