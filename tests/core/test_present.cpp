@@ -43,7 +43,7 @@ TEST_CASE("footsteps follow the distance: twice the speed, twice the pace") {
 }
 
 TEST_CASE(
-    "on a ramp feet come down when the way says so; feet alternate; the phase goes on through changes") {
+    "on a ramp feet come down when the way says so, feet alternate, the phase goes on through changes") {
     const Chart chart = compile(stepper(ramp(4.0, 4.0, 4.0)));
     for (const double dt : tick_lengths) {
         CAPTURE(dt);

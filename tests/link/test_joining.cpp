@@ -142,7 +142,7 @@ TEST_CASE("Silence ends a connection at both ends, the same identity from elsewh
 }
 
 TEST_CASE(
-    "Joining late shows all that are there; leaving the view and coming back is told, events are not "
+    "Joining late shows all that are there, leaving the view and coming back is told, events are not "
     "doubled") {
     link::ServerConfig config = Table::usual_config();
     config.interest = 30.0;

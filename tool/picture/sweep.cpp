@@ -164,7 +164,7 @@ class SweepDrawing {
                 const std::string text = fmt::format("{:.3g}", value);
                 if (canvas_.text_width(text, 10) < width - 4 && height > 14) {
                     canvas_.text({cell.x + width / 2, cell.y + height / 2 + 4}, text,
-                                 part > 0.5 ? ink : paper, 10, Align::centre);
+                                 part > 0.62 ? ink : paper, 10, Align::centre);
                 }
             }
         }
