@@ -1,19 +1,11 @@
 #pragma once
 
-#include <functional>
-#include <utility>
-#include <vector>
-
-namespace CLI {
-class App;
-}
-
 namespace cursimeter::tool {
 
-/// What each subcommand does once the call is parsed.
-using Calls = std::vector<std::pair<const CLI::App*, std::function<int()>>>;
+/// The exit code of an unusable call or input.
+inline constexpr int unusable = 2;
 
-/// Adds all subcommands with their options.
-[[nodiscard]] Calls add_calls(CLI::App& app);
+/// Parses the call and does what it asks for. All options of all subcommands are in calls.cpp.
+[[nodiscard]] int run_program(int argc, char** argv);
 
 }  // namespace cursimeter::tool

@@ -131,8 +131,8 @@ std::string figure_table(const std::vector<survey::Figure>& figures) {
         const std::string of = figure.name.substr(0, figure.name.find('.'));
         text += of != group && !group.empty() ? "\n" : "";
         group = of;
-        text += fmt::format("{:<{}}  {:>9}  {:<4} {}; {}\n", figure.name, width, figure_text(figure), figure.unit,
-                            figure.meaning, figure.how);
+        text += fmt::format("{:<{}}  {:>9}  {:<4} {}; {}\n", figure.name, width, figure_text(figure),
+                            figure.unit, figure.meaning, figure.how);
     }
     return text;
 }

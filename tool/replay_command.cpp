@@ -51,7 +51,8 @@ int replay_command(const ReplayOptions& options) {
     }
     if (!result.first) {
         fmt::print("{}; digest {}\n",
-                   result.exact ? "the same, bit for bit" : "the same states at the same places, to 1 mm", digest);
+                   result.exact ? "the same, bit for bit" : "the same states at the same places, to 1 mm",
+                   digest);
         return 0;
     }
     fmt::print("differs first in tick {}, at {:.3f} s: {}\n  recorded {}\n  replayed {}\n",

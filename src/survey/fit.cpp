@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 #include <nlopt.h>
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -100,17 +100,25 @@ class Trials {
     std::vector<FitValue>& values_;
 };
 
+/// The shortest of the steps that take r nearest to nothing: J'(J J' + e)^-1 (-r), where the small e (Levenberg) keeps
+/// wishes that ask for the same from dividing by nothing.
+VectorXd shortest_step(const MatrixXd& j, const VectorXd& r) {
+    MatrixXd square = j * j.transpose();
+    square.diagonal().array() += 1e-12 * std::max(square.trace(), 1e-12);
+    return j.transpose() * square.ldlt().solve(-r);
+}
+
 /// Gauss-Newton steps of least length, halved until they help, inside the ranges.
 void step_down(Trials& trials, VectorXd& x, int most) {
     VectorXd r = trials.errors(x);
     for (int round = 0; round < most && r.squaredNorm() > good_enough * 1e-6; ++round) {
         MatrixXd j = trials.slopes(x);
-        VectorXd step = j.completeOrthogonalDecomposition().solve(-r);
+        VectorXd step = shortest_step(j, r);
         for (Eigen::Index i = 0; i < x.size(); ++i) {  // what would leave its range stays at its border
             const bool out = (x[i] <= 0.0 && step[i] < 0.0) || (x[i] >= 1.0 && step[i] > 0.0);
             if (out) {
                 j.col(i).setZero();
-                step = j.completeOrthogonalDecomposition().solve(-r);
+                step = shortest_step(j, r);
             }
         }
         bool better = false;
