@@ -188,6 +188,11 @@ struct Mark {
     std::uint64_t derived_bit = 0;  ///< mask of the fact "above", 0 if no term reads it
     bool bottom = false, top = false, latch = false, release = false;
     std::uint8_t threshold = no_threshold;  ///< index of the threshold that lies here
+
+    /// Whether reaching it is told of, or closes or opens a latch, whoever reads it.
+    [[nodiscard]] bool is_told() const {
+        return bottom || top || latch || release || threshold != no_threshold;
+    }
 };
 
 /// Factors by how full another meter is.
@@ -339,6 +344,11 @@ struct ChartData {
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;
     std::vector<RiseMark> rise_marks;
+    std::uint64_t crossing_bits =
+        0;  ///< derived facts about speeds, levels and times, which change by themselves
+    std::uint64_t settled_bits =
+        0;  ///< derived facts that change at instants only: latches, cooldowns, modifiers
+    std::uint64_t always_watched = 0;        ///< derived facts that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
 };
 

@@ -293,23 +293,40 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
         place_marks(derived, i, chart.meters[i]);
     }
     chart.derived_facts = derived;
+    const auto watch_always = [&](const CompiledCondition& condition) {
+        for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
+            chart.always_watched |=
+                chart.clauses[static_cast<std::size_t>(condition.first_clause) + i].care.derived;
+        }
+    };
+    for (const CompiledModifier& modifier : chart.modifiers) {
+        watch_always(modifier.holds_while);
+    }
+    for (const CompiledMeter& meter : chart.meters) {
+        watch_always(meter.refill_when);
+    }
     for (std::size_t bit = 0; bit < derived.size() && bit < limits::derived_facts; ++bit) {
         const std::uint64_t mask = fact::bit(static_cast<unsigned>(bit));
         switch (derived[bit].quantity) {
             case Quantity::speed:
                 chart.speed_marks.push_back({derived[bit].from, mask});
+                chart.crossing_bits |= mask;
                 break;
             case Quantity::time:
                 chart.time_marks.push_back({derived[bit].from, mask});
+                chart.crossing_bits |= mask;
                 break;
             case Quantity::rise:
                 chart.rise_marks.push_back({derived[bit].from, mask});
+                chart.crossing_bits |= mask;
                 break;
             case Quantity::ready:
                 chart.cooldowns[derived[bit].index].ready_bit = mask;
+                chart.settled_bits |= mask;
                 break;
             case Quantity::active:
                 chart.modifiers[derived[bit].index].active_bit = mask;
+                chart.settled_bits |= mask;
                 break;
             case Quantity::possible:
                 chart.states[derived[bit].index].possible_bit = mask;
@@ -317,10 +334,12 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::latch:
                 chart.meters[derived[bit].index].spent_bit = mask;
+                chart.settled_bits |= mask;
                 chart.meter_bits |= mask;
                 break;
             case Quantity::meter:
                 chart.meter_bits |= mask;
+                chart.crossing_bits |= mask;
                 break;
         }
     }

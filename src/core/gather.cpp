@@ -57,7 +57,8 @@ std::uint64_t contact_facts(const RunnerState& runner) {
            std::uint64_t{around.zones} << fact::zone_first;
 }
 
-/// Presses that wait for a state that they can bring about.
+}  // namespace
+
 std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
     for (unsigned i = 0; i < chart.buffered_count; ++i) {
@@ -68,7 +69,22 @@ std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner
     return bits;
 }
 
-}  // namespace
+std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    std::uint64_t bits = chart.always_watched;
+    if (state.drain_gate) {
+        bits |= fact::bit(*state.drain_gate);
+    }
+    const std::uint64_t fixed = fact::fixed_of(runner.lasting) | buffered_presses(chart, runner);
+    const Attempt* const end = chart.attempts.data() + state.first_attempt + state.attempt_count;
+    for (const Attempt* attempt = end - state.attempt_count; attempt != end; ++attempt) {
+        const std::uint64_t differs =
+            ((fixed ^ attempt->want.fixed) & attempt->care.fixed) |
+            ((runner.derived ^ attempt->want.derived) & attempt->care.derived & chart.settled_bits);
+        bits |= differs == 0 ? attempt->care.derived : 0;
+    }
+    return bits;
+}
 
 std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;

@@ -5,6 +5,7 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/aim.hpp"
+#include "core/instant.hpp"
 #include "core/meters.hpp"
 #include "core/pushes.hpp"
 #include "core/surroundings.hpp"
@@ -102,16 +103,17 @@ Ramp ramp_between(const glm::dvec2& velocity, double speed, const glm::dvec2& ta
 }
 
 /// Whether the speed meets a value on the ramp that something reads.
-bool meets_mark(const ChartData& chart, const Ramp& ramp, double target_speed) {
+bool meets_mark(const ChartData& chart, const RunnerState& runner, const Ramp& ramp, double target_speed) {
     const double speed = ramp.begin.r;
     const double lowest = (ramp.dips() ? ramp.across : std::min(speed, target_speed)) - turning_gap;
     const double highest = std::max(speed, target_speed) + turning_gap;
+    std::uint64_t met = 0;
     for (const SpeedMark& mark : chart.speed_marks) {
         if (mark.value >= lowest && mark.value <= highest) {
-            return true;
+            met |= mark.derived_bit;
         }
     }
-    return false;
+    return met != 0 && (met & watched_facts(chart, runner)) != 0;
 }
 
 /// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
@@ -154,7 +156,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     const glm::dvec2 velocity = flat(runner.velocity);
     const double target_speed = length_of(target);
     const Ramp ramp = ramp_between(velocity, runner.speed, target);
-    if (ramp.size <= arrival_gap || meets_mark(chart, ramp, target_speed)) {
+    if (ramp.size <= arrival_gap || meets_mark(chart, runner, ramp, target_speed)) {
         return false;
     }
     const GainRate down = modified_rate(chart, runner, runner.idle ? state.gain.idle : state.gain.down);

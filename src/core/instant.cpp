@@ -39,11 +39,16 @@ void Instant::emit(MeterEvent event) {
 
 namespace {
 
-double next_time(const ChartData& chart, const RunnerState& runner) {
+/// Whoever looks on sees every fact change when it does.
+std::uint64_t watched_in(const Instant& instant) {
+    return instant.watch != nullptr ? ~std::uint64_t{0} : watched_facts(instant.chart, instant.runner);
+}
+
+double next_time(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
     double due = never;
     for (const TimeMark& mark : chart.time_marks) {
         const double at = runner.state_since + mark.seconds;
-        if (at > runner.clock + instant_width.value) {
+        if ((watched & mark.derived_bit) != 0 && at > runner.clock + instant_width.value) {
             due = std::min(due, at);
         }
     }
@@ -77,8 +82,11 @@ bool plan_motion(Instant& instant) {
 constexpr double barred_pause = 0.01;
 
 /// When something is due next that a condition may read, or that changes what holds.
-void plan_conditions(const ChartData& chart, RunnerState& runner) {
-    double due = std::min(next_time(chart, runner), next_crossing(chart, runner));
+void plan_conditions(const Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    const std::uint64_t watched = watched_in(instant);
+    double due = std::min(next_time(chart, runner, watched), next_crossing(chart, runner, watched));
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
     }
@@ -86,7 +94,7 @@ void plan_conditions(const ChartData& chart, RunnerState& runner) {
         due = std::min(due, next_modifier_due(chart, runner));
     }
     if (runner.flowing != 0) {
-        due = std::min(due, next_mark_due(chart, runner));
+        due = std::min(due, next_mark_due(chart, runner, watched));
         if (chart.has_scales) {
             due = std::min(due, next_scale_due(chart, runner));
         }
@@ -136,11 +144,18 @@ void tell_refusals(Instant& instant, const Facts& facts) {
     }
 }
 
+/// Speeds, levels and times that nothing watched have crossed their marks at some time before this instant: they are no news.
+void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, std::uint64_t watched) {
+    const std::uint64_t unwatched = chart.crossing_bits & ~watched;
+    before.derived = (before.derived & ~unwatched) | (now.derived & unwatched);
+}
+
 /// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
 /// a jump of the speed. Returns whether a state was entered.
 bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
+    const std::uint64_t watched = chart.crossing_bits != 0 ? watched_in(instant) : 0;
     std::uint32_t entered = 0;
     const Bans bans = bans_of(chart, runner);
     Facts facts{fact::fixed_of(runner.lasting), runner.derived};
@@ -149,8 +164,11 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
-        const Facts before = facts;
+        Facts before = facts;
         facts = gather(chart, runner, instant.momentary, meter_bits);
+        if (pass == 0) {
+            note_unwatched(chart, before, facts, watched);
+        }
         if (chart.has_conditional && follow_conditions(instant, facts)) {
             instant.wanted_changed = true;
             motion_changed = true;
@@ -287,7 +305,7 @@ void settle_instant(Instant& instant) {
         plan_meters(chart, runner);
     }
     instant.levels_changed = instant.rates_changed = instant.modifiers_changed = false;
-    plan_conditions(chart, runner);
+    plan_conditions(instant);
 }
 
 void give_up_motion(Instant& instant) {
@@ -358,7 +376,7 @@ void continue_leg(Instant& instant) {
     // What is due at this very moment has been left to the next tick's start (see advance.cpp). Steps of slow
     // changes are counted from the clock, so planning anew would find the step after it.
     const double pending = runner.condition_due;
-    plan_conditions(instant.chart, runner);
+    plan_conditions(instant);
     if (pending <= runner.clock + instant_width.value) {
         runner.condition_due = pending;
         runner.next_due = std::min(runner.next_due, pending);

@@ -43,6 +43,11 @@ void take_start(Instant& instant, const Intent& intent);
 
 /// The facts about meters, which change only where a mark is reached: levels compared, latches.
 [[nodiscard]] std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner);
+/// Presses that wait for a state that they can bring about, as bits of Facts::fixed.
+[[nodiscard]] std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner);
+/// The derived facts that could bring a change about if they changed now: those of clauses whose other terms hold, as
+/// far as these can only change at an instant. Whatever else crosses a mark meanwhile is noted at the next instant.
+[[nodiscard]] std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner);
 /// All facts, those about meters given.
 [[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
                            std::uint64_t meter_bits);

@@ -222,7 +222,7 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
 namespace {
 
 /// When the speed meets the marks ahead. On a ramp the square of the speed is a quadratic in time.
-double ramp_crossing(const ChartData& chart, const RunnerState& runner) {
+double ramp_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
     const double speed = runner.speed, seconds = runner.leg_due - runner.clock;
     const double square = inner(runner.acceleration, runner.acceleration);
     const double along = inner(runner.velocity, runner.acceleration);  // times the acceleration's size
@@ -232,7 +232,8 @@ double ramp_crossing(const ChartData& chart, const RunnerState& runner) {
     for (const SpeedMark& mark : chart.speed_marks) {
         const bool is_above = (runner.derived & mark.derived_bit) != 0;
         const double squared = mark.value * mark.value;
-        if (is_above == rising || (rising ? last <= squared : last >= squared)) {
+        if ((watched & mark.derived_bit) == 0 || is_above == rising ||
+            (rising ? last <= squared : last >= squared)) {
             continue;
         }
         const double gap = std::fabs((mark.value - speed) * (mark.value + speed));
@@ -245,7 +246,7 @@ double ramp_crossing(const ChartData& chart, const RunnerState& runner) {
     return crossing;
 }
 
-double ease_crossing(const ChartData& chart, const RunnerState& runner) {
+double ease_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
     const LegShape shape = shape_of(chart, runner);
     const double last = speed_after(shape, runner.leg_due - runner.clock);
     double crossing = never;
@@ -253,7 +254,7 @@ double ease_crossing(const ChartData& chart, const RunnerState& runner) {
         const bool is_above = (runner.derived & mark.derived_bit) != 0;
         const bool crosses =
             runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
-        if (crosses) {
+        if (crosses && (watched & mark.derived_bit) != 0) {
             crossing = std::min(crossing, time_to_speed(shape, runner.trend, mark.value));
         }
     }
@@ -278,16 +279,19 @@ double time_to_rise(const ChartData& chart, const RunnerState& runner, const Ris
 
 }  // namespace
 
-double next_crossing(const ChartData& chart, const RunnerState& runner) {
-    if (runner.leg == LegKind::steady) {
+double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    if (runner.leg == LegKind::steady || (watched & chart.crossing_bits) == 0) {
         return never;
     }
     double crossing = never;
     if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
-        crossing = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner)
-                                                               : ease_crossing(chart, runner));
+        crossing = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner, watched)
+                                                               : ease_crossing(chart, runner, watched));
     }
     for (const RiseMark& mark : chart.rise_marks) {
+        if ((watched & mark.derived_bit) == 0) {
+            continue;
+        }
         const double due = runner.clock + time_to_rise(chart, runner, mark);
         if (due <= runner.leg_due) {
             crossing = std::min(crossing, due);

@@ -27,9 +27,9 @@ void plan_steered(const ChartData& chart, RunnerState& runner);
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
 /// Ends the leg where the runner comes down on the open ground, if it does before.
 void plan_landing(const ChartData& chart, RunnerState& runner);
-/// When the speed, or the vertical speed, next crosses a value that something reads, given by the facts on
-/// which side of each it is now.
-[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner);
+/// When the speed, or the vertical speed, next crosses a value of the `watched` facts, which say on which side of it
+/// they are now.
+[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched);
 /// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same
 /// as planning and gliding leg by leg, in one go: a look that follows a mouse turns the target in every
 /// tick, and this spares such ticks their planning. Returns false, and changes nothing, under another law or

@@ -42,12 +42,8 @@ double time_to_drain(const ChartData& chart, const RunnerState& runner, const Dr
 
 }  // namespace
 
-double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter) {
-    const std::uint8_t next = runner.mark[meter];
-    if (next == no_mark) {
-        return never;
-    }
-    const Mark& mark = chart.meters[meter].marks[next];
+double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter, std::size_t index) {
+    const Mark& mark = chart.meters[meter].marks[index];
     const MeterState& state = runner.meters[meter];
     if (state.rate > 0.0) {
         return runner.metered_at + (mark.from - state.level) / state.rate;
@@ -60,11 +56,21 @@ double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t m
     return runner.clock + time_to_drain(chart, runner, drain, std::max(0.0, state.level - mark.below));
 }
 
-double next_mark_due(const ChartData& chart, const RunnerState& runner) {
+double next_mark_due(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
     double due = never;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        if (runner.mark[i] != no_mark) {
-            due = std::min(due, mark_due(chart, runner, i));
+        if (runner.mark[i] == no_mark) {
+            continue;
+        }
+        const std::vector<Mark>& marks = chart.meters[i].marks;
+        const std::size_t step = runner.meters[i].rate > 0.0 ? 1 : static_cast<std::size_t>(-1);
+        const bool all =
+            (runner.by_distance >> i & 1U) != 0;  // where they lie on the way is found one by one
+        for (std::size_t k = runner.mark[i]; k < marks.size(); k += step) {
+            if (all || marks[k].is_told() || (marks[k].derived_bit & watched) != 0) {
+                due = std::min(due, mark_due(chart, runner, i, k));
+                break;
+            }
         }
     }
     return due;

@@ -28,10 +28,11 @@ inline void write_levels(const ChartData& chart, RunnerState& runner) {
 /// Takes what the way costs from the meters that drain by the metre.
 void lose_by_distance(const ChartData& chart, RunnerState& runner, double travelled);
 
-/// When the meter's next mark is reached, on the runner's clock; `never` if none is.
-[[nodiscard]] double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter);
-/// The earliest of all of them.
-[[nodiscard]] double next_mark_due(const ChartData& chart, const RunnerState& runner);
+/// When the meter reaches a mark that lies ahead, on the runner's clock.
+[[nodiscard]] double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter,
+                              std::size_t index);
+/// The earliest of those that are told of or `watched`; `never` if there is none.
+[[nodiscard]] double next_mark_due(const ChartData& chart, const RunnerState& runner, std::uint64_t watched);
 
 /// Called with each event of a meter.
 struct MeterEvent {
@@ -41,43 +42,58 @@ struct MeterEvent {
     bool rising = false;
 };
 
-/// Puts every meter whose mark is due now exactly on it and passes the events to `emit`.
-/// Returns whether any mark was reached.
+/// Puts a meter exactly on a mark.
+template <class Emit>
+void reach_mark(RunnerState& runner, std::size_t index, const Mark& mark, Emit&& emit) {
+    MeterState& meter = runner.meters[index];
+    const auto number = static_cast<std::uint8_t>(index);
+    const auto spent_mask = static_cast<std::uint8_t>(1U << index);
+    const bool rises = meter.rate > 0.0;
+    meter.level = rises ? mark.from : mark.below;
+    if (mark.threshold != no_threshold) {
+        emit(MeterEvent{EventKind::crossed, number, mark.threshold, rises});
+    }
+    if (rises) {
+        if (mark.release && (runner.spent & spent_mask) != 0) {
+            runner.spent = static_cast<std::uint8_t>(runner.spent & ~spent_mask);
+            emit(MeterEvent{EventKind::recovered, number});
+        }
+        if (mark.top) {
+            emit(MeterEvent{EventKind::filled, number});
+        }
+        return;
+    }
+    if (mark.bottom) {
+        emit(MeterEvent{EventKind::emptied, number});
+    }
+    if (mark.latch && (runner.spent & spent_mask) == 0) {
+        runner.spent = static_cast<std::uint8_t>(runner.spent | spent_mask);
+        emit(MeterEvent{EventKind::spent, number});
+    }
+}
+
+/// Puts every meter whose mark is due now exactly on it and passes the events to `emit`; marks that it has passed
+/// unwatched are left behind. Returns whether there was any.
 template <class Emit>
 bool reach_marks(const ChartData& chart, RunnerState& runner, Emit&& emit) {
     bool any = false;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        if (runner.mark[i] == no_mark || mark_due(chart, runner, i) > runner.clock + instant_width.value) {
-            continue;
-        }
-        any = true;
-        MeterState& meter = runner.meters[i];
-        const Mark& mark = chart.meters[i].marks[runner.mark[i]];
-        const auto index = static_cast<std::uint8_t>(i);
-        const auto spent_mask = static_cast<std::uint8_t>(1U << i);
-        runner.mark[i] = no_mark;
-        if (mark.threshold != no_threshold) {
-            meter.level = meter.rate > 0.0 ? mark.from : mark.below;
-            emit(MeterEvent{EventKind::crossed, index, mark.threshold, meter.rate > 0.0});
-        }
-        if (meter.rate > 0.0) {
-            meter.level = mark.from;
-            if (mark.release && (runner.spent & spent_mask) != 0) {
-                runner.spent = static_cast<std::uint8_t>(runner.spent & ~spent_mask);
-                emit(MeterEvent{EventKind::recovered, index});
+        const bool rises = runner.meters[i].rate > 0.0;
+        while (runner.mark[i] != no_mark) {
+            const double due = mark_due(chart, runner, i, runner.mark[i]);
+            if (due > runner.clock + instant_width.value) {
+                break;
             }
-            if (mark.top) {
-                emit(MeterEvent{EventKind::filled, index});
+            any = true;
+            const Mark& mark = chart.meters[i].marks[runner.mark[i]];
+            if (due < runner.clock - instant_width.value && !mark.is_told()) {
+                const std::size_t next = rises ? runner.mark[i] + 1U : runner.mark[i] - 1U;
+                runner.mark[i] =
+                    next < chart.meters[i].marks.size() ? static_cast<std::uint8_t>(next) : no_mark;
+                continue;
             }
-        } else {
-            meter.level = mark.below;
-            if (mark.bottom) {
-                emit(MeterEvent{EventKind::emptied, index});
-            }
-            if (mark.latch && (runner.spent & spent_mask) == 0) {
-                runner.spent = static_cast<std::uint8_t>(runner.spent | spent_mask);
-                emit(MeterEvent{EventKind::spent, index});
-            }
+            runner.mark[i] = no_mark;  // found anew once the rates are known
+            reach_mark(runner, i, mark, emit);
         }
     }
     return any;

@@ -42,7 +42,8 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     instant.watch = choices;
     instant.ground_velocity = world.ground_velocity;
     take_start(instant, intent);
-    const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
+    const bool open =
+        world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr && choices == nullptr;
     const StepWatch watch(chart, runner);
     if (open && follow_turn(instant, dt)) {
         tell_steps(chart, runner, report, watch, watch.clock);

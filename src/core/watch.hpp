@@ -25,7 +25,8 @@ struct ChoiceWatch {
     void (*tell)(void* to, const Choosing& choosing) = nullptr;
 };
 
-/// `advance`, watched (or not, with a watch that has no `tell`). The same run, bit for bit.
+/// `advance`, watched (or not, with a watch that has no `tell`). The same states at the same times; but every fact is
+/// followed then, also those that could change nothing, so that digests differ.
 [[nodiscard]] Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent,
                                      const Terrain* terrain, Seconds dt, const ChoiceWatch& watch) noexcept;
 

@@ -5,6 +5,7 @@
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/take.hpp>
 
+#include "core/plausible.hpp"
 #include "survey/take_fields.hpp"
 
 namespace cursimeter::survey {
@@ -12,7 +13,7 @@ namespace {
 
 [[noreturn]] void refuse_fields(std::size_t tick) {
     throw ChartError({{fmt::format("tick {}", tick),
-                       "has other fields than a runner of this chart",
+                       "has fields that no runner of this chart can have",
                        "the take and the chart do not belong together",
                        {},
                        0,
@@ -20,9 +21,11 @@ namespace {
 }
 
 /// A runner of the chart, filled from a take.
-Runner filled(const Runner& spawned, const std::vector<std::uint64_t>& fields, std::size_t tick) {
+Runner filled(const Chart& chart, const Runner& spawned, const std::vector<std::uint64_t>& fields,
+              std::size_t tick) {
     Runner runner = spawned;
-    if (!TakeFields::write(fields, runner)) {
+    if (!TakeFields::write(fields, runner) ||
+        !detail::plausible(chart.data(), detail::RunnerAccess::state(runner))) {
         refuse_fields(tick);
     }
     return runner;
@@ -54,17 +57,17 @@ Replay replay_exactly(const Take& take, const Chart& chart, CourseTerrain* terra
     Replay result;
     result.exact = true;
     const Runner spawned = spawn(chart);
-    Runner runner = filled(spawned, take.start, 0);
+    Runner runner = filled(chart, spawned, take.start, 0);
     for (const TakeTick& tick : take.ticks) {
         if (tick.touched) {
-            runner = filled(spawned, tick.before, result.ticks + 1);
+            runner = filled(chart, spawned, tick.before, result.ticks + 1);
         }
         static_cast<void>(one_tick(chart, runner, tick.intent, tick.seconds, terrain, result.seconds));
         ++result.ticks;
         result.seconds += tick.seconds;
         result.digest = digest(runner);
         if (result.digest != tick.digest) {
-            const Runner recorded = filled(spawned, tick.fields, result.ticks);
+            const Runner recorded = filled(chart, spawned, tick.fields, result.ticks);
             ++result.differing;
             if (!result.first) {
                 result.first = difference_of(recorded, runner);
@@ -121,7 +124,7 @@ class OtherKeys {
 Replay replay_with_other(const Take& take, const Chart& own, const Chart& chart, CourseTerrain* terrain) {
     Replay result;
     const Runner own_spawned = spawn(own);
-    const Runner start = filled(own_spawned, take.start, 0);
+    const Runner start = filled(own, own_spawned, take.start, 0);
     Runner runner = spawn(chart, {start.position(), start.yaw()});
     const OtherKeys keys(own, chart);
     for (const TakeTick& tick : take.ticks) {
@@ -132,7 +135,7 @@ Replay replay_with_other(const Take& take, const Chart& own, const Chart& chart,
         static_cast<void>(one_tick(chart, runner, intent, tick.seconds, terrain, result.seconds));
         ++result.ticks;
         result.seconds += tick.seconds;
-        const Runner recorded = filled(own_spawned, tick.fields, result.ticks);
+        const Runner recorded = filled(own, own_spawned, tick.fields, result.ticks);
         const std::string& before = own.name(recorded.state());
         const std::string& now = chart.name(runner.state());
         const glm::dvec3 gap = recorded.position() - runner.position();

@@ -101,7 +101,8 @@ WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
             {made.clock, StateId{made.state}, made.now, made.barred, made.bans.states,
              StateId{made.choice.state}, made.choice.change, made.choice.cause});
     };
-    watched.run = run_watched(chart, drill, course, tick_ends, keep_samples, watching);
+    static_cast<void>(run_watched(chart, drill, course, tick_ends, false, watching));
+    watched.run = run_watched(chart, drill, course, tick_ends, keep_samples, {});
     return watched;
 }
 

@@ -78,12 +78,26 @@ TEST_CASE("in a world, too: the relay, choice by choice") {
     CHECK(hold_against_core(chart.chart, watched) > 1000);
 }
 
-TEST_CASE("a watched run is the same run") {
+TEST_CASE("looking on changes nothing: the same run, and the choices are those of its visits") {
     std::mt19937 random(5);
-    const Chart chart = compile(all_ways());
-    const Drill drill(random_drill(random, chart, 30.0), chart);
-    const std::vector<double> ends = survey::even_ticks(60.0, Seconds{30.0});
-    CHECK(survey::watch(chart, drill, nullptr, ends).run.digest == survey::run(chart, drill, ends).digest);
+    for (int i = 0; i < 10; ++i) {
+        const Chart chart = compile(all_ways());
+        const Drill drill(random_drill(random, chart, 30.0), chart);
+        const std::vector<double> ends = survey::even_ticks(60.0, Seconds{30.0});
+        const survey::WatchedRun watched = survey::watch(chart, drill, nullptr, ends);
+        CHECK(watched.run.digest == survey::run(chart, drill, ends).digest);
+        std::size_t visit = 1;
+        for (const survey::Moment& moment : watched.moments) {
+            if (moment.changed) {
+                REQUIRE(visit < watched.run.visits.size());
+                const survey::Visit& entered = watched.run.visits[visit++];
+                CHECK(entered.state == moment.taken);
+                CHECK(entered.at == Approx(moment.at).margin(1e-6));
+                CHECK(entered.cause == moment.cause);
+            }
+        }
+        CHECK(visit == watched.run.visits.size());
+    }
 }
 
 TEST_CASE("at a time of the demo the failing term, its value and its stretch are told") {

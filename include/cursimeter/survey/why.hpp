@@ -51,7 +51,7 @@ struct Standing {
 /// The moment as it would be if a term held, or did not.
 [[nodiscard]] Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds);
 
-/// A run with every choice that was made in it.
+/// A run with every choice that was made in it, and those besides at which a fact changed that changed nothing.
 struct WatchedRun {
     Run run;
     std::vector<Moment> moments;  ///< in order of time; none between two means that nothing changed
