@@ -70,9 +70,10 @@ inline constexpr std::uintptr_t expected_ahead = 16;
 
 /// Runners of a crowd lie in one array and are advanced one after the other, so what a later tick will read
 /// is asked for now: 100,000 of them do not fit into the caches, and waiting for one takes longer than its
-/// tick. Quiet ticks read the first three lines.
+/// tick. Quiet ticks read the first two lines, and the third while the speed changes; asking for that one in every tick
+/// cost more than it gave.
 inline void expect_later_runner(const Runner& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 3);
+    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 2);
 }
 /// What only ticks with instants read.
 inline void expect_rest(const RunnerState& runner) {

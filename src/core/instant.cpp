@@ -155,7 +155,6 @@ void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, std
 bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const std::uint64_t watched = chart.crossing_bits != 0 ? watched_in(instant) : 0;
     std::uint32_t entered = 0;
     const Bans bans = bans_of(chart, runner);
     Facts facts{fact::fixed_of(runner.lasting), runner.derived};
@@ -166,8 +165,8 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         Facts before = facts;
         facts = gather(chart, runner, instant.momentary, meter_bits);
-        if (pass == 0) {
-            note_unwatched(chart, before, facts, watched);
+        if (pass == 0 && ((before.derived ^ facts.derived) & chart.crossing_bits) != 0) {
+            note_unwatched(chart, before, facts, watched_in(instant));
         }
         if (chart.has_conditional && follow_conditions(instant, facts)) {
             instant.wanted_changed = true;
