@@ -1,10 +1,15 @@
 #include "files.hpp"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cctype>
+#include <cerrno>
+#include <cstring>
 #include <cursimeter/diagnostics.hpp>
 #include <filesystem>
 #include <fstream>
+#include <sstream>
 
 namespace cursimeter::tool {
 
@@ -30,6 +35,19 @@ void replace_file(const std::string& file, bool written) {
         throw ChartError(
             {{"", "cannot be written", "check that its folder exists and may be written to", file, 0, 0}});
     }
+}
+
+std::string read_text(const std::string& file) {
+    std::ifstream in(file, std::ios::binary);
+    std::ostringstream text;
+    if (in) {
+        text << in.rdbuf();
+    }
+    if (!in) {
+        throw ChartError({{"", fmt::format("cannot be read: {}", std::strerror(errno)),
+                           "check the path and its permissions", file, 0, 0}});
+    }
+    return text.str();
 }
 
 void write_text(const std::string& file, std::string_view text) {

@@ -14,6 +14,9 @@ namespace cursimeter::tool {
 /// that cannot be done; then the old file is as it was.
 void replace_file(const std::string& file, bool written);
 
+/// The whole file, bytes as they are. Throws ChartError that names it if it cannot be read.
+[[nodiscard]] std::string read_text(const std::string& file);
+/// Replaces a file as a whole or not at all.
 void write_text(const std::string& file, std::string_view text);
 
 }  // namespace cursimeter::tool

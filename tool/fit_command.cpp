@@ -5,9 +5,7 @@
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/survey/fit.hpp>
 #include <cursimeter/survey/values.hpp>
-#include <fstream>
 #include <nlohmann/json.hpp>
-#include <sstream>
 
 #include "commands.hpp"
 #include "files.hpp"
@@ -21,14 +19,11 @@ double rounded(double value) {
 }
 
 void write_chart(const FitOptions& options, const survey::Fit& fit) {
-    std::ifstream in(options.chart, std::ios::binary);
-    std::ostringstream text;
-    text << in.rdbuf();
     std::vector<NumberEdit> edits;
     for (const survey::FitValue& value : fit.values) {
         edits.push_back({value.path, rounded(value.after)});
     }
-    write_text(options.out, edit_chart_text(text.str(), options.chart, edits));
+    write_text(options.out, edit_chart_text(read_text(options.chart), options.chart, edits));
 }
 
 void print_text(const std::string& chart, const survey::Fit& fit) {

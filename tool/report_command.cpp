@@ -6,9 +6,6 @@
 #include <cursimeter/survey/figures.hpp>
 #include <cursimeter/version.hpp>
 #include <filesystem>
-#include <fstream>
-#include <map>
-#include <sstream>
 
 #include "check_output.hpp"
 #include "commands.hpp"
@@ -56,12 +53,9 @@ std::string drawn(const char* name, Draw draw) {
     const std::filesystem::path file =
         std::filesystem::temp_directory_path() / fmt::format("cursimeter_{}_{}.png", ::getpid(), name);
     draw(file.string());
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream bytes;
-    bytes << in.rdbuf();
-    in.close();
+    std::string bytes = read_text(file.string());
     std::filesystem::remove(file);
-    return bytes.str();
+    return bytes;
 }
 
 constexpr std::string_view style = R"css(
@@ -196,10 +190,7 @@ class Page {
 
     void chart() {
         heading("chart", "Chart");
-        std::ifstream in(options_.scene.chart, std::ios::binary);
-        std::ostringstream bytes;
-        bytes << in.rdbuf();
-        text_ += "<pre>" + escaped(bytes.str()) + "</pre>\n";
+        text_ += "<pre>" + escaped(read_text(options_.scene.chart)) + "</pre>\n";
     }
 
     const ReportOptions& options_;

@@ -1,12 +1,5 @@
 #include "take_file.hpp"
 
-#include <fmt/format.h>
-
-#include <cerrno>
-#include <cstring>
-#include <fstream>
-#include <sstream>
-
 #include "files.hpp"
 
 namespace cursimeter::tool {
@@ -22,16 +15,7 @@ void write_take(const Scene& scene, const std::string& file) {
 }
 
 survey::Take load_take(const std::string& file) {
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream text;
-    if (in) {
-        text << in.rdbuf();
-    }
-    if (!in) {
-        throw ChartError({{"", fmt::format("cannot be read: {}", std::strerror(errno)),
-                           "check the path and its permissions", file, 0, 0}});
-    }
-    const std::string bytes = text.str();
+    const std::string bytes = read_text(file);
     return survey::read_take(std::as_bytes(std::span(bytes.data(), bytes.size())), file);
 }
 

@@ -30,12 +30,14 @@ struct Flight {
     double seconds = no_figure, metres = no_figure;
 };
 
-/// A jump on level ground, out of a run or, without one, from standing with the stick forward.
-Flight jump_from(const FigureSource& source, std::uint8_t index, const std::uint8_t* ground) {
+/// A jump on level ground, out of a run or, without one, from standing.
+Flight jump_from(const FigureSource& source, std::uint8_t index, const std::uint8_t* ground,
+                 const Move& move) {
     Probe probe(source.chart);
     if (ground != nullptr && !run_up(probe, source, *ground)) {
         return {};
     }
+    probe.move = move;
     const Recipe recipe = recipe_of(source.data(), index);
     probe.held |= recipe.held | recipe.pressed;
     if (!probe.until_event(EventKind::jumped, index, 0.2)) {
@@ -66,19 +68,22 @@ void add_launch_figures(FigureTable& table, const FigureSource& source, std::uin
         return;
     }
     const auto add = [&](const std::string& name, const char* unit, const std::string& meaning,
-                         std::optional<std::uint8_t> ground, auto part) {
+                         std::optional<std::uint8_t> ground, const Move& move, auto part) {
         table.push_back(
-            {state.name + "." + name, unit, meaning, [&source, index, ground, part] {
-                 const double value = part(jump_from(source, index, ground ? &*ground : nullptr));
+            {state.name + "." + name, unit, meaning, [&source, index, ground, move, part] {
+                 const double value = part(jump_from(source, index, ground ? &*ground : nullptr, move));
                  return Answer{value, value == value ? simulated : "input alone does not bring it about"};
              }});
     };
-    add("air_time", "s", "from standing, back to the same level", {},
+    const Move still, ahead{1.0, 0.0};
+    add("air_time", "s", "from standing, back to the same level", {}, still,
         [](const Flight& flight) { return flight.seconds; });
+    add("length_from_standing", "m", "stick forward from the jump on: the gap it clears", {}, ahead,
+        [](const Flight& flight) { return flight.metres; });
     for (const std::uint8_t ground : run_up_states(source)) {
         const std::string& from = source.state(ground).name;
         add("length_from_" + from, "m", fmt::format("at the top speed of {}: the gap it clears", from),
-            ground, [](const Flight& flight) { return flight.metres; });
+            ground, ahead, [](const Flight& flight) { return flight.metres; });
     }
 }
 

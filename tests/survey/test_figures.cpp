@@ -132,6 +132,9 @@ TEST_CASE("jumps: height as charted, air time and length by gravity and speed") 
     CHECK(value(spec, "jump.height") == 1.3);
     CHECK(value(spec, "jump.air_time") == Approx(up + down).epsilon(1e-6));
     CHECK(value(spec, "jump.length_from_sprint") == Approx(6.5 * (up + down)).epsilon(1e-6));
+    // Steered by 10 m/s^2 up to 4 m/s, which takes 0.4 s.
+    CHECK(value(spec, "jump.length_from_standing") ==
+          Approx(0.5 * 10.0 * 0.16 + 4.0 * (up + down - 0.4)).epsilon(1e-6));
 
     const Chart chart = compile(spec);
     const survey::Run run =
@@ -160,6 +163,18 @@ TEST_CASE("dashes, slides, glides and wall runs") {
     const survey::Figure endless = figure(demo("eel"), "slide.length_down_10");
     CHECK(std::isnan(endless.value));  // gravity outweighs its friction there
     CHECK(endless.how == "it does not end by itself");
+}
+
+TEST_CASE("a dash and a slide of a drill are what the sheet says, to 1 ms and 1 cm") {
+    const ChartSpec spec = demo("bearer");
+    const Chart chart = compile(spec);
+    const survey::Run dashed = play(spec, 3.0, {{0.5, {}, {}, {1.0, 0.0}}, {1.5, {"dash"}, {}, {1.0, 0.0}}});
+    const survey::Visit& dash = visit(dashed, chart, "dash");
+    CHECK(dash.seconds == Approx(value(spec, "dash.seconds")).margin(1e-3));
+    CHECK(dash.distance == Approx(value(spec, "dash.length")).margin(1e-2));
+    const survey::Run slid =
+        play(spec, 8.0, {{0.5, {"sprint"}, {}, {1.0, 0.0}}, {4.0, {"crouch"}, {}, {1.0, 0.0}}});
+    CHECK(visit(slid, chart, "slide").distance == Approx(value(spec, "slide.length")).margin(1e-2));
 }
 
 TEST_CASE("a meter that another scales is timed by running it") {
