@@ -67,7 +67,7 @@ TEST_CASE("figures: a table, a comparison, JSON and CSV") {
     CHECK(table.code == 0);
     CHECK(
         contains(table.out,
-                 "\njump.height                  1.300  m    how high it goes, key held; closed form"));
+                 "\njump.height                    1.300  m    how high it goes, key held; closed form"));
     const json told = json::parse(run_program("figures " + bearer + " --json").out);
     CHECK(told["chart"] == "bearer");
     bool found = false;
