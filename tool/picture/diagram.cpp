@@ -117,13 +117,14 @@ class DiagramWriter {
                 labelled = true;
             }
         }
-        for (const auto& [change, times] : taken_) {  // forced, or by a block
+        for (const auto& taken : taken_) {  // forced, or by a block
+            const auto change = taken.first;
             const bool known =
                 std::any_of(passages_.begin(), passages_.end(), [&](const survey::Passage& passage) {
                     return passage.from == change.first && passage.to == change.second;
                 });
             if (!known && change.first != change.second) {
-                edge(name(change.first), change.second, "", times);
+                edge(name(change.first), change.second, "", taken.second);
             }
         }
     }
