@@ -59,13 +59,16 @@ TEST_CASE("the relay on Bullet: the same states, times within 10 ms") {
         CAPTURE(name);
         REQUIRE(a.size() > 20);
         REQUIRE(b.size() == a.size());
+        double latest = 0.0;  // s
         for (std::size_t i = 0; i < a.size(); ++i) {
             CAPTURE(i, a[i].state, b[i].state, a[i].at, b[i].at);
             CHECK(a[i].state == b[i].state);
             CHECK(near(a[i].at, b[i].at, 0.01));
+            latest = std::max(latest, std::fabs(a[i].at - b[i].at));
         }
         CAPTURE(place_exact.x, place_bullet.x);
-        CHECK(near(place_exact.x, place_bullet.x, 0.01 * 6.5));  // 10 ms at the bearer's sprint
+        // What they are apart is what one was later than the other, at the bearer's sprint.
+        CHECK(near(place_exact.x, place_bullet.x, latest * 6.5 + 0.005));
         CHECK(near(place_exact.z, place_bullet.z, 0.01));
     }
 }
