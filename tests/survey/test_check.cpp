@@ -6,6 +6,7 @@
 #include <sstream>
 
 #include "support/all_ways.hpp"
+#include "support/random_drill.hpp"
 
 using namespace support;
 using survey::Finding;
@@ -189,6 +190,30 @@ TEST_CASE("drills show what was found, and are as short as that takes") {
     survey::prove(never, unseen);
     REQUIRE(unseen.size() == 1);
     CHECK_FALSE(unseen[0].proof);
+}
+
+TEST_CASE("random runs take no change that the reasoning says cannot be") {
+    std::mt19937 random(3);
+    std::size_t taken = 0;
+    for (const ChartSpec& spec :
+         {with("bearer", {}), with("gannet", {}), with("eel", {}), with("keeper", {}), all_ways()}) {
+        const Chart chart = compile(spec);
+        const std::vector<survey::Passage> passages = survey::passages(spec);
+        for (int i = 0; i < 10; ++i) {
+            const Drill drill(random_drill(random, chart, 30.0), chart);
+            const survey::Run run = survey::run(chart, drill, random_ticks(random, 30.0), false);
+            for (std::size_t k = 1; k < run.visits.size(); ++k) {
+                const StateId from = run.visits[k - 1].state, to = run.visits[k].state;
+                CAPTURE(spec.name, chart.name(from), chart.name(to));
+                CHECK((from == to ||
+                       std::any_of(passages.begin(), passages.end(), [&](const survey::Passage& passage) {
+                           return passage.from == from.index && passage.to == to.index;
+                       })));
+                ++taken;
+            }
+        }
+    }
+    CHECK(taken > 500);
 }
 
 TEST_CASE("the changes that conditions allow are those that runs take, and more") {
