@@ -6,8 +6,9 @@
 #include <string>
 #include <vector>
 
-/// Is a chart sound? Decided by reasoning over its compiled conditions, not by trying: a finding about conditions is
-/// true of every run, and where none is made there is none to make.
+/// Is a chart sound? Decided by reasoning over its compiled conditions, not by trying: what is said of conditions is true
+/// of every run. It may miss: how long things take and which levels can be reached is not reasoned about, and states
+/// that launch, pay or have a cooldown count as never flickering.
 namespace cursimeter::survey {
 
 enum class Severity : unsigned char {
