@@ -11,6 +11,7 @@
 #include "core/leg.hpp"
 #include "core/tick.hpp"
 #include "core/travel.hpp"
+#include "core/turning.hpp"
 #include "core/watch.hpp"
 
 /// The tick, from top to bottom.
@@ -29,6 +30,7 @@ namespace {
 using detail::Instant;
 using detail::never;
 using detail::RunnerState;
+using detail::Turn;
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
 double change_time_of(const Change& change, const RunnerState& runner, double begin, double dt,
@@ -43,14 +45,17 @@ double change_time_of(const Change& change, const RunnerState& runner, double be
 
 /// Whether the intent holds what the last one did. Bits are compared, which takes one branch: where they
 /// differ and the values do not, the tick finds that out by itself.
-inline bool as_before(const RunnerState& runner, const Intent& intent) {
-    const auto differs = [](double a, double b) {
-        return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
-    };
+inline std::uint64_t differs(double a, double b) {
+    return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
+}
+inline bool looks_as_before(const RunnerState& runner, const Intent& intent) {
+    return (differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch)) == 0;
+}
+inline bool else_as_before(const RunnerState& runner, const Intent& intent) {
+    const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
     return (differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
-            differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch) |
-            (intent.held ^ runner.held)) == 0 &&
-           intent.focus == nullptr && runner.faces_movement == (intent.facing == Facing::movement);
+            (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |
+            (intent.focus != nullptr ? 1U : 0U)) == 0;
 }
 
 inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
@@ -200,6 +205,24 @@ void change_world(RunnerState& runner, bool open) {
 
 }  // namespace detail
 
+namespace {
+
+/// Apart from `advance`, so that quiet ticks need not save the registers that it uses.
+[[gnu::noinline]] void advance_unquietly(const detail::ChartData& chart, RunnerState& runner,
+                                         const Intent& intent, bool turned, Report& report) {
+    expect_rest(runner);
+    detail::advance_busy(chart, runner, intent, {}, report.seconds, report, nullptr, turned);
+}
+
+[[gnu::noinline]] void glide_and_tell_steps(const detail::ChartData& chart, RunnerState& runner,
+                                            Report& report) {
+    const detail::StepWatch watch(chart, runner);
+    detail::glide(chart, runner, report.seconds);
+    detail::tell_steps(chart, runner, report, watch, watch.clock);
+}
+
+}  // namespace
+
 Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
     Report report;
     const detail::ChartData& data = chart.data();
@@ -213,15 +236,18 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
     expect_later_runner(runner);
     const glm::dvec3 before = state.position;
 
-    const bool quiet =
-        as_before(state, intent) && intent.changes.empty() && state.clock + report.seconds < state.next_due;
-    if (quiet) [[likely]] {
-        const detail::StepWatch watch(data, state);
-        detail::glide(data, state, report.seconds);
-        detail::tell_steps(data, state, report, watch, watch.clock);
-    } else {
-        expect_rest(state);
-        detail::advance_busy(data, state, intent, {}, report.seconds, report);
+    // Most ticks bring nothing new, or nothing but a look that follows a mouse.
+    const bool same = else_as_before(state, intent);
+    const bool turned = same && !looks_as_before(state, intent);
+    const Turn turn = turned ? take_turn(data, state, intent.look, report.seconds) : Turn::unheeded;
+    if (same && turn == Turn::unheeded && state.clock + report.seconds < state.next_due) [[likely]] {
+        if (data.has_strides) {
+            glide_and_tell_steps(data, state, report);
+        } else {
+            detail::glide(data, state, report.seconds);
+        }
+    } else if (turn != Turn::followed) {
+        advance_unquietly(data, state, intent, turned, report);
     }
     report.displacement = state.position - before;
     return report;
@@ -253,7 +279,7 @@ Report advance_fully(const Chart& chart, Runner& runner, const Intent& intent, c
 Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
                        Seconds dt, const ChoiceWatch& watch) noexcept {
     const RunnerState& state = RunnerAccess::state(runner);
-    if (terrain == nullptr && intent.changes.empty() && as_before(state, intent) &&
+    if (terrain == nullptr && else_as_before(state, intent) && looks_as_before(state, intent) &&
         state.clock + dt.value < state.next_due) {
         return advance(chart, runner, intent, dt);  // a quiet tick chooses nothing
     }

@@ -62,7 +62,7 @@ bool take_move(RunnerState& runner, double forward, double side) {
 }
 
 bool take_look(RunnerState& runner, double yaw, double pitch) {
-    if (!(std::fabs(yaw) <= largest_look) || !(std::fabs(pitch) <= largest_look)) {
+    if (!is_look(yaw, pitch)) {
         return false;
     }
     if (yaw != runner.look_yaw) {

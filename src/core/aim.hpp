@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cmath>
 #include <cursimeter/intent.hpp>
 
 #include "core/chart_data.hpp"
@@ -14,6 +15,10 @@ inline constexpr double smallest_move = 1e-6;
 
 /// Takes a move in. Returns false if it is undefined; then the runner takes it as no move.
 bool take_move(RunnerState& runner, double forward, double side);
+/// Whether a look is defined and in range.
+[[nodiscard]] inline bool is_look(double yaw, double pitch) {
+    return std::fabs(yaw) <= largest_look && std::fabs(pitch) <= largest_look;
+}
 /// Takes a look in. Returns false if it is undefined or out of range; then the last look stays.
 bool take_look(RunnerState& runner, double yaw, double pitch);
 

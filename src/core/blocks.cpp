@@ -14,7 +14,7 @@ void refresh(const ChartData& chart, RunnerState& runner) {
 
 }  // namespace
 
-Bans bans_of(const ChartData& chart, const RunnerState& runner) {
+Bans bans_in_force(const ChartData& chart, const RunnerState& runner) {
     Bans bans;
     for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
         if (runner.blocks[i] != 0) {

@@ -11,12 +11,14 @@ struct Bans {
     std::uint32_t states = 0;
     bool movement = false;
 };
-[[nodiscard]] Bans bans_of(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] Bans bans_in_force(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] inline Bans bans_of(const ChartData& chart, const RunnerState& runner) {
+    return chart.blocks.empty() ? Bans{} : bans_in_force(chart, runner);
+}
 
 /// The actions that are on and not banned, a bit each.
 [[nodiscard]] inline std::uint16_t on_now(const ChartData& chart, const RunnerState& runner) {
-    return chart.blocks.empty() ? runner.on
-                                : static_cast<std::uint16_t>(runner.on & ~bans_of(chart, runner).actions);
+    return static_cast<std::uint16_t>(runner.on & ~bans_of(chart, runner).actions);
 }
 /// The first block in force that bans an action (a bit), a state (a bit) or movement; -1 if none does.
 [[nodiscard]] int block_against(const ChartData& chart, const RunnerState& runner, const Bans& what);

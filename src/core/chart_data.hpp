@@ -72,6 +72,13 @@ struct Attempt {
     [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
 };
 
+/// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
+/// their clause asks for holds.
+struct Watching {
+    Facts care, want;           ///< of what changes at instants only
+    std::uint64_t crossed = 0;  ///< derived facts
+};
+
 /// A stretch of a gain curve: constant acceleration while the speed is within these fractions of the
 /// full speed.
 struct CurvePiece {
@@ -155,7 +162,8 @@ struct CompiledWall {
 struct CompiledState {
     CompiledCondition enter, stay;
     std::uint16_t first_attempt = 0, attempt_count = 0;  ///< what is tried, in order, from this state
-    std::uint32_t from = 0;                              ///< bit per state from which it may be entered
+    std::uint16_t first_watching = 0, watching_count = 0;
+    std::uint32_t from = 0;  ///< bit per state from which it may be entered
     StateKind kind = StateKind::ground;
     bool low = false;
     bool again = false;
@@ -174,6 +182,7 @@ struct CompiledState {
     std::array<double, limits::meters> costs{};
     std::uint64_t possible_bit = 0;  ///< derived bit "possible", 0 if nothing reads it
     CompiledGain gain;
+    bool ramps_on_ground = false;                ///< turns as `follow_ramp` does
     std::array<Drain, limits::meters> drains{};  ///< by meter
     std::uint8_t drained = 0;                    ///< bit per meter with a drain
     std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always
@@ -339,7 +348,9 @@ struct ChartData {
     std::array<std::uint8_t, limits::buffers> buffered{};  ///< action of each buffer
     std::vector<Term> terms;
     std::vector<Clause> clauses;
-    std::vector<Attempt> attempts;  ///< of each state in turn, in rank order
+    std::vector<Attempt> attempts;    ///< of each state in turn, in rank order
+    std::vector<Watching> watchings;  ///< of each state in turn
+    std::uint64_t asked_presses = 0;  ///< bits of Facts::fixed: presses that some state asks for
     std::vector<CurvePiece> pieces;
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;

@@ -73,6 +73,21 @@ Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt&
     return {CauseKind::follows, 0};
 }
 
+void compile_watchings(ChartData& chart, CompiledState& from) {
+    from.first_watching = static_cast<std::uint16_t>(chart.watchings.size());
+    for (std::size_t i = 0; i < from.attempt_count; ++i) {
+        const Attempt& attempt = chart.attempts[from.first_attempt + i];
+        chart.asked_presses |= attempt.keeps ? 0 : presses_of(attempt.care, attempt.want);
+        const std::uint64_t crossed = attempt.care.derived & chart.crossing_bits;
+        if (crossed != 0) {
+            const Facts care{attempt.care.fixed, attempt.care.derived & chart.settled_bits};
+            const Facts want{attempt.want.fixed, attempt.want.derived & chart.settled_bits};
+            chart.watchings.push_back({care, want, crossed});
+        }
+    }
+    from.watching_count = static_cast<std::uint16_t>(chart.watchings.size() - from.first_watching);
+}
+
 }  // namespace
 
 void compile_attempts(ChartData& chart) {
@@ -103,6 +118,7 @@ void compile_attempts(ChartData& chart) {
             }
         }
         from.attempt_count = static_cast<std::uint16_t>(chart.attempts.size() - from.first_attempt);
+        compile_watchings(chart, from);
     }
 }
 

@@ -40,15 +40,14 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
     const double seconds = runner.clock - watch.clock;
     for (std::int64_t count = 0; step <= last && count < most_steps; ++step, ++count) {
         const double part = (static_cast<double>(step) - from) / (to - from);
-        const double time =
-            watch.shape.kind == LegKind::steady ? part * seconds : time_of_part(watch.shape, part, seconds);
+        const double time = watch.shape ? time_of_part(*watch.shape, part, seconds) : part * seconds;
         if (report.event_count == report.event_table.size()) {
             ++report.events_lost;
             return;
         }
         report.event_table[report.event_count++] = {
             watch.clock - begin + time,
-            watch.shape.kind == LegKind::steady ? watch.speed : speed_after(watch.shape, time),
+            watch.shape ? speed_after(*watch.shape, time) : watch.speed,
             EventKind::footstep,
             runner.state,
             {},

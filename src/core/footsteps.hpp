@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/report.hpp>
+#include <optional>
 
 #include "core/chart_data.hpp"
 #include "core/leg.hpp"
@@ -12,7 +13,7 @@ namespace cursimeter::detail {
 /// Where a stretch of time between two instants begins.
 struct StepWatch {
     double clock, distance, speed;
-    LegShape shape;  ///< of a leg on which the speed changes
+    std::optional<LegShape> shape;  ///< of a leg on which the speed changes
     StepWatch(const ChartData& chart, const RunnerState& runner)
         : clock(runner.clock), distance(runner.distance), speed(runner.speed) {
         if (chart.has_strides && runner.leg != LegKind::steady) {

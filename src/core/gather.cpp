@@ -75,13 +75,15 @@ std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner) {
     if (state.drain_gate) {
         bits |= fact::bit(*state.drain_gate);
     }
+    if (state.watching_count == 0) {
+        return bits;
+    }
     const std::uint64_t fixed = fact::fixed_of(runner.lasting) | buffered_presses(chart, runner);
-    const Attempt* const end = chart.attempts.data() + state.first_attempt + state.attempt_count;
-    for (const Attempt* attempt = end - state.attempt_count; attempt != end; ++attempt) {
-        const std::uint64_t differs =
-            ((fixed ^ attempt->want.fixed) & attempt->care.fixed) |
-            ((runner.derived ^ attempt->want.derived) & attempt->care.derived & chart.settled_bits);
-        bits |= differs == 0 ? attempt->care.derived : 0;
+    const Watching* const end = chart.watchings.data() + state.first_watching + state.watching_count;
+    for (const Watching* watching = end - state.watching_count; watching != end; ++watching) {
+        const std::uint64_t differs = ((fixed ^ watching->want.fixed) & watching->care.fixed) |
+                                      ((runner.derived ^ watching->want.derived) & watching->care.derived);
+        bits |= differs == 0 ? watching->crossed : 0;
     }
     return bits;
 }

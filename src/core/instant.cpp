@@ -13,6 +13,7 @@
 #include "core/modifiers.hpp"
 #include "core/pushes.hpp"
 #include "core/surroundings.hpp"
+#include "core/turning.hpp"
 #include "core/watch.hpp"
 
 namespace cursimeter::detail {
@@ -127,8 +128,10 @@ bool stop_burst(Instant& instant) {
 
 /// Tells of presses that brought nothing about and wait no longer.
 void tell_refusals(Instant& instant, const Facts& facts) {
-    std::uint64_t presses = (instant.momentary | instant.expired) & std::uint64_t{0xffff}
-                                                                        << fact::pressed_first;
+    std::uint64_t presses = (instant.momentary | instant.expired) & instant.chart.asked_presses;
+    if (presses == 0) {
+        return;
+    }
     for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
         if (ticks(instant.runner, timer::buffer_first + i)) {
             presses &= ~fact::bit(fact::pressed_first + instant.chart.buffered[i]);
@@ -324,28 +327,18 @@ void finish_leg(Instant& instant) {
     touch_down(instant);
 }
 
-namespace {
-
-/// Whether the state's motion heeds the look and the stick once it is under way.
-bool steered(const CompiledState& state) {
-    return state.kind != StateKind::slide && state.kind != StateKind::burst;
-}
-
-}  // namespace
-
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
     const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
     if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
         return false;
     }
-    if (steered(instant.chart.states[runner.state])) {
+    if (is_steered(instant.chart.states[runner.state])) {
         if (instant.wanted_changed) {
             plan_wanted(instant.chart, runner);
         }
         const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
         if (turned && follow_ramp(instant.chart, runner, dt)) {
-            runner.next_due = std::min(runner.leg_due, runner.condition_due);
             return true;
         }
         continue_leg(instant);
@@ -359,7 +352,7 @@ bool follow_turn(Instant& instant, double dt) {
 
 void continue_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const bool turned = instant.turned && !runner.idle && steered(instant.chart.states[runner.state]);
+    const bool turned = instant.turned && !runner.idle && is_steered(instant.chart.states[runner.state]);
     const bool retargeted = instant.wanted_changed || turned;
     instant.turned = false;
     if (!retargeted && runner.leg_due > runner.clock) {

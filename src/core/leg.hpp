@@ -30,11 +30,6 @@ void plan_landing(const ChartData& chart, RunnerState& runner);
 /// When the speed, or the vertical speed, next crosses a value of the `watched` facts, which say on which side of it
 /// they are now.
 [[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched);
-/// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same
-/// as planning and gliding leg by leg, in one go: a look that follows a mouse turns the target in every
-/// tick, and this spares such ticks their planning. Returns false, and changes nothing, under another law or
-/// kind, or if the speed might cross a mark or a meter drains by the metre.
-bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt);
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
 /// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.

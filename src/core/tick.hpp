@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/terrain.hpp>
@@ -24,8 +25,8 @@ struct World {
         report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
         return false;
     }
-    report.dt_shortened = dt > longest_tick;
-    report.seconds = dt > longest_tick ? longest_tick.value : dt.value;
+    report.dt_shortened = dt.value > longest_tick.value;
+    report.seconds = std::min(dt.value, longest_tick.value);
     return true;
 }
 /// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
@@ -33,12 +34,13 @@ void change_world(RunnerState& runner, bool open);
 /// A tick with instants, or in a world, once its start was taken in. Changes are worked in order.
 void advance_cut(Instant& instant, const Intent& intent, const World& world, double dt);
 
-/// A tick that is not quiet: at once where only the aim has moved, as a look that follows a mouse does in
-/// every tick, otherwise from instant to instant.
+/// A tick that is not quiet: at once where only the aim has moved, otherwise from instant to instant. `turned`: the
+/// look was taken in already.
 inline void advance_busy(const ChartData& chart, RunnerState& runner, const Intent& intent,
-                         const World& world, double dt, Report& report,
-                         const ChoiceWatch* choices = nullptr) {
+                         const World& world, double dt, Report& report, const ChoiceWatch* choices = nullptr,
+                         bool turned = false) {
     Instant instant{chart, runner, report};
+    instant.turned = turned;
     instant.watch = choices;
     instant.ground_velocity = world.ground_velocity;
     take_start(instant, intent);

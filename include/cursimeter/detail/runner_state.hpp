@@ -45,12 +45,7 @@ struct PackedNormal {
 /// What the world is like around the runner. Directions are kept as floats: they say which way, and
 /// whatever they are off by is mended by the next sweep.
 struct Surroundings {
-    glm::vec2 gradient{0.0F};                ///< of the ground underfoot: rise per metre along x and y
-    std::array<PackedNormal, 2> barriers{};  ///< normals of what it is leaning against
-    glm::vec3 bearing{0.0F};                 ///< direction of a burst, otherwise normal of the wall at hand
-    glm::vec3 wind{0.0F};                    ///< m/s, of the zones around
-    float pace = 1.0F;                       ///< speed factor of the zones around
-    std::uint32_t ground = 0, beside = 0;    ///< surfaces underfoot and at hand
+    glm::vec2 gradient{0.0F};  ///< of the ground underfoot: rise per metre along x and y
     std::uint8_t barrier_count = 0;
     std::uint8_t zones = 0;  ///< bit per zone of the chart
     bool grounded : 1 = true;
@@ -58,6 +53,11 @@ struct Surroundings {
     bool by_wall : 1 = false;   ///< a wall is at hand
     bool cornered : 1 = false;  ///< three things are in the way: no motion until another is wanted
     bool crushed : 1 = false;   ///< solids leave it no room
+    std::array<PackedNormal, 2> barriers{};  ///< normals of what it is leaning against
+    glm::vec3 bearing{0.0F};                 ///< direction of a burst, otherwise normal of the wall at hand
+    glm::vec3 wind{0.0F};                    ///< m/s, of the zones around
+    float pace = 1.0F;                       ///< speed factor of the zones around
+    std::uint32_t ground = 0, beside = 0;    ///< surfaces underfoot and at hand
 };
 
 /// Where a modifier is in its life.
@@ -86,7 +86,7 @@ struct alignas(128) RunnerState {
     double distance = 0.0;
     glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
 
-    // Read by every tick: another, and one more while the speed changes. Lines come from memory in pairs.
+    // Read by every tick: another. Lines come from memory in pairs.
     double next_due = 0.0;                       ///< the earlier of leg_due and condition_due
     double speed = 0.0;                          ///< of its own velocity
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
@@ -102,26 +102,30 @@ struct alignas(128) RunnerState {
     bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground
     bool rooted : 1 = false;    ///< a block bans all movement
     std::uint8_t state = 0;
-    std::uint8_t meter_count : 7 = 0;
+    std::uint8_t meter_count : 4 = 0;
     bool faces_movement : 1 = false;  ///< every direction is ahead
-    std::uint8_t by_distance = 0;     ///< bit per meter that is draining by the metre
-    glm::dvec3 acceleration{0.0};     ///< of a ramp leg
-    double leg_due = 0.0;             ///< end of the leg
-    double condition_due = 0.0;       ///< something that a condition may read changes
-    double metered_at = 0.0;          ///< clock at which the meters' levels were written
+    bool idle : 1 = true;             ///< no move wanted
+    LegEnd leg_end : 2 = LegEnd::replan;
+    std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
+
+    // While the speed changes one more line is read, and while the look turns a fourth.
+    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
+    double leg_due = 0.0;          ///< end of the leg
+    double condition_due = 0.0;    ///< something that a condition may read changes
+    glm::dvec2 facing{1.0, 0.0};
+    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
+    glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
+    Surroundings around;
 
     // Read or written at instants.
+    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/facts.hpp)
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
-    glm::dvec2 facing{1.0, 0.0};
-    glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
+    double metered_at = 0.0;    ///< clock at which the meters' levels were written
     double state_since = 0.0;
     double floor = 0.0;  ///< m; height of the open ground
     std::array<MeterState, limits::meters> meters{};
-    Surroundings around;
-    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/facts.hpp)
-    std::array<glm::vec2, limits::pushes> fading{};            ///< m/s^2 by which each push, level, fades
-    std::array<std::uint32_t, limits::timers> timers{};        ///< stamps (src/core/timers.hpp)
-    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
+    std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
+    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
     std::uint16_t toggles = 0;
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
@@ -134,11 +138,9 @@ struct alignas(128) RunnerState {
     std::uint8_t moving = 0;     ///< what the move wanted now says: the facts from fact::moving on
     std::uint8_t jumps = 0;      ///< launches since the ground was left
     std::uint8_t locks : 2 = 0;  ///< bit per push that takes control away
-    LegEnd leg_end : 2 = LegEnd::replan;
-    bool cut : 1 = false;     ///< the jump's key was released while rising
-    bool struck : 1 = false;  ///< a push has begun that no report has told of yet
-    bool idle : 1 = true;     ///< no move wanted
-    bool stale : 1 = true;    ///< facts must be gathered before time goes on
+    bool cut : 1 = false;        ///< the jump's key was released while rising
+    bool struck : 1 = false;     ///< a push has begun that no report has told of yet
+    bool stale : 1 = true;       ///< facts must be gathered before time goes on
 };
 
 struct RunnerAccess;
