@@ -1,4 +1,6 @@
 #include <catch2/catch.hpp>
+#include <glm/geometric.hpp>
+#include <random>
 
 #include "support/bearer.hpp"
 
@@ -181,4 +183,60 @@ TEST_CASE("curve: half a stick takes the time at which the curve reaches half") 
     CHECK(near(runner.speed(), 1.5, 1e-11));
     pass(chart, runner, {.forward = 0.5, .side = 0.0}, 0.2, 0.01);
     CHECK(near(runner.speed(), 2.5, 1e-11));
+}
+
+TEST_CASE("a look that moves in every tick is followed as it is leg by leg") {
+    // Charts with footsteps plan every leg; others follow such a look in one go. Both must walk the same way.
+    const auto turning = [](bool with_steps) {
+        ChartSpec spec = walker({.forward = 6.5, .side = 2.1, .back = 1.6}, ramp(12.0, 16.0, 10.0));
+        if (with_steps) {
+            spec.states[0].stride = 1.2;
+        }
+        ModifierSpec soaked;
+        soaked.name = "soaked";
+        soaked.affects = {{.what = "gain", .times = 0.3}};
+        spec.modifiers = {soaked};
+        StateSpec fast = spec.states[0];  // a speed that something watches, in the midst of every turn
+        fast.name = "fast";
+        fast.enter = Condition{"speed > 5.5"};
+        fast.stay = Condition{"speed > 4"};
+        spec.states.push_back(fast);
+        spec.rank = {"fast", spec.states[0].name};
+        return compile(spec);
+    };
+    const Chart in_one_go = turning(false), leg_by_leg = turning(true);
+    std::mt19937 random(11);
+    const auto between = [&](double low, double high) {
+        return std::uniform_real_distribution<double>(low, high)(random);
+    };
+    int arrived = 0, on_the_way = 0, slow = 0;
+    for (int round = 0; round < 60; ++round) {
+        Runner a = spawn(in_one_go), b = spawn(leg_by_leg);
+        if (round % 4 == 3) {
+            CHECK(grant(in_one_go, a, ModifierId{0}));
+            CHECK(grant(leg_by_leg, b, ModifierId{0}));
+        }
+        Intent intent;
+        const double widest = std::pow(10.0, between(-8.0, 0.5));  // rad
+        for (int tick = 0; tick < 200; ++tick) {
+            if (tick % 40 == 0) {
+                intent.move = {between(-1.0, 1.0), tick % 80 == 0 ? 0.0 : between(-1.0, 1.0)};
+            }
+            intent.look.yaw += between(-widest, widest);
+            const Seconds dt{tick % 2 == 0 ? 1.0 / 60.0 : between(0.001, 0.1)};
+            const Report one = advance(in_one_go, a, intent, dt), other = advance(leg_by_leg, b, intent, dt);
+            CAPTURE(round, tick, widest);
+            REQUIRE(a.state() == b.state());
+            REQUIRE(one.seconds == other.seconds);
+            REQUIRE(glm::distance(a.position(), b.position()) <= 1e-9);
+            REQUIRE(glm::distance(a.velocity(), b.velocity()) <= 1e-9);
+            REQUIRE(near(a.distance(), b.distance(), 1e-9));
+            arrived += near(a.speed(), a.speed_target(), 1e-9) ? 1 : 0;
+            on_the_way += near(a.speed(), a.speed_target(), 1e-9) ? 0 : 1;
+            slow += one.instants > 0 ? 1 : 0;
+        }
+    }
+    CHECK(arrived > 1000);
+    CHECK(on_the_way > 1000);
+    CHECK(slow > 50);
 }
