@@ -60,21 +60,29 @@ struct FirstClosing final : btCollisionWorld::ClosestConvexResultCallback {
 
 }  // namespace
 
-glm::dvec3 BulletTerrain::upmost_face(const btVector3& point, const glm::dvec3& normal,
-                                      const btCollisionObject* object) const {
-    // Straight down onto the object, a little way in: on an edge that is its upper side.
-    constexpr double reach = 0.05, inward = 0.004;
+glm::dvec3 BulletTerrain::upmost_face(const btVector3& point, const glm::dvec3& normal) const {
+    // Straight down, a little to either side of the touch: on an edge the two surfaces that meet there.
+    constexpr double reach = 0.02, aside = 0.004;
     const double level = std::sqrt(normal.x * normal.x + normal.y * normal.y);
     if (level < 1e-3 || normal.z < 0.02) {
         return normal;
     }
-    const btVector3 aside(btScalar(-normal.x / level * inward), btScalar(-normal.y / level * inward), 0);
-    const btVector3 from = point + aside + btVector3(0, 0, btScalar(reach));
-    const btVector3 to = point + aside - btVector3(0, 0, btScalar(reach));
-    btCollisionWorld::ClosestRayResultCallback ray(from, to);
-    world_->rayTest(from, to, ray);
-    return ray.hasHit() && ray.m_collisionObject == object ? from_bullet(ray.m_hitNormalWorld.normalized())
-                                                           : normal;
+    glm::dvec3 upmost = normal;
+    bool found = false;
+    for (const double side : {-aside, aside}) {
+        const btVector3 beside =
+            point + btVector3(btScalar(normal.x / level * side), btScalar(normal.y / level * side), 0);
+        const btVector3 from = beside + btVector3(0, 0, btScalar(reach));
+        const btVector3 to = beside - btVector3(0, 0, btScalar(reach));
+        btCollisionWorld::ClosestRayResultCallback ray(from, to);
+        world_->rayTest(from, to, ray);
+        if (ray.hasHit()) {
+            const glm::dvec3 face = from_bullet(ray.m_hitNormalWorld.normalized());
+            upmost = !found || face.z > upmost.z ? face : upmost;
+            found = true;
+        }
+    }
+    return upmost;
 }
 
 bool BulletTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
@@ -87,7 +95,7 @@ bool BulletTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
     }
     hit.fraction = std::clamp(double(found.m_closestHitFraction), 0.0, 1.0);
     hit.normal = from_bullet(found.m_hitNormalWorld.normalized());
-    hit.face = upmost_face(found.m_hitPointWorld, hit.normal, found.m_hitCollisionObject);
+    hit.face = upmost_face(found.m_hitPointWorld, hit.normal);
     if (std::sqrt(std::pow(hit.face.x - hit.normal.x, 2) + std::pow(hit.face.y - hit.normal.y, 2) +
                   std::pow(hit.face.z - hit.normal.z, 2)) < 1e-3) {
         hit.normal = hit.face;  // a touch of the face itself, but for the sweep's own rounding

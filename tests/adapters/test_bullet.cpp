@@ -39,7 +39,7 @@ std::vector<Visited> visits_in(const Terrain& terrain, const Chart& chart, const
 
 }  // namespace
 
-TEST_CASE("the relay on Bullet: the same states, times within 10 ms") {
+TEST_CASE("the relay on Bullet: the same states, times within 5 ms") {
     const Course course = load_course(demo + "courses/relay.toml");
     // Up to the hoist, which the Bullet world does not hold; the gannet needs no hoist.
     for (const auto& [name, seconds] :
@@ -59,16 +59,13 @@ TEST_CASE("the relay on Bullet: the same states, times within 10 ms") {
         CAPTURE(name);
         REQUIRE(a.size() > 20);
         REQUIRE(b.size() == a.size());
-        double latest = 0.0;  // s
         for (std::size_t i = 0; i < a.size(); ++i) {
             CAPTURE(i, a[i].state, b[i].state, a[i].at, b[i].at);
             CHECK(a[i].state == b[i].state);
-            CHECK(near(a[i].at, b[i].at, 0.01));
-            latest = std::max(latest, std::fabs(a[i].at - b[i].at));
+            CHECK(near(a[i].at, b[i].at, 0.005));
         }
         CAPTURE(place_exact.x, place_bullet.x);
-        // What they are apart is what one was later than the other, at the bearer's sprint.
-        CHECK(near(place_exact.x, place_bullet.x, latest * 6.5 + 0.005));
+        CHECK(near(place_exact.x, place_bullet.x, 0.03));
         CHECK(near(place_exact.z, place_bullet.z, 0.01));
     }
 }
@@ -95,4 +92,41 @@ TEST_CASE("Bullet's answers: a floor, a wall, an edge, an overlap") {
     CHECK(near(overlap.depth, 0.1, 1e-3));
     CHECK(overlap.normal.z > 0.99);
     CHECK_FALSE(terrain.overlap({0.35, 1.8}, {0.0, 0.0, 0.01}, 0.0, overlap));
+}
+
+TEST_CASE(
+    "over a crest between two of Bullet's objects the upper face counts until the touch is on the slope") {
+    CourseSpec spec;
+    spec.name = "crest";
+    spec.boxes.push_back({{-10.0, -5.0, -1.0}, {0.0, 5.0, 0.0}, Degrees{0.0}});
+    spec.ramps.push_back({{0.0, 0.0, 0.0}, {10.0, 0.0, -2.0}, 10.0});
+    BulletCourse course{Course(spec)};
+    const BulletTerrain terrain(course.world());
+    const double sine = 2.0 / std::sqrt(104.0), cosine = 10.0 / std::sqrt(104.0);
+    for (int i = -100; i <= 200; ++i) {
+        const double x = 0.001 * i;  // m
+        Hit hit;
+        CAPTURE(x);
+        REQUIRE(terrain.sweep({{0.35, 1.8}, {x, 0.0, 0.5}, {0.0, 0.0, -1.0}, 0.0}, hit));
+        // The foot's sphere leaves the edge where its middle is 0.35 m * sine beyond it.
+        if (x < 0.35 * sine - 0.008) {
+            CHECK(hit.face.z > 0.9999);
+        } else if (x > 0.35 * sine + 0.008) {
+            CHECK(near(hit.face.x, sine, 1e-3));
+            CHECK(near(hit.face.z, cosine, 1e-3));
+        }
+    }
+    // So a slide across takes its crossing as one change of the ground, not as dozens.
+    const Chart chart = compile(leaper());
+    Runner runner = spawn(chart, {{-3.0, 0.0, 0.0}, 0.0});
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    int instants = 0;
+    for (int tick = 0; tick < 90; ++tick) {
+        const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0});
+        CHECK(runner.grounded());
+        instants += report.instants;
+    }
+    CHECK(runner.position().x > 2.0);
+    CHECK(instants <= 12);
 }

@@ -12,7 +12,7 @@ namespace cursimeter {
 /// is the number of its surface. The world must outlive the terrain, and must have up = +z and metres.
 ///
 /// Bullet rounds convex shapes by their margin: 4 cm unless `setMargin` says less. With 1 mm, runs
-/// come within 10 ms of those on exact geometry (tests/adapters/test_bullet.cpp).
+/// come within 5 ms of those on exact geometry (tests/adapters/test_bullet.cpp).
 /// Not for several threads at once: Bullet's queries use the world's own caches.
 class BulletTerrain final : public Terrain {
   public:
@@ -31,8 +31,7 @@ class BulletTerrain final : public Terrain {
                                             double seconds) const noexcept override;
 
   private:
-    [[nodiscard]] glm::dvec3 upmost_face(const btVector3& point, const glm::dvec3& normal,
-                                         const btCollisionObject* object) const;
+    [[nodiscard]] glm::dvec3 upmost_face(const btVector3& point, const glm::dvec3& normal) const;
     btCollisionWorld* world_;
 };
 
