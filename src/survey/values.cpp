@@ -3,6 +3,7 @@
 #include <cmath>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/values.hpp>
+#include <functional>
 
 #include "core/chart_keys.hpp"
 #include "core/compile.hpp"
@@ -13,24 +14,31 @@ namespace {
 
 using keys::Key;
 
-/// The visitor that meets every number of a spec: calls `each(path, key, read, write, whole)`.
-template <class Each>
+/// A number of a spec: where it is, and its value to read and to write.
+struct Number {
+    const std::string& path;
+    const Key& key;
+    std::function<std::optional<double>()> read;
+    std::function<void(double)> write;
+    bool whole = false;
+};
+using Each = std::function<void(const Number&)>;
+
+/// The visitor that meets every number of a spec.
 class NumberWalk {
   public:
-    explicit NumberWalk(Each each) : each_(std::move(each)) {}
+    explicit NumberWalk(const Each& each) : each_(each) {}
 
     void number(const Key& key, double& value) { plain(path(key), key, value); }
     void number(const Key& key, std::optional<double>& value) { optional(path(key), key, value); }
     void angle(const Key& key, Degrees& value) { plain(path(key), key, value.value); }
     void angle(const Key& key, std::optional<Degrees>& value) {
-        each_(
-            path(key), key, [&] { return value ? std::optional(value->value) : std::nullopt; },
-            [&](double wanted) { value = Degrees{wanted}; }, false);
+        each_({path(key), key, [&] { return value ? std::optional(value->value) : std::nullopt; },
+               [&](double wanted) { value = Degrees{wanted}; }});
     }
     void count(const Key& key, int& value) {
-        each_(
-            path(key), key, [&] { return std::optional(static_cast<double>(value)); },
-            [&](double wanted) { value = static_cast<int>(std::lround(wanted)); }, true);
+        each_({path(key), key, [&] { return std::optional(static_cast<double>(value)); },
+               [&](double wanted) { value = static_cast<int>(std::lround(wanted)); }, true});
     }
     void numbers(const Key& key, std::optional<std::vector<double>>& values) {
         for (std::size_t i = 0; values && i < values->size(); ++i) {
@@ -94,12 +102,10 @@ class NumberWalk {
         return prefix_.empty() ? std::string(key.name) : prefix_ + "." + std::string(key.name);
     }
     void plain(const std::string& place, const Key& key, double& value) {
-        each_(
-            place, key, [&] { return std::optional(value); }, [&](double wanted) { value = wanted; }, false);
+        each_({place, key, [&] { return std::optional(value); }, [&](double wanted) { value = wanted; }});
     }
     void optional(const std::string& place, const Key& key, std::optional<double>& value) {
-        each_(
-            place, key, [&] { return value; }, [&](double wanted) { value = wanted; }, false);
+        each_({place, key, [&] { return value; }, [&](double wanted) { value = wanted; }});
     }
     template <class Spec, class Describe>
     void within(const std::string& place, Spec& spec, Describe describe) {
@@ -109,13 +115,12 @@ class NumberWalk {
         prefix_ = outer;
     }
 
-    Each each_;
+    const Each& each_;
     std::string prefix_;
 };
 
-template <class Each>
-void walk_numbers(ChartSpec& spec, Each each) {
-    NumberWalk walk(std::move(each));
+void walk_numbers(ChartSpec& spec, const Each& each) {
+    NumberWalk walk(each);
     keys::describe_chart(walk, spec);
 }
 
@@ -148,20 +153,19 @@ std::vector<ChartValue> chart_values(const ChartSpec& spec) {
     detail::Findings ignored;
     resolved.states = detail::resolve_like(spec, ignored);
     std::vector<ChartValue> values;
-    walk_numbers(resolved, [&](const std::string& path, const Key& key, const auto& read,
-                               const auto& /*write*/, bool whole) {
-        values.push_back(
-            {path, std::string(key.unit), read(), false, key.least, key.most, key.above_least, whole});
+    walk_numbers(resolved, [&](const Number& number) {
+        const Key& key = number.key;
+        values.push_back({number.path, std::string(key.unit), number.read(), false, key.least, key.most,
+                          key.above_least, number.whole});
     });
     ChartSpec own = spec;
     std::size_t next = 0;
-    walk_numbers(own, [&](const std::string& path, const Key& /*key*/, const auto& read,
-                          const auto& /*write*/, bool /*whole*/) {
-        while (next < values.size() && values[next].path != path) {
+    walk_numbers(own, [&](const Number& number) {
+        while (next < values.size() && values[next].path != number.path) {
             ++next;  // taken over by `like`
         }
         if (next < values.size()) {
-            values[next].said = read().has_value();
+            values[next].said = number.read().has_value();
         }
     });
     return values;
@@ -178,11 +182,10 @@ ChartValue chart_value(const ChartSpec& spec, std::string_view path) {
 
 void set_chart_value(ChartSpec& spec, std::string_view path, double value) {
     bool found = false;
-    const auto set = [&](const std::string& place, const Key& key, const auto& /*read*/, const auto& write,
-                         bool /*whole*/) {
-        if (place == path) {
-            check_range(path, key, value);
-            write(value);
+    const Each set = [&](const Number& number) {
+        if (number.path == path) {
+            check_range(path, number.key, value);
+            number.write(value);
             found = true;
         }
     };
