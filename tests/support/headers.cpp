@@ -1,0 +1,1 @@
+// Nothing but the headers that all suites share (tests/CMakeLists.txt).
