@@ -74,15 +74,20 @@ struct Rates {
     double down, down_inverse, up, up_inverse;
 };
 
-Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
-    const GainRate& down = runner.idle ? gain.idle : gain.down;
-    const GainRate& up = runner.idle ? gain.idle : gain.up;
-    if (runner.modifiers[0].strength == 0) [[likely]] {
-        return {down.value, down.inverse, up.value, up.inverse};
-    }
+[[gnu::noinline]] Rates modified_rates(const ChartData& chart, const RunnerState& runner,
+                                       const GainRate& down, const GainRate& up) {
     const GainRate changed_down = modified_rate(chart, runner, down);
     const GainRate changed_up = modified_rate(chart, runner, up);
     return {changed_down.value, changed_down.inverse, changed_up.value, changed_up.inverse};
+}
+
+inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
+    const GainRate& down = runner.idle ? gain.idle : gain.down;
+    const GainRate& up = runner.idle ? gain.idle : gain.up;
+    if (runner.modifiers[0].strength != 0) [[unlikely]] {
+        return modified_rates(chart, runner, down, up);
+    }
+    return {down.value, down.inverse, up.value, up.inverse};
 }
 
 /// A stretch of the way: s at its turn and at its end, and the seconds before and after the turn.
@@ -122,12 +127,59 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
            (stretch.second > 0.0 ? ramp_path(turn, end, across, rates.up_inverse) : 0.0);
 }
 
+/// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
+bool ramps_plainly(const CompiledState& state, const RunnerState& runner) {
+    return state.ramps_on_ground && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
+           !on_slope(runner.around) && runner.around.barrier_count == 0;
+}
+
+/// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
+/// tick. Then v.g = -g^2 / 2: the speed falls up to the middle of the gap and rises from there, and its mean on the way
+/// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
+/// Returns false, and changes nothing, in any other case.
+bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+    const glm::dvec2 target = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+    const glm::dvec2 velocity = flat(runner.velocity);
+    const glm::dvec2 gap = target - velocity;
+    const double speed_squared = runner.speed * runner.speed, target_squared = inner(target, target);
+    const double gap_squared = inner(gap, gap);
+    if (gap_squared > 0.01 * speed_squared ||
+        std::fabs(target_squared - speed_squared) > 1e-13 * speed_squared) {
+        return false;
+    }
+    const Rates rates = rates_of(chart, runner, state.gain);
+    const double half = 0.5 * std::sqrt(gap_squared);
+    const double first = half * rates.down_inverse, second = half * rates.up_inverse;
+    const double steady = dt - first - second;
+    bool near_mark = false;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        near_mark |=
+            mark.value >= runner.speed - half - turning_gap && mark.value <= runner.speed + turning_gap;
+    }
+    if (steady < 0.0 || near_mark) {
+        return false;
+    }
+    const double q = 0.25 * gap_squared / speed_squared;
+    const double mean =
+        runner.speed *
+        (1.0 - q * (1.0 / 3.0 + q * (1.0 / 15.0 + q * (1.0 / 35.0 + q * (1.0 / 63.0 + q * (1.0 / 99.0))))));
+    const glm::dvec2 moved =
+        velocity * (first + second) + gap * (0.25 * first + 0.75 * second) + target * steady;
+    runner.position.x += moved.x;
+    runner.position.y += moved.y;
+    runner.distance += runner.speed * steady + mean * (first + second);
+    runner.clock += dt;
+    runner.velocity.x = target.x;
+    runner.velocity.y = target.y;
+    runner.speed = std::sqrt(target_squared);
+    return true;
+}
+
 }  // namespace
 
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     const CompiledState& state = chart.states[runner.state];
-    if (!state.ramps_on_ground || !runner.around.grounded || runner.by_distance != 0 || runner.carried ||
-        on_slope(runner.around) || runner.around.barrier_count != 0) {
+    if (!ramps_plainly(state, runner)) {
         return false;
     }
     const glm::dvec2 target = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
@@ -190,11 +242,16 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, do
     }
     static_cast<void>(take_look(runner, look.yaw, look.pitch));
     runner.around.cornered = false;
-    if (runner.idle || !is_steered(chart.states[runner.state])) {
+    const CompiledState& state = chart.states[runner.state];
+    if (runner.idle || !is_steered(state)) {
         return Turn::unheeded;
     }
-    return runner.clock + dt < runner.condition_due && follow_ramp(chart, runner, dt) ? Turn::followed
-                                                                                      : Turn::pending;
+    const double end = runner.clock + dt;
+    if (runner.leg == LegKind::steady && end < runner.next_due && ramps_plainly(state, runner) &&
+        turn_at_speed(chart, runner, state, dt)) {
+        return Turn::followed;
+    }
+    return end < runner.condition_due && follow_ramp(chart, runner, dt) ? Turn::followed : Turn::pending;
 }
 
 }  // namespace cursimeter::detail
