@@ -87,7 +87,7 @@ void plan_conditions(const Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     const std::uint64_t watched = watched_in(instant);
-    double due = std::min(next_time(chart, runner, watched), next_crossing(chart, runner, watched));
+    double due = next_time(chart, runner, watched);
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
     }
@@ -100,8 +100,27 @@ void plan_conditions(const Instant& instant) {
             due = std::min(due, next_scale_due(chart, runner));
         }
     }
-    runner.condition_due = due;
-    runner.next_due = std::min(runner.leg_due, due);
+    const double crossing = next_crossing(chart, runner, watched);
+    // What is found from the clock, fades and scales, may come out another way in the last bit when it is found again.
+    runner.due_on_leg =
+        crossing < due || runner.by_distance != 0 || runner.modifiers[0].strength != 0 || chart.has_scales;
+    runner.condition_due = std::min(due, crossing);
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+}
+
+/// The same where nothing but the leg has changed.
+void plan_conditions_on_leg(const Instant& instant) {
+    RunnerState& runner = instant.runner;
+    if (runner.due_on_leg) {
+        plan_conditions(instant);
+        return;
+    }
+    if (runner.leg != LegKind::steady) {
+        const double crossing = next_crossing(instant.chart, runner, watched_in(instant));
+        runner.due_on_leg = crossing < runner.condition_due;
+        runner.condition_due = std::min(runner.condition_due, crossing);
+    }
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
 }
 
 /// A press brings about one change.
@@ -368,7 +387,7 @@ void continue_leg(Instant& instant) {
     // What is due at this very moment has been left to the next tick's start (see advance.cpp). Steps of slow
     // changes are counted from the clock, so planning anew would find the step after it.
     const double pending = runner.condition_due;
-    plan_conditions(instant);
+    plan_conditions_on_leg(instant);
     if (pending <= runner.clock + instant_width.value) {
         runner.condition_due = pending;
         runner.next_due = std::min(runner.next_due, pending);

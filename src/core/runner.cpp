@@ -53,7 +53,7 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     take_placement(state, placement);
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
-    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 0xfU;
+    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 7U;
     state.leg_due = state.condition_due = detail::never;
     state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
