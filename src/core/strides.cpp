@@ -78,7 +78,7 @@ bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& h
     if (rest - stride.position.z > height + 10.0 * skin) {
         return false;
     }
-    stride.stepped = std::max(0.0, place.z - stride.position.z - std::max(0.0, motion.z));
+    stride.stepped = std::max(0.0, place.z - (stride.position.z + motion.z));
     stride.position = place;
     if (stopped) {
         stride.seconds *= fraction;

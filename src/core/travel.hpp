@@ -32,7 +32,7 @@ class Traveller {
         glm::dvec3 position{0.0};
         Surroundings around;
         double seconds = 0.0;
-        double stepped = 0.0;  ///< m by which a step has raised it
+        double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its leg
         bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
         bool changed = false;  ///< the world around is another than before
         glm::dvec3 normal{0.0};

@@ -220,6 +220,38 @@ TEST_CASE("a slide that runs over a step pays for the height, and goes on brakin
     }
 }
 
+TEST_CASE("a slide that comes down on the top edge of a ramp gains no energy while it rolls over the edge") {
+    // The edge holds the body up where the slope's plane would have let it down already: that height is paid for.
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{4.0, 0.0, 0.0}, {0.0, 0.0, 3.7}, 4.0, 0.6});
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    int rolling = 0;
+    for (int i = 0; i < 40; ++i) {
+        Runner runner = spawn(chart, {{-0.1 + 0.01 * i, 0.0, 11.0}, 0.0});  // straight down onto the edge
+        Intent intent;
+        intent.hold(chart.action("crouch"));
+        const auto energy = [&] {
+            return 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z;
+        };
+        double before = 1e9;
+        for (int tick = 0; tick < 90; ++tick) {
+            static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0}));
+            const bool slides = chart.name(runner.state()) == "slide";
+            CAPTURE(i, tick, runner.position().x, runner.position().z, runner.speed());
+            if (slides) {
+                CHECK(energy() <= before + 0.05);
+                // The foot's sphere is 0.35 m from the slope's plane once it is off the edge.
+                const double middle = runner.position().z + 0.35 - 3.7 + 0.925 * runner.position().x;
+                rolling += middle < 0.34 * std::sqrt(1.0 + 0.925 * 0.925) ? 1 : 0;
+            }
+            before = slides ? energy() : 1e9;
+        }
+    }
+    CHECK(rolling > 10);
+}
+
 TEST_CASE("a slide ends in what is held and fits: jump, sprint, crouch under a ceiling") {
     ChartSpec spec = all_ways();
     spec.states[0].speed.forward = 8.0;  // fast enough to slide

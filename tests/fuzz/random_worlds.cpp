@@ -78,9 +78,15 @@ CourseSpec random_world(Dice& dice, bool moving) {
                                   dice.between(0.5, 5.0),
                                   dice.between(0.0, 1.0)});
     }
-    spec.zones.push_back({"mud", dice.place(), {0.0, 0.0, 6.0}, 0.5, {0.0, 0.0, 0.0}, 0.0, {}});
+    const auto corner = [&] {  // a zone's, opposite to one at the world's middle
+        Point at = dice.place();
+        at[0] += at[0] < 0.1 ? -0.2 : 0.2;
+        at[1] += at[1] < 0.1 ? -0.2 : 0.2;
+        return at;
+    };
+    spec.zones.push_back({"mud", corner(), {0.0, 0.0, 6.0}, 0.5, {0.0, 0.0, 0.0}, 0.0, {}});
     spec.zones.push_back({"gust",
-                          dice.place(),
+                          corner(),
                           {0.1, 0.1, 7.0},
                           1.0,
                           {1.0, 0.5, 2.0},
