@@ -15,6 +15,9 @@ inline constexpr double chord_error = 1e-4;
 inline constexpr double moment_width = 1e-5;
 /// How far behind a barrier may be and still be leant against, m.
 inline constexpr double lean_reach = 0.01;
+/// In the air, what moves away from a barrier faster than this leans against it no longer, m/s. At 0 rounding would
+/// let go of it in every other stride.
+inline constexpr double leaving_speed = 0.02;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
 /// A level burst is on ground that is no more than this below it, m.

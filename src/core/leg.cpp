@@ -162,6 +162,9 @@ void plan_steered(const ChartData& chart, RunnerState& runner) {
 
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds) {
     keep_velocity(runner);
+    if (runner.around.barrier_count != 0 && !runner.around.grounded && !runner.carried) {
+        leave_barriers(runner);
+    }
     const glm::dvec3 open = without_barred(runner.around, acceleration);
     const double size = length_of(open);
     if (size > 1e-12) {

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/contact_limits.hpp"
+
 namespace cursimeter::detail {
 namespace {
 
@@ -101,6 +103,18 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal) {
         --around.barrier_count;
     }
     around.barriers[around.barrier_count++] = pack(normal);
+}
+
+void leave_barriers(RunnerState& runner) {
+    Surroundings& around = runner.around;
+    std::uint8_t kept = 0;
+    for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
+        if (inner(runner.velocity, unpack(around.barriers[i])) <= leaving_speed) {
+            around.barriers[kept++] = around.barriers[i];
+        }
+    }
+    around.cornered = around.cornered && kept == around.barrier_count;
+    around.barrier_count = kept;
 }
 
 void follow_ground(RunnerState& runner) {

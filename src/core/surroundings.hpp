@@ -33,6 +33,9 @@ namespace cursimeter::detail {
 /// Takes a barrier in, in the place of one with the same direction or of the older one.
 void add_barrier(Surroundings& around, const glm::dvec3& normal);
 
+/// Forgets the barriers that the runner moves away from: they bear nothing of what pulls it back.
+void leave_barriers(RunnerState& runner);
+
 /// Lays the velocity along the ground underfoot, heading and speed kept: legs do that work.
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.

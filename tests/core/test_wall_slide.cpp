@@ -252,6 +252,30 @@ TEST_CASE("a slide that comes down on the top edge of a ramp gains no energy whi
     CHECK(rolling > 10);
 }
 
+TEST_CASE("what moves away from something steep is not borne by it any longer") {
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{0.0, 0.0, 0.0}, {3.0, 0.0, 6.0}, 4.0, 0.6});  // 63 degrees: nobody stands on it
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    Runner runner = spawn(chart, {{1.8, 0.0, 4.2}, 0.0});
+    const auto energy = [&] { return 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z; };
+    const auto pass = [&](double seconds) { return advance(chart, runner, {}, terrain, Seconds{seconds}); };
+    for (int tick = 0; tick < 30; ++tick) {
+        static_cast<void>(pass(0.01));
+    }
+    REQUIRE(runner.velocity().x < -1.0);  // it glides down along the slope
+    CHECK(push(runner, {{-1.0, 0.0, 0.0}, 0.15, 0.0, 0.0, false, false}));
+    static_cast<void>(pass(0.001));
+    for (int tick = 0; tick < 10; ++tick) {
+        const double before = energy();
+        CAPTURE(tick, runner.position().x, runner.position().z);
+        const Report report = pass(0.01);
+        CHECK(energy() <= before + 1e-3);
+        CHECK_FALSE(report.instants_capped);
+    }
+}
+
 TEST_CASE("a slide ends in what is held and fits: jump, sprint, crouch under a ceiling") {
     ChartSpec spec = all_ways();
     spec.states[0].speed.forward = 8.0;  // fast enough to slide
