@@ -134,12 +134,14 @@ void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
     }
 }
 
-/// A level burst that comes over ground at its own height has reached it.
+/// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
+/// lose it again in the next stride.
 void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
+    const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit below;
     if (motion.z <= 0.0 && chart_.states[runner_.state].kind == StateKind::burst &&
-        sweep(body(), stride.position, {0.0, 0.0, -skim_height}, below) &&
-        carries_weight(below, stride.position)) {
+        sweep(body(), stride.position, down, below) && carries_weight(below, stride.position)) {
+        stride.position += down * below.fraction;
         stand_on(stride, below);
     }
 }

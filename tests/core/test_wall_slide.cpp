@@ -276,6 +276,34 @@ TEST_CASE("what moves away from something steep is not borne by it any longer") 
     }
 }
 
+TEST_CASE("a level dash some millimetres above the ground reaches it once, and goes all its way") {
+    const Chart chart = compile(all_ways());
+    const Course course(floor_only());
+    const CourseTerrain terrain(course, chart);
+    for (const double height : {0.0005, 0.002, 0.0049, 0.0051, 0.02}) {  // m at which the dash begins
+        CAPTURE(height);
+        Runner runner = spawn(chart, {{0.0, 0.0, 0.5}, 0.0});
+        const double when = std::sqrt((0.5 - height) / 10.0);  // falling at 20 m/s^2
+        IntentBuilder input;
+        int landed = 0, lifted = 0;
+        for (double begin = 0.0; begin < 0.6; begin += 1.0 / 60.0) {
+            if (begin <= when && when < begin + 1.0 / 60.0) {
+                CHECK(input.press(chart.action("dash"), when - begin));
+            }
+            const Report report = advance(chart, runner, input.intent(), terrain, Seconds{1.0 / 60.0});
+            input.next_tick();
+            landed += static_cast<int>(count(report, EventKind::landed));
+            lifted +=
+                begin > 0.0 ? static_cast<int>(count(report, EventKind::lifted)) : 0;  // spawned in the air
+            CHECK_FALSE(report.instants_capped);
+        }
+        CHECK(near(runner.position().x, 200.0 * 0.1, 0.01));
+        CHECK(landed == 1);
+        CHECK(lifted == 0);
+        CHECK(near(runner.position().z, 0.0, 1e-3));
+    }
+}
+
 TEST_CASE("a slide ends in what is held and fits: jump, sprint, crouch under a ceiling") {
     ChartSpec spec = all_ways();
     spec.states[0].speed.forward = 8.0;  // fast enough to slide
