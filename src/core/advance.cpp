@@ -85,8 +85,8 @@ inline void expect_rest(const RunnerState& runner) {
     expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line, sizeof(Runner) / cache_line - 3);
 }
 
-/// A world that leaves no time between its contacts is given up after this many in a tick.
-constexpr std::size_t most_contacts = 4 * limits::instants_per_tick;
+/// A world that leaves no time between its contacts, as in a wedge, is given up after this many in a tick.
+constexpr std::size_t most_contacts = limits::instants_per_tick;
 
 }  // namespace
 
