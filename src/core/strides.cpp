@@ -11,8 +11,9 @@ namespace cursimeter::detail {
 void Traveller::block(Stride& stride, const Hit& hit) const {
     stride.blocked = true;
     stride.changed = true;
-    // What is too steep to walk on is a wall to someone who stands on the ground.
-    stride.normal = stride.around.grounded && hit.normal.z > 0.0 ? level(hit.normal) : hit.normal;
+    // What is too steep to walk on, or hangs over, is a wall to someone who stands on the ground: an overhang would
+    // otherwise turn the velocity down into the ground, which would become a barrier of its own.
+    stride.normal = stride.around.grounded ? level(hit.normal) : hit.normal;
 }
 
 /// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.

@@ -304,6 +304,46 @@ TEST_CASE("a level dash some millimetres above the ground reaches it once, and g
     }
 }
 
+TEST_CASE("under an overhang the ground bears nothing of what the slope beyond pulls") {
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{8.0, 0.0, 0.5}, {2.0, 0.0, 3.5}, 8.0, 0.3});  // its underside, towards the runner
+    spec.ramps.push_back({{0.0, 5.0, 0.0}, {0.0, 25.0, 4.0}, 14.0, 0.5});  // and the slope
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    for (const double heading : {0.2, 0.5, 0.8}) {  // rad
+        CAPTURE(heading);
+        Runner runner = spawn(chart, {{0.0, -3.0, 0.0}, 0.0});
+        Intent intent;
+        intent.move = {1.0, 0.0};
+        intent.hold(chart.action("sprint"));
+        double farthest = 0.0, before = 1e9;
+        int slid = 0;
+        for (int tick = 0; tick < 200; ++tick) {
+            const bool away = tick > 50;  // it has met the overhang, and runs to the slope
+            intent.look.yaw = away ? 1.8 : heading;
+            if (runner.position().y > 7.0) {
+                intent.hold(chart.action("crouch"));
+            }
+            const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0});
+            const double energy = 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z;
+            const bool slides = chart.name(runner.state()) == "slide";
+            CAPTURE(tick, runner.position().x, runner.position().y, runner.position().z, runner.speed());
+            CHECK(runner.grounded());
+            CHECK_FALSE(report.instants_capped);
+            if (slides) {
+                CHECK(energy <= before + 0.05);
+                ++slid;
+            }
+            farthest = std::max(farthest, runner.position().x);
+            before = slides ? energy : 1e9;
+        }
+        CHECK(farthest > 3.5);
+        CHECK(farthest < 5.0);
+        CHECK(slid > 20);
+    }
+}
+
 TEST_CASE("a slide ends in what is held and fits: jump, sprint, crouch under a ceiling") {
     ChartSpec spec = all_ways();
     spec.states[0].speed.forward = 8.0;  // fast enough to slide
