@@ -36,8 +36,8 @@ void lose_by_distance(const ChartData& chart, RunnerState& runner, double travel
 
 /// Called with each event of a meter.
 struct MeterEvent {
-    EventKind kind;
-    std::uint8_t meter;
+    EventKind kind{};
+    std::uint8_t meter = 0;
     std::uint8_t which = 0;  ///< threshold
     bool rising = false;
 };

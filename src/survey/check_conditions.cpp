@@ -13,8 +13,6 @@
 namespace cursimeter::survey {
 namespace {
 
-namespace fact = detail::fact;
-
 bool is_written(const detail::Term& term) {
     return term.path.ends_with(']');  // what a state needs by nature has the path of a key
 }
