@@ -67,6 +67,7 @@ class TomlReader {
             return;
         }
         std::vector<std::string> known;
+        known.reserve(std::size(choices));
         for (const auto& choice : choices) {
             if (choice.name == *word) {
                 value = choice.value;

@@ -68,6 +68,7 @@ void TomlWriter::curve(const keys::Key& key, const std::optional<std::vector<Cur
 
 void TomlWriter::rates(const keys::Key& key, const std::vector<RateSpec>& value) {
     std::vector<std::string> parts;
+    parts.reserve(value.size());
     for (const RateSpec& rate : value) {
         parts.push_back(fmt::format("{} = {}", rate.meter, rate.rate));
     }

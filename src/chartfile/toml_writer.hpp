@@ -92,6 +92,7 @@ class TomlWriter {
 
     void points(const keys::Key& key, const std::vector<std::array<double, 3>>& points) {
         std::vector<std::string> items;
+        items.reserve(points.size());
         for (const std::array<double, 3>& point : points) {
             items.push_back(fmt::format("[{}, {}, {}]", point[0], point[1], point[2]));
         }

@@ -73,7 +73,6 @@ bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant&
                "give a source of 0 to 250 and a strength of 0.01 to 2.55");
     }
     RunnerState& state = RunnerAccess::state(runner);
-    // Never negative. NOLINTNEXTLINE(bugprone-incorrect-roundings)
     const auto strength = static_cast<std::uint8_t>(grant.strength * 100.0 + 0.5);
     if (!detail::grant_modifier(chart.data(), state, modifier.index, grant.source, strength, kind.seconds)) {
         return false;

@@ -63,7 +63,6 @@ void carry_stride(RunnerState& runner, const CompiledState& before, const Compil
     const double wanted = before.strides_per_metre > 0.0 ? strides_at(runner, before, runner.distance) : 0.0;
     const double offset = wanted - runner.distance * after.strides_per_metre;
     const double part = offset - std::floor(offset);
-    // Never negative. NOLINTNEXTLINE(bugprone-incorrect-roundings)
     const auto nearest = static_cast<std::int32_t>(part * 65536.0 + 0.5);
     // The phase is kept in parts of 65,536. Rounding it must not cross a step, or that step would be told of
     // twice or not at all: then the next part to either side is taken.

@@ -25,8 +25,7 @@ inline constexpr double stamps_per_second = 4194304.0;  // 2^22
 inline constexpr double longest_wait = 500.0;           ///< s
 
 [[nodiscard]] inline std::int64_t ticks_of(double time) {
-    // Clocks are never negative. NOLINTNEXTLINE(bugprone-incorrect-roundings)
-    return static_cast<std::int64_t>(time * stamps_per_second + 0.5);
+    return static_cast<std::int64_t>(time * stamps_per_second + 0.5);  // clocks are never negative
 }
 [[nodiscard]] inline std::uint32_t stamp_of(double time) {
     return static_cast<std::uint32_t>(static_cast<std::uint64_t>(ticks_of(time)));

@@ -12,7 +12,6 @@
 namespace cursimeter {
 namespace {
 
-using detail::Extent;
 using detail::Findings;
 using detail::Track;
 

@@ -78,7 +78,7 @@ class Crowd {
 
   private:
     struct Expected {
-        SnapshotNumber base;
+        SnapshotNumber base{};
         Replica replica;
     };
     void note_wishes(Actor& actor, const Intent& intent, Tick tick) const;

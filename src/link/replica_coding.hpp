@@ -34,6 +34,7 @@ void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica&
     r.changed = now - (ticks * fine_steps + rest);
 
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
         std::int32_t wide = value;
         against(coder, model, wide, std::int32_t{before});
         value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
@@ -95,6 +96,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
         value = static_cast<std::int32_t>(static_cast<std::uint32_t>(steps) * std::uint32_t{told_step});
     };
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
         std::int32_t wide = value;
         against(coder, model, wide, std::int32_t{before});
         value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
