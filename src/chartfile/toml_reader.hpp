@@ -67,7 +67,7 @@ class TomlReader {
             return;
         }
         std::vector<std::string> known;
-        known.reserve(std::size(choices));
+        known.reserve(choices.size());
         for (const auto& choice : choices) {
             if (choice.name == *word) {
                 value = choice.value;
@@ -86,10 +86,7 @@ class TomlReader {
             return;
         }
         value.emplace();
-        std::vector<std::string> known;
-        for (const auto& choice : choices) {
-            known.emplace_back(choice.name);
-        }
+        const std::vector<std::string> known = names_of(choices);
         for (std::size_t i = 0; i < words->size(); ++i) {
             const auto found = std::find_if(choices.begin(), choices.end(),
                                             [&](const auto& choice) { return choice.name == (*words)[i]; });
@@ -152,6 +149,13 @@ class TomlReader {
     }
 
   private:
+    template <class Names>
+    [[nodiscard]] static std::vector<std::string> names_of(const Names& choices) {
+        std::vector<std::string> names(choices.size());
+        std::transform(choices.begin(), choices.end(), names.begin(),
+                       [](const auto& choice) { return std::string(choice.name); });
+        return names;
+    }
     /// A key of a table in the order of the file; toml++ itself sorts by name.
     struct Entry {
         std::string name;
