@@ -44,6 +44,18 @@ double instants_per_thousand_ticks() {
 /// Everybody is spawned in the same moment and sets off in the next; the clock starts after this many ticks.
 constexpr std::size_t first_ticks = 120;
 
+template <class RunTick>
+void time_ticks(benchmark::State& state, const RunTick& run_tick) {
+    std::size_t tick_number = 0;
+    while (tick_number < first_ticks) {
+        run_tick(tick_number++);
+    }
+    for (auto _ : state) {
+        run_tick(tick_number++);
+    }
+    state.SetItemsProcessed(state.iterations() * state.range(0));
+}
+
 /// Both sides read the same frames; the copying of a frame into an input is part of both.
 void ours(benchmark::State& state, bench::Looking looking, std::uint8_t modifiers) {
     const Chart chart = bench::bearer_chart();
@@ -57,9 +69,8 @@ void ours(benchmark::State& state, bench::Looking looking, std::uint8_t modifier
     const ActionId tread = chart.action("tread");
     const Change tread_press = Change::press(tread, 0.0);
     const Change tread_tap[2] = {tread_press, Change::release(tread, bench::tick)};
-    std::size_t tick_number = 0;
     double checksum = 0.0;
-    const auto run_tick = [&] {
+    time_ticks(state, [&](std::size_t tick_number) {
         for (std::size_t i = 0; i < count; ++i) {
             const bench::Frame& frame = script.frame(i, tick_number);
             Intent intent = intent_of(frame);
@@ -69,25 +80,16 @@ void ours(benchmark::State& state, bench::Looking looking, std::uint8_t modifier
             const Report report = advance(chart, runners[i], intent, Seconds{bench::tick});
             checksum += report.displacement.x;
         }
-        ++tick_number;
-    };
-    while (tick_number < first_ticks) {
-        run_tick();
-    }
-    for (auto _ : state) {
-        run_tick();
-    }
+    });
     benchmark::DoNotOptimize(checksum);
-    state.SetItemsProcessed(state.iterations() * state.range(0));
 }
 
 void rivals(benchmark::State& state, bench::Looking looking) {
     const bench::Script script(looking);
     const auto count = static_cast<std::size_t>(state.range(0));
     std::vector<rival::Runner> runners(count);
-    std::size_t tick_number = 0;
     double checksum = 0.0;
-    const auto run_tick = [&] {
+    time_ticks(state, [&](std::size_t tick_number) {
         for (std::size_t i = 0; i < count; ++i) {
             const bench::Frame& frame = script.frame(i, tick_number);
             const rival::Input input = bench::rival_input(frame);
@@ -95,16 +97,8 @@ void rivals(benchmark::State& state, bench::Looking looking) {
             rival::advance(runners[i], input, bench::tick);
             checksum += runners[i].x - before;
         }
-        ++tick_number;
-    };
-    while (tick_number < first_ticks) {
-        run_tick();
-    }
-    for (auto _ : state) {
-        run_tick();
-    }
+    });
     benchmark::DoNotOptimize(checksum);
-    state.SetItemsProcessed(state.iterations() * state.range(0));
 }
 
 /// Walking on with nothing happening, and the same with one key going down or up inside each tick.

@@ -132,6 +132,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         real("meters.rate", s.meters[i].rate);
         s.mark[i] = word("meters.mark", s.mark[i], 8);
     }
+    s.due_on_leg = true;  // follows from the fields: whoever filled them in has it found anew
 }
 
 }  // namespace cursimeter::detail

@@ -13,8 +13,8 @@
 ///
 /// The way from the velocity v to the target is v + s g with the gap g, s from 0 to 1. The speed falls up to
 /// s = -(v.g) / g^2, where the line comes nearest to standing still, at the rate for slowing down, and rises from there
-/// at the rate for speeding up. Everything is kept in parts of the gap: three divisions and the root of g^2, none of
-/// which waits for another.
+/// at the rate for speeding up. Everything is kept in parts of the gap, so that the root of g^2 and the division by it do
+/// not wait for each other.
 namespace cursimeter::detail {
 namespace {
 
@@ -44,22 +44,28 @@ Way way_between(const glm::dvec2& velocity, const glm::dvec2& target) {
     return way;
 }
 
+/// The target on level ground.
+glm::dvec2 level_target(const RunnerState& runner) {
+    return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+}
+
+/// The facts about speeds from `low` to `high`.
+std::uint64_t marks_between(const ChartData& chart, double low, double high) {
+    std::uint64_t facts = 0;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool between = mark.value >= low - turning_gap && mark.value <= high + turning_gap;
+        facts |= between ? mark.derived_bit : 0;
+    }
+    return facts;
+}
+
 /// Whether the speed meets a value on the way that something reads.
 bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way, double target_speed) {
     const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
-    std::uint64_t near = 0;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        const bool beside = mark.value < low - way.size - turning_gap || mark.value > high + turning_gap;
-        near |= beside ? 0 : mark.derived_bit;
+    if (marks_between(chart, low - way.size, high) == 0) {
+        return false;  // as in most ticks, whether it dips or not
     }
-    if (near == 0) {
-        return false;
-    }
-    const double lowest = (way.dips() ? way.across / way.size : low) - turning_gap;
-    std::uint64_t met = 0;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        met |= mark.value >= lowest && mark.value <= high + turning_gap ? mark.derived_bit : 0;
-    }
+    const std::uint64_t met = marks_between(chart, way.dips() ? way.across / way.size : low, high);
     return met != 0 && (met & watched_facts(chart, runner)) != 0;
 }
 
@@ -119,8 +125,8 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
     const PathEnd turn = stretch.first <= 0.0    ? begin
                          : stretch.second <= 0.0 ? end
                                                  : at(way.along + stretch.turn * way.squared);
-    if (across <=
-        straight_limit) {  // the speed is linear in time, so each part is walked at the mean of its ends
+    if (across <= straight_limit) {
+        // The speed is linear in time, so each part is walked at the mean of its ends.
         return 0.5 * ((speed + turn.r) * stretch.first + (turn.r + end.r) * stretch.second);
     }
     return (stretch.first > 0.0 ? ramp_path(begin, turn, across, rates.down_inverse) : 0.0) +
@@ -138,7 +144,7 @@ bool ramps_plainly(const CompiledState& state, const RunnerState& runner) {
 /// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
 /// Returns false, and changes nothing, in any other case.
 bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
-    const glm::dvec2 target = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+    const glm::dvec2 target = level_target(runner);
     const glm::dvec2 velocity = flat(runner.velocity);
     const glm::dvec2 gap = target - velocity;
     const double speed_squared = runner.speed * runner.speed, target_squared = inner(target, target);
@@ -151,12 +157,7 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
     const double half = 0.5 * std::sqrt(gap_squared);
     const double first = half * rates.down_inverse, second = half * rates.up_inverse;
     const double steady = dt - first - second;
-    bool near_mark = false;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        near_mark |=
-            mark.value >= runner.speed - half - turning_gap && mark.value <= runner.speed + turning_gap;
-    }
-    if (steady < 0.0 || near_mark) {
+    if (steady < 0.0 || marks_between(chart, runner.speed - half, runner.speed) != 0) {
         return false;
     }
     const double q = 0.25 * gap_squared / speed_squared;
@@ -182,7 +183,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     if (!ramps_plainly(state, runner)) {
         return false;
     }
-    const glm::dvec2 target = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+    const glm::dvec2 target = level_target(runner);
     const glm::dvec2 velocity = flat(runner.velocity);
     const Way way = way_between(velocity, target);
     const double target_speed = length_of(target);

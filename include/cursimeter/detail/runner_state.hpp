@@ -106,7 +106,8 @@ struct alignas(128) RunnerState {
     bool faces_movement : 1 = false;  ///< every direction is ahead
     bool idle : 1 = true;             ///< no move wanted
     LegEnd leg_end : 2 = LegEnd::replan;
-    bool due_on_leg : 1 = true;  ///< false: condition_due is the same on any leg. No part of the state itself
+    bool due_on_leg : 1 =
+        true;  ///< false: condition_due is the same on any leg; true also where that is not known
     std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
 
     // While the speed changes one more line is read, and while the look turns a fourth.

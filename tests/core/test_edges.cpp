@@ -1,0 +1,129 @@
+#include "support/all_ways.hpp"
+#include "support/worlds.hpp"
+
+/// What bears a runner where it touches an edge, leaves a surface or skims it.
+using namespace support;
+
+TEST_CASE("a slide that comes down on the top edge of a ramp gains no energy while it rolls over the edge") {
+    // The edge holds the body up where the slope's plane would have let it down already: that height is paid for.
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{4.0, 0.0, 0.0}, {0.0, 0.0, 3.7}, 4.0, 0.6});
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    int rolling = 0;
+    for (int i = 0; i < 40; ++i) {
+        Runner runner = spawn(chart, {{-0.1 + 0.01 * i, 0.0, 11.0}, 0.0});  // straight down onto the edge
+        Intent intent;
+        intent.hold(chart.action("crouch"));
+        const auto energy = [&] {
+            return 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z;
+        };
+        double before = 1e9;
+        for (int tick = 0; tick < 90; ++tick) {
+            static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0}));
+            const bool slides = chart.name(runner.state()) == "slide";
+            CAPTURE(i, tick, runner.position().x, runner.position().z, runner.speed());
+            if (slides) {
+                CHECK(energy() <= before + 0.05);
+                // The foot's sphere is 0.35 m from the slope's plane once it is off the edge.
+                const double middle = runner.position().z + 0.35 - 3.7 + 0.925 * runner.position().x;
+                rolling += middle < 0.34 * std::sqrt(1.0 + 0.925 * 0.925) ? 1 : 0;
+            }
+            before = slides ? energy() : 1e9;
+        }
+    }
+    CHECK(rolling > 10);
+}
+
+TEST_CASE("what moves away from something steep is not borne by it any longer") {
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{0.0, 0.0, 0.0}, {3.0, 0.0, 6.0}, 4.0, 0.6});  // 63 degrees: nobody stands on it
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    Runner runner = spawn(chart, {{1.8, 0.0, 4.2}, 0.0});
+    const auto energy = [&] { return 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z; };
+    const auto pass = [&](double seconds) { return advance(chart, runner, {}, terrain, Seconds{seconds}); };
+    for (int tick = 0; tick < 30; ++tick) {
+        static_cast<void>(pass(0.01));
+    }
+    REQUIRE(runner.velocity().x < -1.0);  // it glides down along the slope
+    CHECK(push(runner, {{-1.0, 0.0, 0.0}, 0.15, 0.0, 0.0, false, false}));
+    static_cast<void>(pass(0.001));
+    for (int tick = 0; tick < 10; ++tick) {
+        const double before = energy();
+        CAPTURE(tick, runner.position().x, runner.position().z);
+        const Report report = pass(0.01);
+        CHECK(energy() <= before + 1e-3);
+        CHECK_FALSE(report.instants_capped);
+    }
+}
+
+TEST_CASE("a level dash some millimetres above the ground reaches it once, and goes all its way") {
+    const Chart chart = compile(all_ways());
+    const Course course(floor_only());
+    const CourseTerrain terrain(course, chart);
+    for (const double height : {0.0005, 0.002, 0.0049, 0.0051, 0.02}) {  // m at which the dash begins
+        CAPTURE(height);
+        Runner runner = spawn(chart, {{0.0, 0.0, 0.5}, 0.0});
+        const double when = std::sqrt((0.5 - height) / 10.0);  // falling at 20 m/s^2
+        IntentBuilder input;
+        int landed = 0, lifted = 0;
+        for (double begin = 0.0; begin < 0.6; begin += 1.0 / 60.0) {
+            if (begin <= when && when < begin + 1.0 / 60.0) {
+                CHECK(input.press(chart.action("dash"), when - begin));
+            }
+            const Report report = advance(chart, runner, input.intent(), terrain, Seconds{1.0 / 60.0});
+            input.next_tick();
+            landed += static_cast<int>(count(report, EventKind::landed));
+            lifted +=
+                begin > 0.0 ? static_cast<int>(count(report, EventKind::lifted)) : 0;  // spawned in the air
+            CHECK_FALSE(report.instants_capped);
+        }
+        CHECK(near(runner.position().x, 200.0 * 0.1, 0.01));
+        CHECK(landed == 1);
+        CHECK(lifted == 0);
+        CHECK(near(runner.position().z, 0.0, 1e-3));
+    }
+}
+
+TEST_CASE("under an overhang the ground bears nothing of what the slope beyond pulls") {
+    const Chart chart = compile(all_ways());
+    CourseSpec spec = floor_only();
+    spec.ramps.push_back({{8.0, 0.0, 0.5}, {2.0, 0.0, 3.5}, 8.0, 0.3});  // its underside, towards the runner
+    spec.ramps.push_back({{0.0, 5.0, 0.0}, {0.0, 25.0, 4.0}, 14.0, 0.5});  // and the slope
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    for (const double heading : {0.2, 0.5, 0.8}) {  // rad
+        CAPTURE(heading);
+        Runner runner = spawn(chart, {{0.0, -3.0, 0.0}, 0.0});
+        Intent intent;
+        intent.move = {1.0, 0.0};
+        intent.hold(chart.action("sprint"));
+        double farthest = 0.0, before = 1e9;
+        int slid = 0;
+        for (int tick = 0; tick < 200; ++tick) {
+            const bool away = tick > 50;  // it has met the overhang, and runs to the slope
+            intent.look.yaw = away ? 1.8 : heading;
+            if (runner.position().y > 7.0) {
+                intent.hold(chart.action("crouch"));
+            }
+            const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0});
+            const double energy = 0.5 * runner.speed() * runner.speed() + 20.0 * runner.position().z;
+            const bool slides = chart.name(runner.state()) == "slide";
+            CAPTURE(tick, runner.position().x, runner.position().y, runner.position().z, runner.speed());
+            CHECK(runner.grounded());
+            CHECK_FALSE(report.instants_capped);
+            if (slides) {
+                CHECK(energy <= before + 0.05);
+                ++slid;
+            }
+            farthest = std::max(farthest, runner.position().x);
+            before = slides ? energy : 1e9;
+        }
+        CHECK(farthest > 3.5);
+        CHECK(farthest < 5.0);
+        CHECK(slid > 20);
+    }
+}
