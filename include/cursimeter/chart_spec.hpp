@@ -8,7 +8,7 @@
 
 /// The chart as a person writes it: plain values, in C++ or in a file (cursimeter/chartfile). Every
 /// member is described, with unit, range and default, in docs/chart-reference.md, which is generated
-/// from the same table (src/core/chart_keys.hpp) that checks these values.
+/// from the same table (src/core/chart/chart_keys.hpp) that checks these values.
 ///
 /// An empty optional means "not said": a state that is `like` another takes it over from there, and
 /// otherwise the default holds. `compile` (cursimeter/chart.hpp) turns a spec into a `Chart`.

@@ -6,7 +6,7 @@
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
 #include "chartfile/toml_writer.hpp"
-#include "core/chart_keys.hpp"
+#include "core/chart/chart_keys.hpp"
 
 namespace cursimeter {
 namespace {

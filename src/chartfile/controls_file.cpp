@@ -3,7 +3,7 @@
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
 #include "chartfile/toml_writer.hpp"
-#include "core/controls_keys.hpp"
+#include "controls/controls_keys.hpp"
 
 namespace cursimeter {
 namespace {

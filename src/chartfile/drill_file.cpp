@@ -4,7 +4,7 @@
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
 #include "chartfile/toml_writer.hpp"
-#include "core/drill_keys.hpp"
+#include "drill/drill_keys.hpp"
 
 namespace cursimeter {
 namespace {

@@ -6,10 +6,10 @@
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <functional>
 
-#include "core/chart_keys.hpp"
-#include "core/controls_keys.hpp"
-#include "core/drill_keys.hpp"
+#include "controls/controls_keys.hpp"
+#include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
+#include "drill/drill_keys.hpp"
 
 namespace cursimeter {
 namespace {

@@ -2,9 +2,9 @@
 #include <cursimeter/chartfile/schema.hpp>
 #include <nlohmann/json.hpp>
 
-#include "core/chart_keys.hpp"
-#include "core/drill_keys.hpp"
+#include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
+#include "drill/drill_keys.hpp"
 
 namespace cursimeter {
 namespace {

@@ -14,7 +14,7 @@
 #include <string>
 #include <vector>
 
-#include "core/key.hpp"
+#include "core/chart/key.hpp"
 
 namespace cursimeter::chartfile {
 

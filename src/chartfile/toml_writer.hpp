@@ -9,7 +9,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/key.hpp"
+#include "core/chart/key.hpp"
 
 namespace cursimeter::chartfile {
 

@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-#include "core/space.hpp"
+#include "core/numbers/space.hpp"
 
 namespace cursimeter::detail {
 namespace {

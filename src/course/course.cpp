@@ -4,8 +4,8 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
-#include "core/limits_check.hpp"
-#include "core/space.hpp"
+#include "core/chart/limits_check.hpp"
+#include "core/numbers/space.hpp"
 #include "course/course_data.hpp"
 #include "course/course_keys.hpp"
 

@@ -2,7 +2,7 @@
 
 #include <cursimeter/course/course_spec.hpp>
 
-#include "core/key.hpp"
+#include "core/chart/key.hpp"
 
 /// Every key of a course file.
 namespace cursimeter::keys {

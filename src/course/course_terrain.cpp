@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/space.hpp"
+#include "core/numbers/space.hpp"
 #include "course/capsule_box.hpp"
 #include "course/course_data.hpp"
 

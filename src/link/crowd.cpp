@@ -4,7 +4,7 @@
 #include <cmath>
 #include <stdexcept>
 
-#include "core/chart_data.hpp"
+#include "core/chart/chart_data.hpp"
 
 namespace cursimeter::link {
 Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)

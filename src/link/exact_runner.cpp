@@ -3,9 +3,9 @@
 #include <bit>
 #include <cmath>
 
-#include "core/chart_data.hpp"
-#include "core/plausible.hpp"
-#include "core/runner_fields.hpp"
+#include "core/chart/chart_data.hpp"
+#include "core/runner/fields.hpp"
+#include "core/runner/plausible.hpp"
 
 namespace cursimeter::link::wire {
 namespace {

@@ -4,8 +4,8 @@
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
-#include "core/chart_data.hpp"
-#include "core/space.hpp"
+#include "core/chart/chart_data.hpp"
+#include "core/numbers/space.hpp"
 
 namespace cursimeter::link {
 

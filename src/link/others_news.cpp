@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/space.hpp"
+#include "core/numbers/space.hpp"
 #include "link/others.hpp"
 
 /// What snapshots say of other runners: read as a whole, then taken in.

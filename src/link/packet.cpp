@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "core/digest.hpp"
+#include "core/numbers/digest.hpp"
 
 namespace cursimeter::link::wire {
 namespace {

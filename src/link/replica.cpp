@@ -6,9 +6,9 @@
 #include <cursimeter/detmath.hpp>
 #include <tuple>
 
-#include "core/aim.hpp"
-#include "core/chart_data.hpp"
-#include "core/meters.hpp"
+#include "core/chart/chart_data.hpp"
+#include "core/effects/meters.hpp"
+#include "core/motion/aim.hpp"
 #include "link/replica_units.hpp"
 
 namespace cursimeter::link {

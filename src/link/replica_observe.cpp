@@ -1,7 +1,7 @@
 #include <cursimeter/detmath.hpp>
 
-#include "core/aim.hpp"
-#include "core/chart_data.hpp"
+#include "core/chart/chart_data.hpp"
+#include "core/motion/aim.hpp"
 #include "link/replica_units.hpp"
 
 /// From runners to replicas.

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <cursimeter/survey/values.hpp>
 
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
 #include "survey/checker.hpp"
 
 /// Findings about amounts: costs, meters, cooldowns, modifiers, things that nothing reads, odd numbers.

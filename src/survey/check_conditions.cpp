@@ -5,8 +5,8 @@
 #include <cmath>
 #include <set>
 
-#include "core/conditions.hpp"
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
+#include "core/choose/choose.hpp"
 #include "survey/checker.hpp"
 
 /// Findings about conditions: states that cannot be entered or left, flicker, terms.

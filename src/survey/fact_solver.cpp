@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
-#include "core/facts.hpp"
-#include "core/term_reader.hpp"
+#include "core/chart/facts.hpp"
+#include "core/compile/term_reader.hpp"
 
 namespace cursimeter::survey {
 namespace {

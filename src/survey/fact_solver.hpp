@@ -3,7 +3,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/chart_data.hpp"
+#include "core/chart/chart_data.hpp"
 
 /// Reasoning over a chart's facts: is there a moment at which these hold together? Exact: the facts are the bits
 /// that the core compares, and what ties them to one another (levels in order, a latch to its meter, directions to

@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "core/chart_data.hpp"
+#include "core/chart/chart_data.hpp"
 
 /// The table of figures: each with the function that finds it, so that one can be asked for alone.
 namespace cursimeter::survey {

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <cursimeter/survey/figures.hpp>
 
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
 #include "survey/figure_table.hpp"
 
 namespace cursimeter::survey {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/compile.hpp"
+#include "core/compile/compile.hpp"
 #include "survey/figure_table.hpp"
 #include "survey/probe.hpp"
 

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/compile.hpp"
+#include "core/compile/compile.hpp"
 #include "survey/figure_table.hpp"
 #include "survey/probe.hpp"
 

@@ -4,7 +4,7 @@
 
 #include <cursimeter/survey/check.hpp>
 
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
 
 namespace cursimeter::survey {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
 
 namespace cursimeter::survey {
 

@@ -4,7 +4,7 @@
 #include <cursimeter/terrain.hpp>
 #include <optional>
 
-#include "core/chart_data.hpp"
+#include "core/chart/chart_data.hpp"
 
 /// Trying a chart out by hand: hold this, wait for that. What it measures is exact, since ticks are cut where
 /// something happens: the runner is brought to the very instant of an event.

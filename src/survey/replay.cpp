@@ -5,7 +5,7 @@
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/take.hpp>
 
-#include "core/plausible.hpp"
+#include "core/runner/plausible.hpp"
 #include "survey/take_fields.hpp"
 
 namespace cursimeter::survey {

@@ -3,7 +3,7 @@
 #include <cursimeter/survey/run.hpp>
 #include <functional>
 
-#include "core/watch.hpp"
+#include "core/choose/looking_on.hpp"
 
 /// The one loop that plays a drill, with others looking on.
 namespace cursimeter::survey {

@@ -9,8 +9,8 @@
 #include <string>
 #include <vector>
 
-#include "core/chart_data.hpp"
-#include "core/runner_fields.hpp"
+#include "core/chart/chart_data.hpp"
+#include "core/runner/fields.hpp"
 
 /// A runner's fields as a row of 64-bit words, in the order of core/runner_fields.hpp.
 namespace cursimeter::survey {

@@ -5,9 +5,9 @@
 #include <cursimeter/survey/values.hpp>
 #include <functional>
 
-#include "core/chart_keys.hpp"
-#include "core/compile.hpp"
-#include "core/limits_check.hpp"
+#include "core/chart/chart_keys.hpp"
+#include "core/chart/limits_check.hpp"
+#include "core/compile/compile.hpp"
 
 namespace cursimeter::survey {
 namespace {

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <cursimeter/survey/why.hpp>
 
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
 #include "survey/run_watched.hpp"
 
 namespace cursimeter::survey {

@@ -6,8 +6,8 @@
 #include <fstream>
 #include <sstream>
 
-#include "core/chart_keys.hpp"
-#include "core/drill_keys.hpp"
+#include "core/chart/chart_keys.hpp"
+#include "drill/drill_keys.hpp"
 
 using namespace cursimeter;
 

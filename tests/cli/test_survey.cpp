@@ -65,9 +65,8 @@ TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a d
 TEST_CASE("figures: a table, a comparison, JSON and CSV") {
     const Outcome table = run_program("figures " + bearer);
     CHECK(table.code == 0);
-    CHECK(
-        contains(table.out,
-                 "\njump.height                    1.300  m    how high it goes, key held; closed form"));
+    CHECK(contains(table.out,
+                   "\njump.height                    1.300  m    how high it goes, key held; closed form"));
     const json told = json::parse(run_program("figures " + bearer + " --json").out);
     CHECK(told["chart"] == "bearer");
     bool found = false;

@@ -9,8 +9,8 @@
 #include <cstdlib>
 #include <random>
 
-#include "core/conditions.hpp"
-#include "core/facts.hpp"
+#include "core/chart/facts.hpp"
+#include "core/choose/choose.hpp"
 #include "support/all_ways.hpp"
 #include "support/worlds.hpp"
 

@@ -10,7 +10,7 @@
 /// functions, since members come and go between versions.
 namespace cursimeter::detail {
 
-/// What is true about a runner. `fixed` has one layout for all charts (see src/core/facts.hpp);
+/// What is true about a runner. `fixed` has one layout for all charts (see src/core/chart/facts.hpp);
 /// `derived` holds the comparisons and latches that the chart's own terms read.
 struct Facts {
     std::uint64_t fixed = 0;
@@ -76,7 +76,7 @@ struct ModifierState {
     ModifierPhase phase : 2 = ModifierPhase::rising;
     bool timed : 1 = false;   ///< `stamp` ends the phase, or the next stack's wait
     bool untold : 1 = false;  ///< no report has told of it yet
-    std::uint32_t stamp = 0;  ///< see src/core/timers.hpp
+    std::uint32_t stamp = 0;  ///< see src/core/runner/timers.hpp
 };
 
 struct alignas(128) RunnerState {
@@ -120,14 +120,14 @@ struct alignas(128) RunnerState {
     Surroundings around;
 
     // Read or written at instants.
-    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/facts.hpp)
+    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
     double metered_at = 0.0;    ///< clock at which the meters' levels were written
     double state_since = 0.0;
     double floor = 0.0;  ///< m; height of the open ground
     std::array<MeterState, limits::meters> meters{};
     std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
-    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/timers.hpp)
+    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/runner/timers.hpp)
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
     std::uint16_t toggles = 0;
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back

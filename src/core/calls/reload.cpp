@@ -1,0 +1,215 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cursimeter/reload.hpp>
+
+#include "core/chart/chart_data.hpp"
+#include "core/chart/findings.hpp"
+#include "core/runner/timers.hpp"
+
+namespace cursimeter {
+namespace {
+
+using detail::ChartData;
+using detail::place_of;
+using detail::RunnerAccess;
+using detail::RunnerState;
+
+class Carrier {
+  public:
+    Carrier(const ChartData& from, const RunnerState& old, const ChartData& to, RunnerState& fresh)
+        : from_(from), old_(old), to_(to), fresh_(fresh) {}
+
+    std::vector<std::string> carry() {
+        const RunnerState spawned = fresh_;
+        fresh_ = old_;  // place, motion, clock, keys, pushes
+        fresh_.chart_tag = spawned.chart_tag;
+        fresh_.meter_count = spawned.meter_count;
+        fresh_.meters = spawned.meters;
+        fresh_.spent = spawned.spent;
+        fresh_.state = spawned.state;
+        fresh_.mark = spawned.mark;
+        fresh_.flowing = fresh_.draining = fresh_.by_distance = 0;
+        fresh_.metered_at = old_.clock;
+        fresh_.derived = 0;
+        fresh_.lasting = 0;
+        fresh_.used = 0;
+        fresh_.blocks = {};
+        fresh_.modifiers = {};
+        for (unsigned timer = detail::timer::buffer_first; timer < limits::timers; ++timer) {
+            detail::stop_timer(fresh_, timer);
+        }
+        state();
+        actions();
+        meters();
+        cooldowns();
+        modifiers();
+        blocks();
+        zones();
+        fresh_.leg = detail::LegKind::steady;
+        fresh_.trend = detail::Trend::level;
+        fresh_.leg_due = fresh_.clock;
+        fresh_.leg_end = detail::LegEnd::replan;
+        fresh_.stale = true;
+        fresh_.next_due = fresh_.clock;
+        return std::move(lost_);
+    }
+
+  private:
+    void lose(const char* what, const std::string& name, const std::string& more = {}) {
+        lost_.push_back(fmt::format("{} '{}' is not in the new chart{}", what, name, more));
+    }
+    void keep_timer(unsigned before, unsigned now) {
+        if (detail::ticks(old_, before)) {
+            fresh_.timers[now] = old_.timers[before];
+            fresh_.ticking |= 1U << now;
+        }
+    }
+
+    void state() {
+        const std::string& name = from_.states[old_.state].name;
+        if (const auto place = place_of(to_.states, name)) {
+            fresh_.state = *place;
+        } else {
+            fresh_.state_since = fresh_.clock;
+            lose("state", name, fmt::format(": '{}' instead", to_.states[fresh_.state].name));
+        }
+    }
+    void actions() {
+        std::uint16_t held = 0, on = 0, toggles = to_.toggles;
+        for (std::size_t i = 0; i < from_.actions.size(); ++i) {
+            const auto place = place_of(to_.actions, from_.actions[i].name);
+            const auto bit = static_cast<std::uint16_t>(1U << i);
+            if (!place) {
+                if (((old_.held | old_.on) & bit) != 0) {
+                    lose("action", from_.actions[i].name);
+                }
+                continue;
+            }
+            const auto there = static_cast<std::uint16_t>(1U << *place);
+            held = static_cast<std::uint16_t>((old_.held & bit) != 0 ? held | there : held);
+            on = static_cast<std::uint16_t>((old_.on & bit) != 0 ? on | there : on);
+            const bool overridden = ((old_.toggles ^ from_.toggles) & bit) != 0;
+            if (overridden) {  // by the player
+                toggles = static_cast<std::uint16_t>((old_.toggles & bit) != 0 ? toggles | there
+                                                                               : toggles & ~there);
+            }
+            const std::uint8_t before = from_.actions[i].buffer_slot, now = to_.actions[*place].buffer_slot;
+            if (before != detail::no_buffer && now != detail::no_buffer) {
+                keep_timer(detail::timer::buffer_first + before, detail::timer::buffer_first + now);
+            }
+        }
+        fresh_.held = held;
+        fresh_.on = on;
+        fresh_.toggles = toggles;
+    }
+    void meters() {
+        for (std::uint8_t i = 0; i < from_.meters.size(); ++i) {
+            const auto place = place_of(to_.meters, from_.meters[i].name);
+            if (!place) {
+                lose("meter", from_.meters[i].name);
+                continue;
+            }
+            const double capacity = to_.meters[*place].capacity;
+            const double level = old_.meters[i].level + old_.meters[i].rate * (old_.clock - old_.metered_at);
+            fresh_.meters[*place].level = std::clamp(level, 0.0, capacity);
+            const auto mask = static_cast<std::uint8_t>(1U << *place);
+            const bool spent = (old_.spent >> i & 1U) != 0 && to_.meters[*place].spent.has_value();
+            fresh_.spent = static_cast<std::uint8_t>(spent ? fresh_.spent | mask : fresh_.spent & ~mask);
+            if ((old_.draining >> i & 1U) != 0) {
+                fresh_.draining = static_cast<std::uint8_t>(fresh_.draining | mask);
+            }
+            keep_timer(detail::timer::refill_first + i, detail::timer::refill_first + *place);
+        }
+    }
+    void cooldowns() {
+        for (std::uint8_t i = 0; i < from_.cooldowns.size(); ++i) {
+            const unsigned used = old_.used >> (4U * i) & 15U;
+            const auto place = place_of(to_.cooldowns, from_.cooldowns[i].name);
+            if (!place) {
+                if (used != 0) {
+                    lose("cooldown", from_.cooldowns[i].name);
+                }
+                continue;
+            }
+            const unsigned kept = std::min<unsigned>(used, to_.cooldowns[*place].charges);
+            fresh_.used = static_cast<std::uint16_t>(fresh_.used | kept << (4U * *place));
+            keep_timer(detail::timer::cooldown_first + i, detail::timer::cooldown_first + *place);
+        }
+    }
+    void modifiers() {
+        std::size_t count = 0;
+        for (const detail::ModifierState& at_work : old_.modifiers) {
+            if (at_work.strength == 0) {
+                break;
+            }
+            const std::string& name = from_.modifiers[at_work.modifier].name;
+            if (const auto place = place_of(to_.modifiers, name)) {
+                detail::ModifierState& kept = fresh_.modifiers[count++];
+                kept = at_work;
+                kept.modifier = *place;
+                const std::uint8_t most = to_.modifiers[*place].most;
+                kept.stacks = std::min<std::uint8_t>(at_work.stacks, most) & 15U;
+            } else {
+                lose("modifier", name);
+            }
+        }
+        std::stable_sort(fresh_.modifiers.begin(),
+                         fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count),
+                         [](const auto& a, const auto& b) { return a.modifier < b.modifier; });
+    }
+    void blocks() {
+        fresh_.rooted = false;
+        for (std::size_t i = 0; i < from_.blocks.size(); ++i) {
+            if (old_.blocks[i] == 0) {
+                continue;
+            }
+            if (const auto place = place_of(to_.blocks, from_.blocks[i].name)) {
+                fresh_.blocks[*place] = old_.blocks[i];
+                fresh_.rooted = fresh_.rooted || to_.blocks[*place].movement;
+            } else {
+                lose("block", from_.blocks[i].name);
+            }
+        }
+    }
+    void zones() {
+        fresh_.around.zones = 0;
+        for (std::size_t i = 0; i < from_.zones.size(); ++i) {
+            if ((old_.around.zones >> i & 1U) == 0) {
+                continue;
+            }
+            const auto found = std::find(to_.zones.begin(), to_.zones.end(), from_.zones[i]);
+            if (found != to_.zones.end()) {
+                fresh_.around.zones =
+                    static_cast<std::uint8_t>(fresh_.around.zones | 1U << (found - to_.zones.begin()));
+            } else {
+                lose("zone", from_.zones[i]);
+            }
+        }
+    }
+
+    const ChartData& from_;
+    const RunnerState& old_;
+    const ChartData& to_;
+    RunnerState& fresh_;
+    std::vector<std::string> lost_;
+};
+
+}  // namespace
+
+CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to) {
+    const RunnerState& old = RunnerAccess::state(runner);
+    if (old.chart_tag != from.data().tag) {
+        throw ChartError({{"carry_over",
+                           "the runner was not spawned with the chart that it is said to come from",
+                           "give the chart of its spawn, or of its last carry_over",
+                           {},
+                           0,
+                           0}});
+    }
+    CarriedOver carried{spawn(to, {runner.position(), runner.yaw()}), {}};
+    carried.lost = Carrier(from.data(), old, to.data(), RunnerAccess::state(carried.runner)).carry();
+    return carried;
+}
+
+}  // namespace cursimeter

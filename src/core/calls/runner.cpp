@@ -1,0 +1,226 @@
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/report.hpp>
+#include <cursimeter/runner.hpp>
+
+#include "core/chart/facts.hpp"
+#include "core/choose/choose.hpp"
+#include "core/contact/pushes.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/motion/aim.hpp"
+#include "core/tick/instant.hpp"
+
+namespace cursimeter {
+
+namespace {
+
+void take_placement(detail::RunnerState& state, const Placement& placement) {
+    const glm::dvec3& at = placement.position;
+    if (!std::isfinite(at.x) || !std::isfinite(at.y) || !std::isfinite(at.z) ||
+        !detail::take_look(state, placement.yaw, 0.0)) {
+        throw ChartError({{"placement", "is not finite", "give a position in m and a yaw in rad", {}, 0, 0}});
+    }
+    state.position = at;
+    state.floor = at.z;
+}
+
+}  // namespace
+
+void place(const Chart& chart, Runner& runner, const Placement& placement) {
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    take_placement(state, placement);
+    detail::write_levels(chart.data(), state);
+    state.velocity = state.acceleration = glm::dvec3(0.0);
+    state.speed = 0.0;
+    state.leg = detail::LegKind::steady;
+    state.trend = detail::Trend::level;
+    for (std::size_t i = 0; i < limits::pushes; ++i) {
+        detail::end_push(state, i);
+    }
+    const std::uint8_t zones = state.around.zones;
+    state.around = {};
+    state.around.zones = zones;
+    state.last_wall = 0;
+    state.leg_due = state.next_due = state.clock;
+    state.leg_end = detail::LegEnd::replan;
+    state.stale = true;
+}
+
+Runner spawn(const Chart& chart, const Placement& placement) {
+    const detail::ChartData& data = chart.data();
+    Runner runner;
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    take_placement(state, placement);
+    state.chart_tag = data.tag;
+    state.toggles = data.toggles;
+    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 7U;
+    state.leg_due = state.condition_due = detail::never;
+    state.mark.fill(detail::no_mark);
+    for (std::size_t i = 0; i < data.meters.size(); ++i) {
+        const detail::CompiledMeter& meter = data.meters[i];
+        state.meters[i].level = meter.start;
+        if (meter.spent && meter.start <= meter.spent->at) {
+            state.spent = static_cast<std::uint8_t>(state.spent | 1U << i);
+        }
+    }
+    const detail::Facts facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
+    state.derived = facts.derived;
+    state.lasting = detail::fact::lasting_of(facts.fixed);
+    state.state = detail::choose_first(data, facts);
+    return runner;
+}
+
+double Runner::speed_target() const {
+    return detail::length_of(state_.wanted);
+}
+
+glm::dvec3 carrying_velocity(const Chart& chart, const Runner& runner) {
+    return detail::carrying_velocity(chart.data(), detail::RunnerAccess::state(runner));
+}
+
+glm::dvec3 ground_normal(const Runner& runner) {
+    return detail::ground_normal(detail::RunnerAccess::state(runner).around);
+}
+
+Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown) {
+    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    static_cast<void>(chart.name(cooldown));  // throws for an id of another chart
+    const unsigned timer = detail::timer::cooldown_first + cooldown.index;
+    return Seconds{detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
+                                               : 0.0};
+}
+
+bool push(Runner& runner, const Push& push) {
+    const glm::dvec3& to = push.direction;
+    const auto within = [](double value, double most) { return value >= 0.0 && value <= most; };
+    if (!std::isfinite(to.x) || !std::isfinite(to.y) || !std::isfinite(to.z) || !within(push.strength, 1e4) ||
+        !within(push.lift, 1.0) || !within(push.seconds, 300.0)) {
+        throw ChartError({{"push",
+                           "has a value that is out of range",
+                           "a finite direction, strength 0 to 10000 m/s, lift 0 to 1, seconds 0 to 300",
+                           {},
+                           0,
+                           0}});
+    }
+    return detail::apply_push(detail::RunnerAccess::state(runner), push);
+}
+
+MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {
+    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    const double capacity = chart.data().meters.at(meter.index).capacity;
+    const double level = detail::level_now(chart.data(), state, meter.index);
+    return {level, level / capacity, (state.spent >> meter.index & 1U) != 0};
+}
+
+void set_press_mode(Runner& runner, ActionId action, PressMode mode) {
+    if (runner.press_mode(action) == mode || action.index >= limits::actions) {
+        return;
+    }
+    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    const auto mask = static_cast<std::uint16_t>(1U << action.index);
+    state.toggles = static_cast<std::uint16_t>(state.toggles ^ mask);
+    const bool down = (state.held & mask) != 0;
+    state.on = static_cast<std::uint16_t>(down ? state.on | mask : state.on & ~mask);
+    state.stale = true;
+    state.next_due = state.clock;
+}
+
+std::string_view to_string(EventKind kind) {
+    switch (kind) {
+        case EventKind::left:
+            return "left";
+        case EventKind::entered:
+            return "entered";
+        case EventKind::pressed:
+            return "pressed";
+        case EventKind::released:
+            return "released";
+        case EventKind::draining:
+            return "draining";
+        case EventKind::rested:
+            return "rested";
+        case EventKind::emptied:
+            return "emptied";
+        case EventKind::filled:
+            return "filled";
+        case EventKind::spent:
+            return "spent";
+        case EventKind::recovered:
+            return "recovered";
+        case EventKind::ready:
+            return "ready";
+        case EventKind::jumped:
+            return "jumped";
+        case EventKind::lifted:
+            return "lifted";
+        case EventKind::landed:
+            return "landed";
+        case EventKind::bumped:
+            return "bumped";
+        case EventKind::pushed:
+            return "pushed";
+        case EventKind::began:
+            return "began";
+        case EventKind::stacked:
+            return "stacked";
+        case EventKind::ended:
+            return "ended";
+        case EventKind::crowded:
+            return "crowded out";
+        case EventKind::refused:
+            return "refused";
+        case EventKind::crossed:
+            return "crossed";
+        case EventKind::footstep:
+            return "footstep";
+        case EventKind::crushed:
+            return "crushed";
+    }
+    return "unknown";
+}
+
+EventSubject subject_of(EventKind kind) {
+    switch (kind) {
+        case EventKind::left:
+        case EventKind::entered:
+        case EventKind::jumped:
+        case EventKind::lifted:
+        case EventKind::landed:
+        case EventKind::bumped:
+        case EventKind::pushed:
+        case EventKind::refused:
+        case EventKind::footstep:
+        case EventKind::crushed:
+            return EventSubject::state;
+        case EventKind::began:
+        case EventKind::stacked:
+        case EventKind::ended:
+        case EventKind::crowded:
+            return EventSubject::modifier;
+        case EventKind::ready:
+            return EventSubject::cooldown;
+        case EventKind::pressed:
+        case EventKind::released:
+            return EventSubject::action;
+        default:
+            return EventSubject::meter;
+    }
+}
+
+const std::string& subject_name(const Chart& chart, const Event& event) {
+    switch (subject_of(event.kind)) {
+        case EventSubject::state:
+            return chart.name(StateId{event.subject});
+        case EventSubject::action:
+            return chart.name(ActionId{event.subject});
+        case EventSubject::modifier:
+            return chart.name(ModifierId{event.subject});
+        case EventSubject::cooldown:
+            return chart.name(CooldownId{event.subject});
+        case EventSubject::meter:
+            break;
+    }
+    return chart.name(MeterId{event.subject});
+}
+
+}  // namespace cursimeter

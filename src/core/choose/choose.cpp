@@ -1,0 +1,195 @@
+#include "core/choose/choose.hpp"
+
+#include "core/chart/facts.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// The first term of the current state's `stay` that fails now, in the clause that held before if
+/// there is one.
+std::uint16_t failed_stay_term(const ChartData& chart, const CompiledCondition& stay, const Facts& before,
+                               const Facts& now) {
+    int clause = holding_clause(chart, stay, before);
+    if (clause < 0) {
+        clause = stay.first_clause;
+    }
+    const Clause& failed = chart.clauses[static_cast<std::size_t>(clause)];
+    for (std::uint16_t i = 0; i < failed.term_count; ++i) {
+        const auto term = static_cast<std::uint16_t>(failed.first_term + i);
+        if (!chart.terms[term].holds(now)) {
+            return term;
+        }
+    }
+    return failed.first_term;
+}
+
+/// The term of a clause that holds now and did not before.
+bool became_true(const ChartData& chart, const Clause& clause, const Facts& before, const Facts& now,
+                 std::uint16_t& term) {
+    for (std::uint16_t i = 0; i < clause.term_count; ++i) {
+        term = static_cast<std::uint16_t>(clause.first_term + i);
+        if (chart.terms[term].holds(now) && !chart.terms[term].holds(before)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// The presses and releases that a clause asks for.
+std::uint64_t presses_of(const Facts& care, const Facts& want) {
+    return care.fixed & want.fixed & fact::momentary;
+}
+
+/// What bans a fact, if its term fails for a block only.
+Bans banned_fact(const Term& term) {
+    Bans what;
+    if (!term.derived && !term.negated && term.bit < fact::on_first + limits::actions) {
+        what.actions = static_cast<std::uint16_t>(1U << (term.bit - fact::on_first));
+    } else if (!term.derived && term.bit >= fact::moving && term.bit <= fact::moving_backward) {
+        what.movement = !term.negated;
+    }
+    return what;
+}
+
+Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt& taken, const Facts& before,
+               const Facts& now) {
+    std::uint16_t term = 0;
+    const std::uint8_t current = runner.state;
+    const int ban = block_against(chart, runner, {0, std::uint32_t{1} << current, false});
+    if (ban >= 0) {
+        return {CauseKind::blocked, static_cast<std::uint16_t>(ban)};
+    }
+    if (taken.clause >= 0 &&
+        became_true(chart, chart.clauses[static_cast<std::size_t>(taken.clause)], before, now, term)) {
+        return {CauseKind::enter, term};
+    }
+    const CompiledCondition& stay = chart.states[current].stay;
+    if (taken.state != current && holding_clause(chart, stay, now) == -1) {
+        const std::uint16_t failed = failed_stay_term(chart, stay, before, now);
+        const int reason = block_against(chart, runner, banned_fact(chart.terms[failed]));
+        return reason >= 0 ? Cause{CauseKind::blocked, static_cast<std::uint16_t>(reason)}
+                           : Cause{CauseKind::stay, failed};
+    }
+    return {CauseKind::follows, 0};
+}
+
+void compile_watchings(ChartData& chart, CompiledState& from) {
+    from.first_watching = static_cast<std::uint16_t>(chart.watchings.size());
+    for (std::size_t i = 0; i < from.attempt_count; ++i) {
+        const Attempt& attempt = chart.attempts[from.first_attempt + i];
+        chart.asked_presses |= attempt.keeps ? 0 : presses_of(attempt.care, attempt.want);
+        const std::uint64_t crossed = attempt.care.derived & chart.crossing_bits;
+        if (crossed != 0) {
+            const Facts care{attempt.care.fixed, attempt.care.derived & chart.settled_bits};
+            const Facts want{attempt.want.fixed, attempt.want.derived & chart.settled_bits};
+            chart.watchings.push_back({care, want, crossed});
+        }
+    }
+    from.watching_count = static_cast<std::uint16_t>(chart.watchings.size() - from.first_watching);
+}
+
+}  // namespace
+
+void compile_attempts(ChartData& chart) {
+    for (std::uint8_t current = 0; current < chart.states.size(); ++current) {
+        CompiledState& from = chart.states[current];
+        from.first_attempt = static_cast<std::uint16_t>(chart.attempts.size());
+        const auto add = [&](const CompiledCondition& condition, std::uint8_t state, bool keeps) {
+            // A state is entered from itself by a press only: whatever else holds, holds on.
+            const bool anew = state == current && !keeps;
+            if (condition.clause_count == 0 && !anew) {
+                chart.attempts.push_back({{}, {}, always_holds, state, keeps});
+            }
+            for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
+                const auto clause = static_cast<std::int16_t>(condition.first_clause + i);
+                const Clause& asked = chart.clauses[static_cast<std::size_t>(clause)];
+                if (!anew || presses_of(asked.care, asked.want) != 0) {
+                    chart.attempts.push_back({asked.care, asked.want, clause, state, keeps});
+                }
+            }
+        };
+        for (const std::uint8_t candidate : chart.rank) {
+            const CompiledState& state = chart.states[candidate];
+            if ((candidate != current || state.again) && (state.from >> current & 1U) != 0) {
+                add(state.enter, candidate, false);
+            }
+            if (candidate == current) {
+                add(state.stay, candidate, true);
+            }
+        }
+        from.attempt_count = static_cast<std::uint16_t>(chart.attempts.size() - from.first_attempt);
+        compile_watchings(chart, from);
+    }
+}
+
+Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before, const Facts& now,
+              std::uint32_t barred, const Bans& bans) {
+    const std::uint8_t current = runner.state;
+    Choice choice;
+    choice.state = current;
+    const CompiledState& from = chart.states[current];
+    const Attempt* const end = chart.attempts.data() + from.first_attempt + from.attempt_count;
+    for (const Attempt* attempt = end - from.attempt_count; attempt != end; ++attempt) {
+        if (!attempt->holds(now) || (bans.states >> attempt->state & 1U) != 0) {
+            continue;
+        }
+        if (attempt->keeps) {
+            break;
+        }
+        if ((barred >> attempt->state & 1U) != 0) {
+            choice.barred = choice.barred || attempt->state != current;
+            continue;
+        }
+        choice.state = attempt->state;
+        choice.change = true;
+        choice.used_up = presses_of(attempt->care, attempt->want);
+        choice.cause = cause_of(chart, runner, *attempt, before, now);
+        break;
+    }
+    return choice;
+}
+
+std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& runner, const Facts& now,
+                                   std::uint64_t press) {
+    for (const std::uint8_t candidate : chart.rank) {
+        const CompiledState& state = chart.states[candidate];
+        if (candidate == runner.state && !state.again) {
+            continue;
+        }
+        for (std::uint16_t i = 0; i < state.enter.clause_count; ++i) {
+            const Clause& clause = chart.clauses[static_cast<std::size_t>(state.enter.first_clause) + i];
+            if ((presses_of(clause.care, clause.want) & press) == 0) {
+                continue;
+            }
+            const int ban = block_against(chart, runner, {0, std::uint32_t{1} << candidate, false});
+            if (ban >= 0) {
+                return Refusing{candidate, {CauseKind::blocked, static_cast<std::uint16_t>(ban)}};
+            }
+            if ((state.from >> runner.state & 1U) == 0) {
+                continue;
+            }
+            for (std::uint16_t k = 0; k < clause.term_count; ++k) {
+                const auto term = static_cast<std::uint16_t>(clause.first_term + k);
+                const Term& asked = chart.terms[term];
+                const bool is_press = !asked.derived && (fact::bit(asked.bit) & press) != 0;
+                if (!is_press && !asked.holds(now)) {
+                    return Refusing{candidate, {CauseKind::fails, term}};
+                }
+            }
+        }
+    }
+    return std::nullopt;
+}
+
+std::uint8_t choose_first(const ChartData& chart, const Facts& facts) {
+    const std::uint32_t any = ~std::uint32_t{0};
+    for (const std::uint8_t candidate : chart.rank) {
+        const CompiledState& state = chart.states[candidate];
+        if (state.from == any && holding_clause(chart, state.enter, facts) != -1) {
+            return candidate;
+        }
+    }
+    return chart.rank.back();
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,140 @@
+#include <cmath>
+
+#include "core/chart/facts.hpp"
+#include "core/contact/pushes.hpp"
+#include "core/effects/cooldowns.hpp"
+#include "core/effects/modifiers.hpp"
+#include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/tick/entry.hpp"
+#include "core/tick/instant.hpp"
+#include "core/want/blocks.hpp"
+
+/// Gathering the facts about a runner.
+namespace cursimeter::detail {
+namespace {
+
+// A crossing found by closed form is met up to rounding: whatever will be crossed within the width of an
+// instant counts as crossed.
+std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    double reach = 0.0;
+    if (runner.trend != Trend::level) {
+        const glm::dvec3 acceleration = acceleration_now(chart, runner);
+        const double bound =
+            std::fabs(acceleration.x) + std::fabs(acceleration.y) + std::fabs(acceleration.z);
+        reach = bound * instant_width.value + 1e-12;
+    }
+    const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        if (speed >= mark.value) {
+            bits |= mark.derived_bit;
+        }
+    }
+    return bits;
+}
+
+std::uint64_t rise_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    const double ahead = acceleration_now(chart, runner).z * instant_width.value;
+    const double rise = runner.velocity.z + ahead + (ahead > 0.0 ? 1e-12 : ahead < 0.0 ? -1e-12 : 0.0);
+    for (const RiseMark& mark : chart.rise_marks) {
+        if (rise >= mark.value) {
+            bits |= mark.derived_bit;
+        }
+    }
+    return bits;
+}
+
+/// Facts about contacts, pushes and zones.
+std::uint64_t contact_facts(const RunnerState& runner) {
+    const Surroundings& around = runner.around;
+    const auto when = [](bool holds, unsigned bit) { return holds ? fact::bit(bit) : 0; };
+    return when(around.grounded, fact::grounded) | when(around.headroom, fact::headroom) |
+           when(around.by_wall, fact::wall) |
+           when(around.grounded || ticks(runner, timer::coyote), fact::footing) |
+           when(is_pushed(runner), fact::pushed) | when(runner.locks != 0, fact::locked) |
+           std::uint64_t{around.zones} << fact::zone_first;
+}
+
+}  // namespace
+
+std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (unsigned i = 0; i < chart.buffered_count; ++i) {
+        if (ticks(runner, timer::buffer_first + i)) {
+            bits |= fact::bit(fact::pressed_first + chart.buffered[i]);
+        }
+    }
+    return bits;
+}
+
+std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    std::uint64_t bits = chart.always_watched;
+    if (state.drain_gate) {
+        bits |= fact::bit(*state.drain_gate);
+    }
+    if (state.watching_count == 0) {
+        return bits;
+    }
+    const std::uint64_t fixed = fact::fixed_of(runner.lasting) | buffered_presses(chart, runner);
+    const Watching* const end = chart.watchings.data() + state.first_watching + state.watching_count;
+    for (const Watching* watching = end - state.watching_count; watching != end; ++watching) {
+        const std::uint64_t differs = ((fixed ^ watching->want.fixed) & watching->care.fixed) |
+                                      ((runner.derived ^ watching->want.derived) & watching->care.derived);
+        bits |= differs == 0 ? watching->crossed : 0;
+    }
+    return bits;
+}
+
+std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
+        const CompiledMeter& meter = chart.meters[i];
+        for (const Mark& mark : meter.marks) {
+            if (runner.meters[i].level >= mark.from) {
+                bits |= mark.derived_bit;
+            }
+        }
+        if ((runner.spent >> i & 1U) != 0) {
+            bits |= meter.spent_bit;
+        }
+    }
+    return bits;
+}
+
+Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
+             std::uint64_t meter_bits) {
+    Facts facts;
+    facts.fixed = std::uint64_t{on_now(chart, runner)} << fact::on_first | momentary |
+                  std::uint64_t{runner.moving} << fact::moving | contact_facts(runner);
+    if (chart.buffered_count != 0) {
+        facts.fixed |= buffered_presses(chart, runner);
+    }
+    facts.derived = meter_bits | modifier_facts(chart, runner);
+    if (!chart.rise_marks.empty()) {
+        facts.derived |= rise_facts(chart, runner);
+    }
+    for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
+        if (is_ready(chart, runner, i)) {
+            facts.derived |= chart.cooldowns[i].ready_bit;
+        }
+    }
+    for (const std::uint8_t needy : chart.needy) {
+        if (possible(runner, chart.states[needy])) {
+            facts.derived |= chart.states[needy].possible_bit;
+        }
+    }
+    if (!chart.speed_marks.empty()) {
+        facts.derived |= speed_facts(chart, runner);
+    }
+    for (const TimeMark& mark : chart.time_marks) {
+        if (runner.clock + instant_width.value >= runner.state_since + mark.seconds) {
+            facts.derived |= mark.derived_bit;
+        }
+    }
+    return facts;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+#include <cursimeter/report.hpp>
+#include <cursimeter/terrain.hpp>
+
+#include "core/choose/choose.hpp"
+
+/// Looking on while states are chosen: for tools that explain a run. A tick that nobody watches pays one test of a
+/// pointer at each instant.
+namespace cursimeter::detail {
+
+/// One choice among the states, as it was made.
+struct Choosing {
+    double clock = 0.0;      ///< s, on the runner's clock
+    std::uint8_t state = 0;  ///< the one it was in
+    Facts before, now;
+    std::uint32_t barred = 0;  ///< bit per state that was entered in this instant already
+    Bans bans;
+    Choice choice;
+};
+
+struct ChoiceWatch {
+    void* to = nullptr;
+    void (*tell)(void* to, const Choosing& choosing) = nullptr;
+};
+
+/// `advance`, watched (or not, with a watch that has no `tell`). The same states at the same times; but every fact is
+/// followed then, also those that could change nothing, so that digests differ.
+[[nodiscard]] Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent,
+                                     const Terrain* terrain, Seconds dt, const ChoiceWatch& watch) noexcept;
+
+}  // namespace cursimeter::detail

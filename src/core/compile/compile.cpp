@@ -1,0 +1,317 @@
+#include "core/compile/compile.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+#include "core/chart/chart_keys.hpp"
+#include "core/choose/choose.hpp"
+#include "core/numbers/digest.hpp"
+
+namespace cursimeter {
+namespace detail {
+namespace {
+
+/// Digests everything that the key table lists.
+class SpecDigest {
+  public:
+    void number(const keys::Key& /*key*/, double value) { digest_.add(value); }
+    void number(const keys::Key& /*key*/, const std::optional<double>& value) { optional(value); }
+    void angle(const keys::Key& /*key*/, Degrees value) { digest_.add(value.value); }
+    void angle(const keys::Key& /*key*/, const std::optional<Degrees>& value) {
+        optional(value ? std::optional(value->value) : std::nullopt);
+    }
+    void truth(const keys::Key& /*key*/, bool value) { digest_.add(std::uint64_t{value}); }
+    void truth(const keys::Key& /*key*/, const std::optional<bool>& value) {
+        digest_.add(value ? std::uint64_t{1} + std::uint64_t{*value} : std::uint64_t{0});
+    }
+    void numbers(const keys::Key& /*key*/, const std::optional<std::vector<double>>& values) {
+        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            digest_.add((*values)[i]);
+        }
+    }
+    template <class Enum, class Names>
+    void choices(const keys::Key& /*key*/, const std::optional<std::vector<Enum>>& values,
+                 const Names& /*names*/) {
+        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
+        for (std::size_t i = 0; values && i < values->size(); ++i) {
+            digest_.add(static_cast<std::uint64_t>((*values)[i]));
+        }
+    }
+    void text(const keys::Key& /*key*/, const std::string& value) { digest_.add(value); }
+    void text(const keys::Key& /*key*/, const std::optional<std::string>& value) { optional(value); }
+    template <class Enum, class Names>
+    void choice(const keys::Key& /*key*/, const std::optional<Enum>& value, const Names& /*names*/) {
+        digest_.add(value ? std::uint64_t{1} + static_cast<std::uint64_t>(*value) : std::uint64_t{0});
+    }
+    template <class Enum, class Names>
+    void choice(const keys::Key& /*key*/, const Enum& value, const Names& /*names*/) {
+        digest_.add(static_cast<std::uint64_t>(value));
+    }
+    void names(const keys::Key& /*key*/, const std::vector<std::string>& list) { texts(list); }
+    void names(const keys::Key& /*key*/, const std::optional<std::vector<std::string>>& list) {
+        digest_.add(std::uint64_t{list.has_value()});
+        texts(list.value_or(std::vector<std::string>{}));
+    }
+    void condition(const keys::Key& /*key*/, const std::optional<Condition>& condition) {
+        digest_.add(std::uint64_t{condition.has_value()});
+        if (condition) {
+            digest_.add(std::uint64_t{condition->any_of.size()});
+            for (const auto& clause : condition->any_of) {
+                texts(clause);
+            }
+        }
+    }
+    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& points) {
+        digest_.add(std::uint64_t{points ? points->size() + 1 : 0});
+        for (std::size_t i = 0; points && i < points->size(); ++i) {
+            digest_.add((*points)[i].seconds);
+            digest_.add((*points)[i].fraction);
+        }
+    }
+    void rates(const keys::Key& /*key*/, const std::vector<RateSpec>& rates) {
+        digest_.add(std::uint64_t{rates.size()});
+        for (const RateSpec& rate : rates) {
+            digest_.add(rate.meter);
+            digest_.add(rate.rate);
+        }
+    }
+    template <class Spec, class Describe>
+    void table(const keys::Key& /*key*/, const Spec& spec, Describe describe) {
+        describe(*this, spec);
+    }
+    template <class Spec, class Describe>
+    void table(const keys::Key& /*key*/, const std::optional<Spec>& spec, Describe describe) {
+        digest_.add(std::uint64_t{spec.has_value()});
+        if (spec) {
+            describe(*this, *spec);
+        }
+    }
+    template <class Spec, class Describe>
+    void each(const keys::Key& /*key*/, const std::vector<Spec>& list, Describe describe) {
+        digest_.add(std::uint64_t{list.size()});
+        for (const Spec& spec : list) {
+            digest_.add(spec.name);
+            describe(*this, spec);
+        }
+    }
+    void count(const keys::Key& /*key*/, int value) {
+        digest_.add(static_cast<std::uint64_t>(static_cast<std::int64_t>(value)));
+    }
+    template <class Spec, class Describe>
+    void list(const keys::Key& /*key*/, const std::vector<Spec>& list, Describe describe) {
+        digest_.add(std::uint64_t{list.size()});
+        for (const Spec& spec : list) {
+            describe(*this, spec);
+        }
+    }
+    [[nodiscard]] std::uint64_t value() const { return digest_.value(); }
+
+  private:
+    template <class T>
+    void optional(const std::optional<T>& value) {
+        digest_.add(std::uint64_t{value.has_value()});
+        if (value) {
+            digest_.add(*value);
+        }
+    }
+    void texts(const std::vector<std::string>& list) {
+        digest_.add(std::uint64_t{list.size()});
+        for (const std::string& text : list) {
+            digest_.add(text);
+        }
+    }
+    Digest digest_;
+};
+
+void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    for (const MeterSpec& meter : spec.meters) {
+        const std::string path = "meters." + meter.name;
+        CompiledMeter compiled;
+        compiled.name = meter.name;
+        compiled.capacity = meter.capacity;
+        compiled.start = meter.start.value_or(meter.capacity);
+        compiled.refill_rate = meter.refill ? meter.refill->rate : 0.0;
+        compiled.refill_wait = meter.refill ? meter.refill->wait : 0.0;
+        compiled.spent = meter.spent;
+        compiled.thresholds = meter.thresholds;
+        compile_scales(spec, meter, compiled, findings);
+        chart.has_scales =
+            chart.has_scales || !compiled.refill_scale.empty() || !compiled.drain_scale.empty();
+        chart.has_refill_conditions = chart.has_refill_conditions || (meter.refill && meter.refill->when);
+        if (!(meter.capacity > 0.0)) {  // said already; nothing can be compared with it
+            chart.meters.push_back(std::move(compiled));
+            continue;
+        }
+        if (compiled.start > meter.capacity) {
+            findings.add(path + ".start",
+                         fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
+                         "start at the capacity or below");
+        }
+        for (const LevelSpec& threshold : meter.thresholds) {
+            if (threshold.level > meter.capacity) {
+                findings.add(fmt::format("{}.thresholds.{}.level", path, threshold.name),
+                             fmt::format("{} is above the capacity {}", threshold.level, meter.capacity),
+                             "it would never be crossed");
+            }
+        }
+        if (meter.spent) {
+            if (!(meter.spent->until > meter.spent->at)) {
+                findings.add(path + ".spent.until",
+                             fmt::format("{} is not above `at`, {}", meter.spent->until, meter.spent->at),
+                             "the latch must open at a higher level than it closes");
+            }
+            if (meter.spent->until > meter.capacity) {
+                findings.add(path + ".spent.until",
+                             fmt::format("{} is above the capacity {}", meter.spent->until, meter.capacity),
+                             "the meter would stay spent for ever; let it open at the capacity or below");
+            }
+        }
+        chart.meters.push_back(std::move(compiled));
+    }
+}
+
+void compile_body(const BodySpec& spec, ChartData& chart, Findings& findings) {
+    CompiledBody& body = chart.body;
+    body.radius = spec.radius;
+    body.height = spec.height;
+    body.low_height = spec.low_height.value_or(std::max(0.6 * spec.height, 2.0 * spec.radius));
+    const auto check = [&](const char* key, double height) {
+        if (height < 2.0 * spec.radius) {
+            findings.add(
+                fmt::format("body.{}", key), fmt::format("{} is below twice the radius", height),
+                fmt::format("a capsule of radius {} is at least {} high", spec.radius, 2.0 * spec.radius));
+        }
+    };
+    check("height", body.height);
+    if (spec.low_height) {
+        check("low_height", body.low_height);
+    }
+    if (spec.low_height && body.low_height > body.height) {
+        findings.add("body.low_height",
+                     fmt::format("{} is above the height {}", body.low_height, body.height),
+                     "a low body is not the taller one");
+    }
+    if (spec.step_height > spec.height - 2.0 * spec.radius && spec.step_height > spec.radius) {
+        findings.add("body.step_height", fmt::format("{} is too high for this body", spec.step_height),
+                     "steps are at most as high as the radius, or as the straight part of the capsule");
+    }
+    const detmath::SineCosine limit = detmath::sine_cosine(spec.slope_limit.radians());
+    body.step_height = spec.step_height;
+    body.limit_cosine = limit.cosine;
+    body.limit_sine = limit.sine;
+    body.stick_speed = spec.stick_speed;
+    body.gravity = spec.gravity;
+    body.coyote = spec.coyote;
+}
+
+void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    for (std::size_t i = 0; i < spec.actions.size(); ++i) {
+        const ActionSpec& action = spec.actions[i];
+        CompiledAction compiled;
+        compiled.name = action.name;
+        compiled.press = action.press;
+        compiled.buffer = action.buffer;
+        if (action.buffer > 0.0) {
+            if (chart.buffered_count < limits::buffers) {
+                compiled.buffer_slot = chart.buffered_count;
+                chart.buffered[chart.buffered_count] = static_cast<std::uint8_t>(i);
+            } else {
+                findings.add(fmt::format("actions.{}.buffer", action.name), "is one buffer too many",
+                             fmt::format("a chart can have {}", limits::buffers));
+            }
+            ++chart.buffered_count;
+        }
+        if (action.press == PressMode::toggle) {
+            chart.toggles = static_cast<std::uint16_t>(chart.toggles | 1U << (i & 15U));
+        }
+        chart.actions.push_back(std::move(compiled));
+    }
+}
+
+void compile_zones(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    check_count("zones", spec.zones.size(), limits::zones, findings);
+    for (std::size_t i = 0; i < spec.zones.size(); ++i) {
+        if (std::find(chart.zones.begin(), chart.zones.end(), spec.zones[i]) != chart.zones.end()) {
+            findings.add(fmt::format("zones[{}]", i + 1),
+                         fmt::format("'{}' stands there twice", spec.zones[i]), "keep one of them");
+        }
+        chart.zones.push_back(spec.zones[i]);
+    }
+}
+
+void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
+    const std::vector<std::string> names = names_of(spec.states);
+    std::vector<bool> ranked(names.size());
+    for (std::size_t i = 0; i < spec.rank.size(); ++i) {
+        const std::string path = fmt::format("rank[{}]", i + 1);
+        const auto found = std::find(names.begin(), names.end(), spec.rank[i]);
+        if (found == names.end()) {
+            findings.add(path, fmt::format("no state is named '{}'", spec.rank[i]),
+                         advise_name(spec.rank[i], names));
+            continue;
+        }
+        const auto index = static_cast<std::size_t>(found - names.begin());
+        if (ranked[index]) {
+            findings.add(path, fmt::format("'{}' stands in the rank twice", spec.rank[i]),
+                         "keep one of them");
+            continue;
+        }
+        ranked[index] = true;
+        chart.rank.push_back(static_cast<std::uint8_t>(index));
+    }
+    for (std::size_t i = 0; i < names.size(); ++i) {
+        if (!ranked[i]) {
+            findings.add("states." + names[i], "is not in the rank and could never be taken",
+                         fmt::format("add \"{}\" to rank", names[i]));
+        }
+    }
+    if (names.empty()) {
+        findings.add("states", "there is no state", "a chart needs one at least, such as [states.walk]");
+    }
+}
+
+}  // namespace
+
+}  // namespace detail
+
+Chart compile(const ChartSpec& spec) {
+    detail::Findings findings;
+    detail::check_limits(spec, findings);
+    detail::check_count("states", spec.states.size(), limits::states, findings);
+    detail::check_count("actions", spec.actions.size(), limits::actions, findings);
+    detail::check_count("meters", spec.meters.size(), limits::meters, findings);
+
+    auto chart = std::make_shared<detail::ChartData>();
+    chart->name = spec.name;
+    chart->forward_cosine = detmath::sine_cosine(spec.input.forward_within.radians()).cosine;
+    detail::check_count("cooldowns", spec.cooldowns.size(), limits::cooldowns, findings);
+    detail::compile_body(spec.body, *chart, findings);
+    detail::compile_actions(spec, *chart, findings);
+    detail::compile_zones(spec, *chart, findings);
+    detail::compile_cooldowns(spec, *chart, findings);
+    detail::check_count("modifiers", spec.modifiers.size(), limits::modifier_kinds, findings);
+    detail::check_count("blocks", spec.blocks.size(), limits::blocks, findings);
+    const std::vector<StateSpec> resolved = detail::resolve_like(spec, findings);
+    detail::compile_meters(spec, *chart, findings);
+    detail::compile_modifiers(spec, *chart, findings);
+    detail::compile_blocks(spec, *chart, findings);
+    detail::compile_rank(spec, *chart, findings);
+    detail::compile_states(spec, resolved, *chart, findings);
+    detail::compile_conditions(spec, resolved, *chart, findings);
+    if (!findings.empty()) {
+        throw ChartError(findings.take());
+    }
+    detail::compile_attempts(*chart);
+    detail::SpecDigest digest;
+    keys::describe_chart(digest, spec);
+    chart->digest = digest.value();
+    chart->tag = static_cast<std::uint32_t>(chart->digest ^ (chart->digest >> 32U));
+    return Chart(std::move(chart));
+}
+
+}  // namespace cursimeter

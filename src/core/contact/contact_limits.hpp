@@ -1,0 +1,63 @@
+#pragma once
+
+#include <cmath>
+
+#include "core/numbers/space.hpp"
+
+/// The lengths, times and angles by which contacts are told apart, each with its reason.
+namespace cursimeter::detail {
+
+/// The body keeps this far from everything, m: sweeps then never begin in a touch.
+inline constexpr double skin = 1e-4;
+/// Deviation of a stride's chord from the leg's path, m.
+inline constexpr double chord_error = 1e-4;
+/// A change is placed in time to this, s.
+inline constexpr double moment_width = 1e-5;
+/// How far behind a barrier may be and still be leant against, m.
+inline constexpr double lean_reach = 0.01;
+/// In the air, what moves away from a barrier faster than this leans against it no longer, m/s. At 0 rounding would
+/// let go of it in every other stride.
+inline constexpr double leaving_speed = 0.02;
+/// Ground this much deeper than a steep thing beside the body still carries it, m.
+inline constexpr double beside_reach = 0.003;
+/// A level burst is on ground that is no more than this below it, m.
+inline constexpr double skim_height = 0.005;
+/// A change of the ground's gradient that is worth a new leg.
+inline constexpr double gradient_step = 1e-3;
+/// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
+inline constexpr double edge_turn = 1e-6;
+inline constexpr double least_step = 1e-3;  ///< m; what rises less is the world's own rounding
+/// Walls are this upright: their normal's vertical part is at most this.
+inline constexpr double wall_upright = 0.35;
+/// Where the body touches a wall's edge, its direction may be this far off the wall's face (cosine): 8
+/// degrees. So a curved wall of many faces is one wall, and a corner is the end of it.
+inline constexpr double wall_edge = 0.99;
+/// A wall's normal counts as another when it has turned by this, rad.
+inline constexpr double wall_turn = 0.05;
+/// Strides of one call; past that they grow longer. Sweeps stay safe at any length.
+inline constexpr int most_strides = 256;
+/// A zone that was entered or left is not left or entered again sooner, s.
+inline constexpr double zone_dwell = 0.01;
+/// A zone's push acts for this long at least, s, and pushes nobody on whom a push still acts: at its border
+/// it could otherwise push without end.
+inline constexpr double least_gust = 0.05;
+inline constexpr int most_attempts = 8;      // to get out of solids
+inline constexpr double crush_depth = 1e-3;  ///< m
+inline constexpr double ground_time = 1e-4;  ///< s over which the velocity of moving ground is taken
+inline constexpr double longest_moving_stride = 0.01;  ///< s, where the world moves
+
+inline bool is_unit(const glm::dvec3& normal) {
+    const double squared = inner(normal, normal);
+    return squared > 0.98 && squared < 1.02;
+}
+
+inline glm::dvec2 gradient_of(const glm::dvec3& face) {
+    return {-face.x / face.z, -face.y / face.z};
+}
+
+inline glm::dvec3 level(const glm::dvec3& normal) {
+    const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
+    return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
+}
+
+}  // namespace cursimeter::detail

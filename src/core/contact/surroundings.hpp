@@ -1,0 +1,51 @@
+#pragma once
+
+#include "core/chart/chart_data.hpp"
+#include "core/numbers/space.hpp"
+
+/// What the ground underfoot and the things it leans against do to a runner's velocity.
+namespace cursimeter::detail {
+
+[[nodiscard]] inline bool on_slope(const Surroundings& around) {
+    return around.gradient.x != 0.0F || around.gradient.y != 0.0F;
+}
+[[nodiscard]] PackedNormal pack(const glm::dvec3& normal);
+[[nodiscard]] glm::dvec3 unpack(const PackedNormal& normal);
+[[nodiscard]] bool same(const Surroundings& a, const Surroundings& b);
+[[nodiscard]] glm::dvec3 normal_of_slope(const Surroundings& around);
+[[nodiscard]] glm::dvec3 along_slope(const Surroundings& around, const glm::dvec2& plane);
+[[nodiscard]] glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector);
+
+/// Normal of the ground underfoot.
+[[nodiscard]] inline glm::dvec3 ground_normal(const Surroundings& around) {
+    return on_slope(around) ? normal_of_slope(around) : glm::dvec3(0.0, 0.0, 1.0);
+}
+/// The vector along the ground that has the heading and the length of `plane`.
+[[nodiscard]] inline glm::dvec3 along_ground(const Surroundings& around, const glm::dvec2& plane) {
+    return on_slope(around) ? along_slope(around, plane) : glm::dvec3(plane.x, plane.y, 0.0);
+}
+/// Sine of the ground's incline in a direction, positive uphill.
+[[nodiscard]] double incline(const Surroundings& around, const glm::dvec2& direction);
+/// The vector without what of it points into the barriers, and, on the ground, into the ground.
+[[nodiscard]] inline glm::dvec3 without_barred(const Surroundings& around, const glm::dvec3& vector) {
+    return around.barrier_count == 0 ? vector : without_barriers(around, vector);
+}
+/// Takes a barrier in, in the place of one with the same direction or of the older one.
+void add_barrier(Surroundings& around, const glm::dvec3& normal);
+
+/// Forgets the barriers that the runner moves away from: they bear nothing of what pulls it back.
+void leave_barriers(RunnerState& runner);
+
+/// Lays the velocity along the ground underfoot, heading and speed kept: legs do that work.
+void follow_ground(RunnerState& runner);
+/// Takes from the velocity what points against a surface.
+void stop_against(RunnerState& runner, const glm::dvec3& normal);
+/// Gives the runner another velocity at once; its leg must be planned anew.
+inline void set_velocity(RunnerState& runner, const glm::dvec3& velocity) {
+    runner.velocity = velocity;
+    runner.speed = length_of(velocity);
+    runner.leg = LegKind::steady;
+    runner.trend = Trend::level;
+}
+
+}  // namespace cursimeter::detail

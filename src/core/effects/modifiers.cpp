@@ -1,0 +1,301 @@
+#include "core/effects/modifiers.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "core/choose/choose.hpp"
+#include "core/effects/cooldowns.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+void set_end(const RunnerState& runner, ModifierState& state, double seconds) {
+    state.timed = true;
+    state.stamp = stamp_of(runner.clock + seconds);
+}
+
+/// The share of its strength that it has now, without steps: where a fade turns back.
+double progress_of(const CompiledModifier& kind, const RunnerState& runner, const ModifierState& state) {
+    if (!is_fade(kind, state)) {
+        return 1.0;
+    }
+    const double left = seconds_left(runner, state);
+    return state.phase == ModifierPhase::rising ? std::clamp(1.0 - left / kind.fade_in, 0.0, 1.0)
+                                                : std::clamp(left / kind.fade_out, 0.0, 1.0);
+}
+
+/// Sorted by what can be told of each, so that equal sets lie equally.
+void sort(RunnerState& runner) {
+    const auto key = [](const ModifierState& state) {
+        return std::tuple(state.strength == 0, state.modifier, state.source, state.strength, state.phase,
+                          std::uint8_t{state.stacks}, state.stamp);
+    };
+    std::sort(runner.modifiers.begin(), runner.modifiers.end(),
+              [&](const ModifierState& a, const ModifierState& b) { return key(a) < key(b); });
+}
+
+ModifierState* find(RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength != 0 && state.modifier == modifier && state.source == source) {
+            return &state;
+        }
+    }
+    return nullptr;
+}
+
+/// From the start of its time, or from where a fade stands.
+void begin(const CompiledModifier& kind, const RunnerState& runner, ModifierState& state, double progress,
+           double seconds) {
+    state.phase = ModifierPhase::rising;
+    state.timed = false;
+    if (kind.build > 0.0) {
+        if (state.stacks < kind.most) {
+            set_end(runner, state, kind.build);
+        } else {
+            state.phase = ModifierPhase::holding;
+        }
+    } else if (kind.fade_in > 0.0 && progress < 1.0) {
+        set_end(runner, state, kind.fade_in * (1.0 - progress));
+    } else {
+        state.phase = ModifierPhase::holding;
+        if (seconds > 0.0) {
+            set_end(runner, state, seconds);
+        }
+    }
+}
+
+/// Returns false if the modifier is over at once.
+bool release(const CompiledModifier& kind, const RunnerState& runner, ModifierState& state) {
+    if (state.phase == ModifierPhase::falling) {
+        return true;
+    }
+    const double progress = progress_of(kind, runner, state);
+    state.phase = ModifierPhase::falling;
+    if (kind.shed > 0.0) {
+        set_end(runner, state, kind.shed);
+    } else if (kind.fade_out > 0.0 && progress > 0.0) {
+        set_end(runner, state, kind.fade_out * progress);
+    } else {
+        return false;
+    }
+    return true;
+}
+
+double next_due(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {
+    if (!state.timed) {
+        return never;
+    }
+    const double end = time_of(state.stamp, runner.clock);
+    const double steps = is_fade(kind_of(chart, state), state) ? steps_left(end - runner.clock) : 1.0;
+    return end - std::max(0.0, steps - 1.0) * fade_step;
+}
+
+/// What is due of one modifier. Returns false if it is over.
+bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
+    RunnerState& runner = instant.runner;
+    const double end = time_of(state.stamp, runner.clock);
+    switch (state.phase) {
+        case ModifierPhase::rising:
+            if (kind.build > 0.0) {
+                state.stacks = static_cast<std::uint8_t>((state.stacks + 1U) & 15U);
+                instant.emit(EventKind::stacked, state.modifier, state.stacks);
+                state.stamp = stamp_of(end + kind.build);
+                state.timed = state.stacks < kind.most;
+                state.phase = state.timed ? ModifierPhase::rising : ModifierPhase::holding;
+                return true;
+            }
+            state.phase = ModifierPhase::holding;
+            state.timed = kind.seconds > 0.0 && state.source != chart_source;
+            state.stamp = stamp_of(end + std::max(0.0, kind.seconds - kind.fade_in));
+            return true;
+        case ModifierPhase::holding:
+            state.phase = ModifierPhase::falling;
+            state.stamp = stamp_of(end + kind.fade_out);
+            return kind.fade_out > 0.0;
+        case ModifierPhase::falling:
+            if (kind.shed > 0.0 && state.stacks > 1) {
+                --state.stacks;
+                instant.emit(EventKind::stacked, state.modifier, state.stacks);
+                state.stamp = stamp_of(end + kind.shed);
+                return true;
+            }
+            return false;
+    }
+    return true;
+}
+
+}  // namespace
+
+bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
+                    std::uint8_t strength, double seconds) {
+    const CompiledModifier& kind = chart.modifiers[modifier];
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    ModifierState* state = kind.stacking == Stacking::separate ? nullptr : find(runner, modifier, source);
+    if (state == nullptr) {
+        state = &runner.modifiers.back();
+        if (state->strength != 0) {
+            return false;
+        }
+        *state = ModifierState();
+        state->modifier = modifier;
+        state->source = source;
+        state->strength = strength;
+        state->stacks = 1;
+        state->untold = true;
+        begin(kind, runner, *state, 0.0, seconds);
+    } else {
+        const bool gone = state->stacks == 0;  // removed since the last tick
+        const double progress = gone ? 0.0 : progress_of(kind, runner, *state);
+        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength &&
+                            state->phase != ModifierPhase::falling;
+        const bool adds_up =
+            kind.stacking == Stacking::extend && state->phase == ModifierPhase::holding && state->timed;
+        if (gone || (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most)) {
+            ++state->stacks;
+            state->untold = true;
+        }
+        if (!weaker) {
+            const double left = adds_up ? std::max(0.0, seconds_left(runner, *state)) : 0.0;
+            state->strength = strength;
+            begin(kind, runner, *state, progress,
+                  seconds > 0.0 ? std::min(seconds + left, longest_wait) : 0.0);
+        }
+    }
+    sort(runner);
+    rescale_cooldowns(chart, runner, rates);
+    return true;
+}
+
+bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
+                      bool at_once) {
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    bool any = false;
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength == 0 || state.modifier != modifier || state.source != source) {
+            continue;
+        }
+        any = true;
+        if (at_once || !release(kind_of(chart, state), runner, state)) {
+            // Over; the next tick's start tells of it. Without stacks it changes nothing meanwhile.
+            state.phase = ModifierPhase::holding;
+            state.stacks = 0;
+            state.timed = false;
+        }
+    }
+    sort(runner);
+    rescale_cooldowns(chart, runner, rates);
+    return any;
+}
+
+double next_modifier_due(const ChartData& chart, const RunnerState& runner) {
+    double due = never;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        due = std::min(due, next_due(chart, runner, state));
+    }
+    return due;
+}
+
+bool advance_modifiers(Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    if (runner.modifiers[0].strength == 0) {
+        return false;
+    }
+    const CooldownRates rates = cooldown_rates(chart, runner);
+    std::array<std::uint8_t, limits::modifiers> following{};
+    std::size_t follow_count = 0;
+    bool changed = false;
+    for (ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        const CompiledModifier& kind = kind_of(chart, state);
+        if (state.untold) {
+            state.untold = false;
+            changed = true;
+            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, state.modifier,
+                         state.stacks);
+        }
+        changed = changed || is_fade(kind, state);  // another step, perhaps
+        const bool gone = state.stacks == 0;        // removed since the last tick
+        const bool due =
+            state.timed && time_of(state.stamp, runner.clock) <= runner.clock + instant_width.value;
+        if (!gone && !due) {
+            continue;
+        }
+        changed = true;
+        if (gone || !step(instant, kind, state)) {
+            instant.emit(EventKind::ended, state.modifier);
+            if (kind.then != no_modifier) {
+                following[follow_count++] = kind.then;
+            }
+            state = ModifierState();
+        }
+    }
+    if (changed) {
+        sort(runner);
+        rescale_cooldowns(chart, runner, rates);
+        for (std::size_t i = 0; i < follow_count; ++i) {
+            begin_modifier(instant, following[i], meter_source);
+        }
+    }
+    return changed;
+}
+
+void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source) {
+    const CompiledModifier& kind = instant.chart.modifiers[modifier];
+    const double seconds = source == chart_source ? 0.0 : kind.seconds;
+    if (!grant_modifier(instant.chart, instant.runner, modifier, source, 100, seconds)) {
+        instant.emit(EventKind::crowded, modifier);
+        return;
+    }
+    for (ModifierState& state : instant.runner.modifiers) {
+        if (state.untold && state.modifier == modifier) {
+            state.untold = false;
+            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, modifier, state.stacks);
+        }
+    }
+    instant.modifiers_changed = true;
+    instant.wanted_changed = true;
+}
+
+bool follow_conditions(Instant& instant, const Facts& facts) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    bool changed = false;
+    for (std::uint8_t i = 0; i < chart.modifiers.size(); ++i) {
+        const CompiledModifier& kind = chart.modifiers[i];
+        if (!kind.conditional) {
+            continue;
+        }
+        const bool holds = holding_clause(chart, kind.holds_while, facts) != -1;
+        const ModifierState* state = find(runner, i, chart_source);
+        const bool wanted = state != nullptr && state->phase != ModifierPhase::falling;
+        if (holds && !wanted && (state != nullptr || count_of(runner) < runner.modifiers.size())) {
+            begin_modifier(instant, i, chart_source);
+            changed = true;
+        } else if (!holds && wanted) {
+            release_modifier(chart, runner, i, chart_source, false);
+            changed = advance_modifiers(instant) || changed;
+            changed = true;
+        }
+    }
+    return changed;
+}
+
+std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        bits |= kind_of(chart, state).active_bit;
+    }
+    return bits;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,43 @@
+#pragma once
+
+#include <cursimeter/report.hpp>
+#include <optional>
+
+#include "core/chart/chart_data.hpp"
+#include "core/motion/leg.hpp"
+
+/// Footsteps follow the distance walked: a stride is two steps, and its phase goes on through changes of the
+/// state, whose strides may be longer or shorter.
+namespace cursimeter::detail {
+
+/// Where a stretch of time between two instants begins.
+struct StepWatch {
+    double clock, distance, speed;
+    std::optional<LegShape> shape;  ///< of a leg on which the speed changes
+    StepWatch(const ChartData& chart, const RunnerState& runner)
+        : clock(runner.clock), distance(runner.distance), speed(runner.speed) {
+        if (chart.has_strides && runner.leg != LegKind::steady) {
+            shape = shape_of(chart, runner);
+        }
+    }
+};
+
+/// Strides since spawning, in whole and part.
+[[nodiscard]] inline double strides_at(const RunnerState& runner, const CompiledState& state,
+                                       double distance) {
+    return distance * state.strides_per_metre + runner.stride * (1.0 / 65536.0);
+}
+
+void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
+                        const StepWatch& watch, double begin);
+/// Tells of the steps since `watch`, in a tick that began at `begin`.
+inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
+                       const StepWatch& watch, double begin) {
+    if (chart.has_strides && runner.around.grounded) {
+        tell_steps_between(chart.states[runner.state], runner, report, watch, begin);
+    }
+}
+/// Keeps the phase where it is when one state follows another.
+void carry_stride(RunnerState& runner, const CompiledState& before, const CompiledState& after);
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,306 @@
+#include "core/motion/leg.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+#include "core/contact/surroundings.hpp"
+#include "core/effects/modifiers.hpp"
+#include "core/motion/aim.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// What limits a leg besides its target: the component along its line at which to plan anew, and the
+/// rate until then.
+struct Stretch {
+    double until = 0.0;
+    double rate = 0.0;
+};
+
+/// The piece of a gain curve that holds `speed`, and where along the line the leg leaves it.
+Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const RunnerState& runner,
+                      const LegShape& leg, bool slowing, double until) {
+    const double full = full_speed_of(chart, runner);
+    // Half a step in the direction of travel decides which piece a border belongs to.
+    const double fraction = runner.speed / full + (slowing ? -turning_gap : turning_gap);
+    const CurvePiece* first = chart.pieces.data() + rate.first_piece;
+    const CurvePiece* last = first + rate.piece_count - 1;
+    const CurvePiece* piece = first;
+    while (piece != last && fraction > piece->to_fraction) {
+        ++piece;
+    }
+    const double border = (slowing ? piece->from_fraction : piece->to_fraction) * full;
+    const bool open_ended = slowing ? piece == first : piece == last;
+    const double squared = border * border - leg.across * leg.across;
+    if (!open_ended && squared > 0.0) {
+        const double along = slowing ? -std::sqrt(squared) : std::sqrt(squared);
+        until = std::min(until, std::max(along, leg.along));
+    }
+    return {until, piece->slope * full * rate.factor};
+}
+
+}  // namespace
+
+GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate) {
+    if (!is_modified(chart, runner, measure::gain)) {
+        return rate;
+    }
+    // A gain that modifiers stop altogether would never arrive.
+    const double factor = std::max(1e-3, modified(chart, runner, measure::gain, 1.0));
+    GainRate changed = rate;
+    const bool half_life = chart.states[runner.state].gain.law == GainLaw::ease;
+    changed.value = half_life ? rate.value / factor : rate.value * factor;
+    changed.inverse = changed.value > 0.0 ? 1.0 / changed.value : 0.0;
+    changed.factor = factor;
+    return changed;
+}
+
+GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
+    const CompiledGain& gain = chart.states[runner.state].gain;
+    return modified_rate(chart, runner,
+                         runner.idle                      ? gain.idle
+                         : runner.trend == Trend::falling ? gain.down
+                                                          : gain.up);
+}
+
+LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
+    LegShape leg;
+    leg.kind = runner.leg;
+    if (runner.leg == LegKind::steady) {
+        leg.across = runner.speed;
+        return leg;
+    }
+    const glm::dvec3 target = runner.leg == LegKind::ease ? target_of(chart, runner) : glm::dvec3(0.0);
+    const glm::dvec3 line = runner.leg == LegKind::ramp ? runner.acceleration : target - runner.velocity;
+    const double size = length_of(line);
+    if (size <= 0.0) {
+        leg.kind = LegKind::steady;
+        leg.across = runner.speed;
+        return leg;
+    }
+    const glm::dvec3 direction = line * (1.0 / size);
+    leg.along = inner(runner.velocity, direction);
+    leg.across = runner.straight ? 0.0 : across_of(runner.velocity, direction);
+    leg.target = inner(target, direction);
+    leg.acceleration = size;
+    leg.half_life = rate_of(chart, runner).value;
+    return leg;
+}
+
+glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner) {
+    switch (runner.leg) {
+        case LegKind::ramp:
+            return runner.acceleration;
+        case LegKind::ease:
+            return (target_of(chart, runner) - runner.velocity) * (ln_two / rate_of(chart, runner).value);
+        case LegKind::steady:
+            break;
+    }
+    return {0.0, 0.0, 0.0};
+}
+
+namespace {
+
+void keep_velocity(RunnerState& runner) {
+    runner.leg = LegKind::steady;
+    runner.trend = Trend::level;
+    runner.straight = true;
+    runner.acceleration = {0.0, 0.0, 0.0};
+    runner.leg_due = never;
+    runner.leg_end = LegEnd::replan;
+}
+
+}  // namespace
+
+void arrive(const ChartData& chart, RunnerState& runner) {
+    set_velocity(runner, target_of(chart, runner));
+    keep_velocity(runner);
+}
+
+void plan_steered(const ChartData& chart, RunnerState& runner) {
+    const CompiledGain& gain = chart.states[runner.state].gain;
+    const glm::dvec3 gap = target_of(chart, runner) - runner.velocity;
+    const double size = length_of(gap);
+    if (gain.law == GainLaw::instant || size <= arrival_gap) {
+        arrive(chart, runner);
+        return;
+    }
+    const glm::dvec3 direction = gap * (1.0 / size);
+    LegShape leg;
+    leg.along = inner(runner.velocity, direction);
+    leg.across = across_of(runner.velocity, direction);
+    leg.target = leg.along + size;
+
+    // The line of velocities comes nearest to standing still where `along` is 0: the speed falls
+    // before and rises after it, so braking and turning round use the rate for slowing down until
+    // there and the rate for speeding up from there.
+    const bool slowing = leg.along < -turning_gap;
+    runner.trend = slowing ? Trend::falling : Trend::rising;
+    const GainRate rate = rate_of(chart, runner);
+    Stretch stretch{slowing && leg.target > 0.0 ? 0.0 : leg.target, rate.value};
+    if (gain.law == GainLaw::curve) {
+        stretch = curve_stretch(chart, rate, runner, leg, slowing, stretch.until);
+    }
+
+    runner.straight = leg.across <= straight_limit;
+    runner.leg_end = stretch.until == leg.target ? LegEnd::arrival : LegEnd::replan;
+    if (gain.law == GainLaw::ease) {
+        runner.leg = LegKind::ease;
+        const double rest = std::max(leg.target - stretch.until, arrival_gap);
+        runner.leg_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
+    } else {
+        if (size <= stretch.rate * instant_width.value) {
+            arrive(chart, runner);
+            return;
+        }
+        runner.leg = LegKind::ramp;
+        runner.acceleration = direction * stretch.rate;
+        runner.leg_due = runner.clock + (stretch.until - leg.along) / stretch.rate;
+    }
+}
+
+void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds) {
+    keep_velocity(runner);
+    if (runner.around.barrier_count != 0 && !runner.around.grounded && !runner.carried) {
+        leave_barriers(runner);
+    }
+    const glm::dvec3 open = without_barred(runner.around, acceleration);
+    const double size = length_of(open);
+    if (size > 1e-12) {
+        const glm::dvec3 direction = open * (1.0 / size);
+        const double along = inner(runner.velocity, direction);
+        runner.leg = LegKind::ramp;
+        runner.acceleration = open;
+        runner.straight = across_of(runner.velocity, direction) <= straight_limit;
+        runner.trend = along < -turning_gap ? Trend::falling : Trend::rising;
+        seconds = along < -turning_gap ? std::min(seconds, -along / size) : seconds;
+    }
+    runner.leg_due = runner.clock + seconds;
+}
+
+void plan_landing(const ChartData& chart, RunnerState& runner) {
+    const double height = runner.position.z - runner.floor;
+    if (runner.around.grounded || runner.in_world) {
+        return;
+    }
+    const bool sinks =
+        runner.velocity.z < 0.0 || (runner.velocity.z == 0.0 && acceleration_now(chart, runner).z <= 0.0);
+    if (height <= 0.0 && sinks) {
+        runner.leg_end = LegEnd::landing;
+        runner.leg_due = runner.clock;
+        return;
+    }
+    const double end = runner.leg_due - runner.clock;
+    const auto below = [&](double t) { return height + displacement_after(chart, runner, t).z < 0.0; };
+    double seconds = never;
+    if (runner.leg == LegKind::ease) {
+        // The vertical speed keeps its sense or turns downward once, so it lands once at most.
+        const double until = std::min(end, 1e4);
+        if (below(until)) {
+            double low = 0.0, high = until;
+            for (int step = 0; step < 64 && high - low > 0.0; ++step) {
+                const double middle = 0.5 * (low + high);
+                (below(middle) ? high : low) = middle;
+            }
+            seconds = high;
+        }
+    } else {
+        // height + v t + a t^2 / 2 = 0, by the form of the quadratic formula that does not cancel.
+        const double v = runner.velocity.z, a = runner.acceleration.z;
+        const double root = v * v - 2.0 * a * height;
+        if (root >= 0.0 && v <= 0.0) {
+            const double sum = -v + std::sqrt(root);
+            seconds = sum > 0.0 ? 2.0 * height / sum : never;
+        } else if (root >= 0.0 && a < 0.0) {
+            seconds = (v + std::sqrt(root)) / -a;
+        }
+    }
+    if (seconds <= end) {
+        runner.leg_due = runner.clock + seconds;
+        runner.leg_end = LegEnd::landing;
+    }
+}
+
+namespace {
+
+/// When the speed meets the marks ahead. On a ramp the square of the speed is a quadratic in time.
+double ramp_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    const double speed = runner.speed, seconds = runner.leg_due - runner.clock;
+    const double square = inner(runner.acceleration, runner.acceleration);
+    const double along = inner(runner.velocity, runner.acceleration);  // times the acceleration's size
+    const bool rising = runner.trend == Trend::rising;
+    const double last = speed * speed + seconds * (2.0 * along + seconds * square);
+    double crossing = never;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool is_above = (runner.derived & mark.derived_bit) != 0;
+        const double squared = mark.value * mark.value;
+        if ((watched & mark.derived_bit) == 0 || is_above == rising ||
+            (rising ? last <= squared : last >= squared)) {
+            continue;
+        }
+        const double gap = std::fabs((mark.value - speed) * (mark.value + speed));
+        const double root = runner.straight
+                                ? std::sqrt(square) * mark.value
+                                : std::sqrt(std::max(0.0, along * along + (rising ? square : -square) * gap));
+        const double sum = std::fabs(along) + root;
+        crossing = std::min(crossing, (rising ? mark.value > speed : mark.value < speed) ? gap / sum : 0.0);
+    }
+    return crossing;
+}
+
+double ease_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    const LegShape shape = shape_of(chart, runner);
+    const double last = speed_after(shape, runner.leg_due - runner.clock);
+    double crossing = never;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool is_above = (runner.derived & mark.derived_bit) != 0;
+        const bool crosses =
+            runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
+        if (crosses && (watched & mark.derived_bit) != 0) {
+            crossing = std::min(crossing, time_to_speed(shape, runner.trend, mark.value));
+        }
+    }
+    return crossing;
+}
+
+/// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value.
+double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
+    const bool is_above = (runner.derived & mark.derived_bit) != 0;
+    const double a = acceleration_now(chart, runner).z;
+    const double gap = mark.value - runner.velocity.z;
+    if (a == 0.0 || (a > 0.0) == is_above) {
+        return never;
+    }
+    if (runner.leg == LegKind::ramp) {
+        return std::max(0.0, gap / a);
+    }
+    const double target = target_of(chart, runner).z;
+    const double left = (mark.value - target) / (runner.velocity.z - target);
+    return left > 0.0 ? std::max(0.0, -rate_of(chart, runner).value * detmath::log_two(left)) : never;
+}
+
+}  // namespace
+
+double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    if (runner.leg == LegKind::steady || (watched & chart.crossing_bits) == 0) {
+        return never;
+    }
+    double crossing = never;
+    if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
+        crossing = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner, watched)
+                                                               : ease_crossing(chart, runner, watched));
+    }
+    for (const RiseMark& mark : chart.rise_marks) {
+        if ((watched & mark.derived_bit) == 0) {
+            continue;
+        }
+        const double due = runner.clock + time_to_rise(chart, runner, mark);
+        if (due <= runner.leg_due) {
+            crossing = std::min(crossing, due);
+        }
+    }
+    return crossing;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,57 @@
+#pragma once
+
+#include "core/chart/chart_data.hpp"
+#include "core/motion/leg_shape.hpp"
+
+/// A leg is a stretch of motion with one law: steady, a ramp (constant acceleration) or an ease
+/// (exponential approach). In the space of velocities a leg runs along one straight line, so everything
+/// about it has a closed form.
+namespace cursimeter::detail {
+
+/// Velocities this near to the target count as arrived, m/s; an ease would otherwise never end. It is
+/// far above rounding, and well inside the 1e-9 m/s by which a speed that a condition reads is set off
+/// from the chart's number (term_reader.hpp), so arriving never crosses such a speed unseen.
+inline constexpr double arrival_gap = 1e-11;
+
+/// A speed that falls by less than this, m/s, has come to its turning point.
+inline constexpr double turning_gap = 1e-9;
+
+/// The present leg's shape.
+[[nodiscard]] LegShape shape_of(const ChartData& chart, const RunnerState& runner);
+
+/// Chooses the leg from the present velocity on, by the state's kind, and its end (`leg_due`).
+void plan_leg(const ChartData& chart, RunnerState& runner);
+/// A leg to the target by the state's gain law, straight through the space of velocities.
+void plan_steered(const ChartData& chart, RunnerState& runner);
+/// A leg of constant acceleration for at most `seconds`, less what points into the barriers.
+void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
+/// Ends the leg where the runner comes down on the open ground, if it does before.
+void plan_landing(const ChartData& chart, RunnerState& runner);
+/// When the speed, or the vertical speed, next crosses a value of the `watched` facts, which say on which side of it
+/// they are now.
+[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched);
+/// Sets the velocity to the target and keeps it.
+void arrive(const ChartData& chart, RunnerState& runner);
+/// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.
+void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
+/// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
+inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
+    if (runner.leg != LegKind::steady || runner.carried || runner.by_distance != 0) {
+        glide_changing(chart, runner, dt);
+        return;
+    }
+    runner.position += runner.velocity * dt;
+    runner.distance += runner.speed * dt;
+    runner.clock += dt;
+}
+/// How far the leg takes the runner in dt seconds, m.
+[[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
+
+/// The gain law's numbers for the present leg.
+[[nodiscard]] GainRate rate_of(const ChartData& chart, const RunnerState& runner);
+/// A rate of the present state with what modifiers make of it.
+[[nodiscard]] GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate);
+/// Acceleration at this moment, m/s^2.
+[[nodiscard]] glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner);
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,109 @@
+#include "core/motion/leg_shape.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+#include "core/numbers/space.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// asinh(w1/p) - asinh(w0/p) = ln[(w1 + r1)/(w0 + r0)]; for w < 0, w + r = p^2/(r - w) keeps its digits.
+double sine_difference(PathEnd from, PathEnd to, double p) {
+    const auto sum = [p](PathEnd end) { return end.w >= 0.0 ? end.w + end.r : p * p / (end.r - end.w); };
+    return detmath::log_natural(sum(to) / sum(from));
+}
+
+/// ln(p^2 + c w + q r) with q = sqrt(p^2 + c^2), r = sqrt(p^2 + w^2), up to a constant. Where c and w
+/// have opposite signs the sum cancels; there the product with its conjugate, p^2 (c - w)^2, is
+/// divided by the other factor, and the constant ln p^2 is left out; so both ends of a path must use
+/// the same form.
+double ease_logarithm(double w, double c, double p, double q, double r, bool opposite) {
+    if (!opposite) {
+        return detmath::log_natural(p * p + c * w + q * r);
+    }
+    return 2.0 * detmath::log_natural(std::fabs(c - w)) - detmath::log_natural(q * r - p * p - c * w);
+}
+
+/// Path of an ease: with w(t) = c + (w0 - c) 2^(-t/h), dt = -(h/ln 2) dw/(w - c), and
+/// integral sqrt(w^2+p^2)/(w-c) dw = r + c asinh(w/p) - q ln[(p^2 + c w + q r)/|w - c|].
+/// The part with ln|w - c| is linear in time: q t.
+double ease_path(const LegShape& leg, double t) {
+    const double p = leg.across, c = leg.target;
+    const double w0 = leg.along, w1 = along_after(leg, t);
+    const double q = std::sqrt(p * p + c * c);
+    const double r0 = std::sqrt(p * p + w0 * w0), r1 = std::sqrt(p * p + w1 * w1);
+    const bool opposite = c * (w0 + w1) < 0.0;  // neither end by itself: one of them may be about 0
+    const double rest =
+        (r1 - r0) + c * sine_difference({w0, r0}, {w1, r1}, p) -
+        q * (ease_logarithm(w1, c, p, q, r1, opposite) - ease_logarithm(w0, c, p, q, r0, opposite));
+    return q * t - leg.half_life / ln_two * rest;
+}
+
+}  // namespace
+
+double exact_ramp_path(PathEnd from, PathEnd to, double p, double inverse_acceleration) {
+    const double twice = (to.w * to.r - from.w * from.r) + p * p * sine_difference(from, to, p);
+    return 0.5 * twice * inverse_acceleration;
+}
+
+double exact_ramp_path(const glm::dvec3& velocity, const glm::dvec3& acceleration, double before,
+                       double after, double dt) {
+    const double size = length_of(acceleration);
+    const double inverse = 1.0 / size;
+    const glm::dvec3 direction = acceleration * inverse;
+    const double along = inner(velocity, direction);
+    return exact_ramp_path({along, before}, {along + size * dt, after}, across_of(velocity, direction),
+                           inverse);
+}
+
+double along_after(const LegShape& leg, double t) {
+    switch (leg.kind) {
+        case LegKind::ramp:
+            return leg.along + leg.acceleration * t;
+        case LegKind::ease:
+            return leg.target + (leg.along - leg.target) * detmath::power_of_two(-t / leg.half_life);
+        case LegKind::steady:
+            break;
+    }
+    return leg.along;
+}
+
+double speed_after(const LegShape& leg, double t) {
+    const double along = along_after(leg, t);
+    return std::sqrt(along * along + leg.across * leg.across);
+}
+
+double path_length(const LegShape& leg, double t) {
+    if (leg.kind == LegKind::steady) {
+        return leg.across * t;
+    }
+    if (leg.across > straight_limit) {
+        if (leg.kind == LegKind::ramp) {
+            return ramp_path({leg.along, speed_after(leg, 0.0)}, {along_after(leg, t), speed_after(leg, t)},
+                             leg.across, 1.0 / leg.acceleration);
+        }
+        return ease_path(leg, t);
+    }
+    if (leg.kind == LegKind::ramp) {
+        return std::fabs(leg.along * t + 0.5 * leg.acceleration * t * t);
+    }
+    const double left = 1.0 - detmath::power_of_two(-t / leg.half_life);
+    return std::fabs(leg.target * t + (leg.along - leg.target) * left * (leg.half_life / ln_two));
+}
+
+double time_to_speed(const LegShape& leg, Trend trend, double speed) {
+    const double squared = speed * speed - leg.across * leg.across;
+    if (trend == Trend::level || squared < 0.0) {
+        return never;
+    }
+    const double along = trend == Trend::rising ? std::sqrt(squared) : -std::sqrt(squared);
+    if (leg.kind == LegKind::ramp) {
+        return std::max(0.0, (along - leg.along) / leg.acceleration);
+    }
+    const double left = (along - leg.target) / (leg.along - leg.target);
+    return left > 0.0 ? std::max(0.0, -leg.half_life * detmath::log_two(left)) : never;
+}
+
+}  // namespace cursimeter::detail

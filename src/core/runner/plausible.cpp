@@ -1,0 +1,60 @@
+#include "core/runner/plausible.hpp"
+
+#include <cmath>
+
+#include "core/runner/timers.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// Whether only things that the chart has are set: waits, charges, meters, actions, blocks.
+bool fits_lists(const ChartData& chart, const RunnerState& state) {
+    const auto below = [](std::size_t count) { return (std::uint64_t{1} << count) - 1; };
+    const std::uint64_t waits = below(timer::buffer_first) |
+                                below(chart.buffered_count) << timer::buffer_first |
+                                below(chart.cooldowns.size()) << timer::cooldown_first |
+                                below(chart.meters.size()) << timer::refill_first;
+    const std::uint64_t meters = below(chart.meters.size()), actions = below(chart.actions.size());
+    bool fits = (state.ticking & ~waits) == 0 && ((state.held | state.on | state.toggles) & ~actions) == 0 &&
+                ((state.flowing | state.draining | state.spent | state.by_distance) & ~meters) == 0;
+    for (std::size_t i = 0; i < limits::cooldowns; ++i) {
+        const unsigned used = state.used >> (4 * i) & 15U;
+        fits = fits && used <= (i < chart.cooldowns.size() ? chart.cooldowns[i].charges : 0U);
+    }
+    for (std::size_t i = chart.blocks.size(); i < state.blocks.size(); ++i) {
+        fits = fits && state.blocks[i] == 0;
+    }
+    return fits;
+}
+
+}  // namespace
+
+bool plausible(const ChartData& chart, const RunnerState& state) {
+    bool fits = fits_lists(chart, state) && state.chart_tag == chart.tag &&
+                state.state < chart.states.size() &&
+                state.around.barrier_count <= state.around.barriers.size() && state.leg <= LegKind::ease &&
+                state.trend <= Trend::falling && state.leg_end <= LegEnd::landing &&
+                std::fabs(state.clock) < 1e9 && state.clock >= 0.0;
+    for (const ModifierState& modifier : state.modifiers) {
+        fits = fits && modifier.phase <= ModifierPhase::falling &&
+               (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());
+    }
+    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
+        fits = fits && (state.mark[i] == no_mark || state.mark[i] < chart.meters[i].marks.size()) &&
+               std::isfinite(state.meters[i].level) && std::isfinite(state.meters[i].rate);
+    }
+    for (int axis = 0; axis < 3; ++axis) {
+        fits = fits && std::isfinite(state.position[axis]) && std::isfinite(state.velocity[axis]) &&
+               std::isfinite(state.acceleration[axis]);
+    }
+    for (const double value :
+         {state.speed, state.distance, state.move_forward, state.move_side, state.look_yaw, state.look_pitch,
+          state.facing.x, state.facing.y, state.wanted.x, state.wanted.y, state.state_since, state.floor,
+          state.metered_at}) {
+        fits = fits && std::isfinite(value);
+    }
+    return fits && !std::isnan(state.leg_due) && !std::isnan(state.condition_due) &&
+           !std::isnan(state.next_due);
+}
+
+}  // namespace cursimeter::detail

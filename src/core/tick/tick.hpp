@@ -1,0 +1,57 @@
+#pragma once
+
+#include <algorithm>
+#include <cursimeter/intent.hpp>
+#include <cursimeter/report.hpp>
+#include <cursimeter/terrain.hpp>
+#include <cursimeter/units.hpp>
+
+#include "core/motion/footsteps.hpp"
+#include "core/tick/instant.hpp"
+
+/// The tick that `advance` and `propose` share (src/core/tick/loop.cpp).
+namespace cursimeter::detail {
+
+/// What is asked about contacts: a terrain, or nothing, where they stay as they are.
+struct World {
+    const Terrain* terrain = nullptr;
+    glm::dvec3 ground_velocity{0.0};  ///< m/s, without a terrain
+};
+
+/// Whether the tick may begin; notes its length.
+[[nodiscard]] inline bool begin_tick(const ChartData& chart, const RunnerState& runner, Seconds dt,
+                                     Report& report) {
+    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
+        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+        return false;
+    }
+    report.dt_shortened = dt.value > longest_tick.value;
+    report.seconds = std::min(dt.value, longest_tick.value);
+    return true;
+}
+/// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
+void change_world(RunnerState& runner, bool open);
+/// A tick with instants, or in a world, once its start was taken in. Changes are worked in order.
+void advance_cut(Instant& instant, const Intent& intent, const World& world, double dt);
+
+/// A tick that is not quiet: at once where only the aim has moved, otherwise from instant to instant. `turned`: the
+/// look was taken in already.
+inline void advance_busy(const ChartData& chart, RunnerState& runner, const Intent& intent,
+                         const World& world, double dt, Report& report, const ChoiceWatch* choices = nullptr,
+                         bool turned = false) {
+    Instant instant{chart, runner, report};
+    instant.turned = turned;
+    instant.watch = choices;
+    instant.ground_velocity = world.ground_velocity;
+    take_start(instant, intent);
+    const bool open =
+        world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr && choices == nullptr;
+    const StepWatch watch(chart, runner);
+    if (open && follow_turn(instant, dt)) {
+        tell_steps(chart, runner, report, watch, watch.clock);
+    } else {
+        advance_cut(instant, intent, world, dt);
+    }
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,258 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/contact/surroundings.hpp"
+#include "core/effects/modifiers.hpp"
+#include "core/motion/aim.hpp"
+#include "core/motion/leg.hpp"
+#include "core/tick/instant.hpp"
+#include "core/tick/turning.hpp"
+
+/// Ticks in which the wanted velocity turns. A look that follows a mouse turns it in every tick, so these ticks go the
+/// whole way to the target in one go, without planning its legs.
+///
+/// The way from the velocity v to the target is v + s g with the gap g, s from 0 to 1. The speed falls up to
+/// s = -(v.g) / g^2, where the line comes nearest to standing still, at the rate for slowing down, and rises from there
+/// at the rate for speeding up. Everything is kept in parts of the gap, so that the root of g^2 and the division by it do
+/// not wait for each other.
+namespace cursimeter::detail {
+namespace {
+
+struct Way {
+    glm::dvec2 gap{0.0};
+    double along = 0.0;    ///< v.g, m^2/s^2
+    double across = 0.0;   ///< |v x g|, m^2/s^2
+    double squared = 0.0;  ///< g^2
+    double inverse = 0.0;  ///< 1 / g^2
+    double size = 0.0;     ///< |g|, m/s
+    double slowed = 0.0;   ///< s up to which the speed falls
+
+    /// Whether the speed falls and rises again on the way.
+    [[nodiscard]] bool dips() const { return slowed > 0.0 && slowed < 1.0; }
+};
+
+Way way_between(const glm::dvec2& velocity, const glm::dvec2& target) {
+    Way way;
+    way.gap = target - velocity;
+    way.squared = inner(way.gap, way.gap);
+    way.along = inner(velocity, way.gap);
+    way.across = std::fabs(velocity.x * way.gap.y - velocity.y * way.gap.x);
+    way.size = std::sqrt(way.squared);
+    way.inverse = 1.0 / way.squared;
+    const double falls = -way.along;
+    way.slowed = falls > turning_gap * way.size ? std::min(falls * way.inverse, 1.0) : 0.0;
+    return way;
+}
+
+/// The target on level ground.
+glm::dvec2 level_target(const RunnerState& runner) {
+    return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+}
+
+/// The facts about speeds from `low` to `high`.
+std::uint64_t marks_between(const ChartData& chart, double low, double high) {
+    std::uint64_t facts = 0;
+    for (const SpeedMark& mark : chart.speed_marks) {
+        const bool between = mark.value >= low - turning_gap && mark.value <= high + turning_gap;
+        facts |= between ? mark.derived_bit : 0;
+    }
+    return facts;
+}
+
+/// Whether the speed meets a value on the way that something reads.
+bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way, double target_speed) {
+    const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
+    if (marks_between(chart, low - way.size, high) == 0) {
+        return false;  // as in most ticks, whether it dips or not
+    }
+    const std::uint64_t met = marks_between(chart, way.dips() ? way.across / way.size : low, high);
+    return met != 0 && (met & watched_facts(chart, runner)) != 0;
+}
+
+/// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
+double short_integral(double x) {
+    const double z = x * x;
+    return x * (1.0 + z * (1.0 / 6.0 - z * (1.0 / 40.0 - z * (1.0 / 112.0 - z * (5.0 / 1152.0)))));
+}
+
+/// The gain law's rates on the way, m/s^2.
+struct Rates {
+    double down, down_inverse, up, up_inverse;
+};
+
+[[gnu::noinline]] Rates modified_rates(const ChartData& chart, const RunnerState& runner,
+                                       const GainRate& down, const GainRate& up) {
+    const GainRate changed_down = modified_rate(chart, runner, down);
+    const GainRate changed_up = modified_rate(chart, runner, up);
+    return {changed_down.value, changed_down.inverse, changed_up.value, changed_up.inverse};
+}
+
+inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
+    const GainRate& down = runner.idle ? gain.idle : gain.down;
+    const GainRate& up = runner.idle ? gain.idle : gain.up;
+    if (runner.modifiers[0].strength != 0) [[unlikely]] {
+        return modified_rates(chart, runner, down, up);
+    }
+    return {down.value, down.inverse, up.value, up.inverse};
+}
+
+/// A stretch of the way: s at its turn and at its end, and the seconds before and after the turn.
+struct Stretch {
+    double turn, end;
+    double first, second;
+};
+
+/// Length of its path. Along its line the velocity has the component (along + s g^2) / |g|, across it the constant
+/// across / |g|. Gentle turns take one division and no root.
+double path_of(const Way& way, double speed, const Stretch& stretch, const Rates& rates) {
+    const double at_end = way.along + stretch.end * way.squared;
+    const double gentle = 0.05 * way.across;
+    if (std::fabs(way.along) <= gentle && std::fabs(at_end) <= gentle) {
+        const double unit = 1.0 / way.across;
+        const double begin = short_integral(way.along * unit), end = short_integral(at_end * unit);
+        // Where the speed falls and rises again, it does so at 0.
+        const double middle = stretch.first <= 0.0 ? begin : stretch.second <= 0.0 ? end : 0.0;
+        return way.across * way.across * way.inverse *
+               ((middle - begin) * rates.down_inverse + (end - middle) * rates.up_inverse);
+    }
+    const double shrink = way.size * way.inverse;  // 1 / |g|
+    const double across = way.across * shrink;
+    const auto at = [&](double along) {
+        const double w = along * shrink;
+        return PathEnd{w, std::sqrt(w * w + across * across)};
+    };
+    const PathEnd begin{way.along * shrink, speed}, end = at(at_end);
+    const PathEnd turn = stretch.first <= 0.0    ? begin
+                         : stretch.second <= 0.0 ? end
+                                                 : at(way.along + stretch.turn * way.squared);
+    if (across <= straight_limit) {
+        // The speed is linear in time, so each part is walked at the mean of its ends.
+        return 0.5 * ((speed + turn.r) * stretch.first + (turn.r + end.r) * stretch.second);
+    }
+    return (stretch.first > 0.0 ? ramp_path(begin, turn, across, rates.down_inverse) : 0.0) +
+           (stretch.second > 0.0 ? ramp_path(turn, end, across, rates.up_inverse) : 0.0);
+}
+
+/// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
+bool ramps_plainly(const CompiledState& state, const RunnerState& runner) {
+    return state.ramps_on_ground && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
+           !on_slope(runner.around) && runner.around.barrier_count == 0;
+}
+
+/// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
+/// tick. Then v.g = -g^2 / 2: the speed falls up to the middle of the gap and rises from there, and its mean on the way
+/// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
+/// Returns false, and changes nothing, in any other case.
+bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+    const glm::dvec2 target = level_target(runner);
+    const glm::dvec2 velocity = flat(runner.velocity);
+    const glm::dvec2 gap = target - velocity;
+    const double speed_squared = runner.speed * runner.speed, target_squared = inner(target, target);
+    const double gap_squared = inner(gap, gap);
+    if (gap_squared > 0.01 * speed_squared ||
+        std::fabs(target_squared - speed_squared) > 1e-13 * speed_squared) {
+        return false;
+    }
+    const Rates rates = rates_of(chart, runner, state.gain);
+    const double half = 0.5 * std::sqrt(gap_squared);
+    const double first = half * rates.down_inverse, second = half * rates.up_inverse;
+    const double steady = dt - first - second;
+    if (steady < 0.0 || marks_between(chart, runner.speed - half, runner.speed) != 0) {
+        return false;
+    }
+    const double q = 0.25 * gap_squared / speed_squared;
+    const double mean =
+        runner.speed *
+        (1.0 - q * (1.0 / 3.0 + q * (1.0 / 15.0 + q * (1.0 / 35.0 + q * (1.0 / 63.0 + q * (1.0 / 99.0))))));
+    const glm::dvec2 moved =
+        velocity * (first + second) + gap * (0.25 * first + 0.75 * second) + target * steady;
+    runner.position.x += moved.x;
+    runner.position.y += moved.y;
+    runner.distance += runner.speed * steady + mean * (first + second);
+    runner.clock += dt;
+    runner.velocity.x = target.x;
+    runner.velocity.y = target.y;
+    runner.speed = std::sqrt(target_squared);
+    return true;
+}
+
+}  // namespace
+
+bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
+    const CompiledState& state = chart.states[runner.state];
+    if (!ramps_plainly(state, runner)) {
+        return false;
+    }
+    const glm::dvec2 target = level_target(runner);
+    const glm::dvec2 velocity = flat(runner.velocity);
+    const Way way = way_between(velocity, target);
+    const double target_speed = length_of(target);
+    if (way.size <= arrival_gap || meets_mark(chart, runner, way, target_speed)) {
+        return false;
+    }
+    const Rates rates = rates_of(chart, runner, state.gain);
+    const double braking = way.slowed * way.size * rates.down_inverse;
+    const double speeding = (1.0 - way.slowed) * way.size * rates.up_inverse;
+    Stretch stretch{way.slowed, 1.0, std::min(braking, dt), 0.0};
+    stretch.second = std::min(speeding, dt - stretch.first);
+    const double steady = dt - stretch.first - stretch.second;
+    const bool arrives = stretch.first == braking && stretch.second == speeding;
+    if (!arrives) {
+        const double shrink = way.size * way.inverse;  // 1 / |g|
+        if (stretch.first < braking) {
+            stretch.turn = stretch.first * rates.down * shrink;
+        }
+        stretch.end = stretch.turn + stretch.second * rates.up * shrink;
+    }
+    // The velocity is linear in time, so each part is walked at the mean of its ends.
+    const double reach = 0.5 * (stretch.turn * stretch.first + (stretch.turn + stretch.end) * stretch.second);
+    const glm::dvec2 moved = velocity * (stretch.first + stretch.second) + way.gap * reach + target * steady;
+    runner.position.x += moved.x;
+    runner.position.y += moved.y;
+    runner.distance += target_speed * steady + path_of(way, runner.speed, stretch, rates);
+    runner.clock += dt;
+    runner.leg_end = LegEnd::replan;
+    if (arrives) {
+        runner.velocity = {target.x, target.y, 0.0};
+        runner.speed = target_speed;
+        runner.leg = LegKind::steady;
+        runner.trend = Trend::level;
+        runner.straight = true;
+        runner.acceleration = {0.0, 0.0, 0.0};
+        runner.leg_due = never;
+    } else {
+        const bool falling = stretch.first < braking;
+        const glm::dvec2 now = velocity + way.gap * stretch.end;
+        const double rate = (falling ? rates.down : rates.up) * (way.size * way.inverse);
+        runner.velocity = {now.x, now.y, 0.0};
+        runner.speed = length_of(now);
+        runner.leg = LegKind::ramp;
+        runner.trend = falling ? Trend::falling : Trend::rising;
+        runner.straight = way.across <= straight_limit * way.size;
+        runner.acceleration = {way.gap.x * rate, way.gap.y * rate, 0.0};
+        runner.leg_end = falling && way.dips() ? LegEnd::replan : LegEnd::arrival;
+        runner.leg_due = runner.clock + (falling ? braking - stretch.first : speeding - stretch.second);
+    }
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    return true;
+}
+
+Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, double dt) {
+    if (!is_look(look.yaw, look.pitch) || runner.next_due <= runner.clock + instant_width.value) {
+        return Turn::pending;
+    }
+    static_cast<void>(take_look(runner, look.yaw, look.pitch));
+    runner.around.cornered = false;
+    const CompiledState& state = chart.states[runner.state];
+    if (runner.idle || !is_steered(state)) {
+        return Turn::unheeded;
+    }
+    const double end = runner.clock + dt;
+    if (runner.leg == LegKind::steady && end < runner.next_due && ramps_plainly(state, runner) &&
+        turn_at_speed(chart, runner, state, dt)) {
+        return Turn::followed;
+    }
+    return end < runner.condition_due && follow_ramp(chart, runner, dt) ? Turn::followed : Turn::pending;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,30 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+
+#include "core/chart/chart_data.hpp"
+
+/// Ticks in which the wanted velocity turns (turning.cpp).
+namespace cursimeter::detail {
+
+/// Whether the state's motion heeds the look and the stick once it is under way.
+[[nodiscard]] inline bool is_steered(const CompiledState& state) {
+    return state.kind != StateKind::slide && state.kind != StateKind::burst;
+}
+
+/// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same as planning
+/// and gliding leg by leg, in one go. Returns false, and changes nothing, under another law or kind, or if the speed
+/// might cross a mark or a meter drains by the metre. Nothing else may be due in these seconds.
+bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt);
+
+/// What became of a tick for which only the look has moved.
+enum class Turn : std::uint8_t {
+    unheeded,  ///< the look was taken in; the leg goes on as it was
+    followed,  ///< the whole tick is done
+    pending,   ///< the leg must be planned anew
+};
+
+/// Takes such a look in and follows it where that takes no instant.
+[[nodiscard]] Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, double dt);
+
+}  // namespace cursimeter::detail

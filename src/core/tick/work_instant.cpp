@@ -1,0 +1,397 @@
+#include "core/tick/instant.hpp"
+
+#include <algorithm>
+
+#include "core/chart/facts.hpp"
+#include "core/choose/choose.hpp"
+#include "core/choose/looking_on.hpp"
+#include "core/contact/pushes.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/effects/cooldowns.hpp"
+#include "core/effects/meters.hpp"
+#include "core/effects/modifiers.hpp"
+#include "core/motion/aim.hpp"
+#include "core/motion/leg.hpp"
+#include "core/tick/entry.hpp"
+#include "core/tick/turning.hpp"
+#include "core/want/blocks.hpp"
+
+namespace cursimeter::detail {
+
+void Instant::emit(EventKind kind, std::uint8_t subject, double value, Cause cause) {
+    if (report.event_count == report.event_table.size()) {
+        ++report.events_lost;
+        return;
+    }
+    report.event_table[report.event_count++] = {at, value, kind, subject, cause, 0, false};
+}
+
+void Instant::emit(MeterEvent event) {
+    const std::uint16_t index = report.event_count;
+    emit(event.kind, event.meter, runner.meters[event.meter].level);
+    if (event.kind == EventKind::crossed && report.event_count > index) {
+        report.event_table[index].which = event.which;
+        report.event_table[index].rising = event.rising;
+    }
+    if (event.kind == EventKind::spent && chart.meters[event.meter].grants != no_modifier) {
+        begin_modifier(*this, chart.meters[event.meter].grants, meter_source);
+    }
+}
+
+namespace {
+
+/// Whoever looks on sees every fact change when it does.
+std::uint64_t watched_in(const Instant& instant) {
+    return instant.watch != nullptr ? ~std::uint64_t{0} : watched_facts(instant.chart, instant.runner);
+}
+
+double next_time(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    double due = never;
+    for (const TimeMark& mark : chart.time_marks) {
+        const double at = runner.state_since + mark.seconds;
+        if ((watched & mark.derived_bit) != 0 && at > runner.clock + instant_width.value) {
+            due = std::min(due, at);
+        }
+    }
+    return due;
+}
+
+/// Computes the target anew as far as needed, and the leg towards it. Returns whether the speed made a
+/// jump, as it does under the instant law.
+bool plan_motion(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const double speed = runner.speed;
+    if (instant.wanted_changed || (instant.turned && on_slope(runner.around))) {
+        plan_wanted(instant.chart, runner);
+    }
+    const bool takes_off =
+        runner.around.grounded && !ticks(runner, timer::coyote) &&
+        instant.chart.states[runner.state].kind == StateKind::fly &&
+        inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    if (takes_off) {
+        leave_ground(instant);
+    }
+    instant.wanted_changed = false;
+    instant.turned = false;
+    plan_leg(instant.chart, runner);
+    return takes_off || (runner.trend == Trend::level && runner.speed != speed);
+}
+
+/// A state that was entered in an instant already may not be entered in it again. Where a chart asks
+/// for that (two states that undo each other's conditions), it is asked again after this pause, s: such
+/// a chart changes back and forth a hundred times a second at most, at any tick rate.
+constexpr double barred_pause = 0.01;
+
+/// When something is due next that a condition may read, or that changes what holds.
+void plan_conditions(const Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    const std::uint64_t watched = watched_in(instant);
+    double due = next_time(chart, runner, watched);
+    if (runner.ticking != 0) {
+        due = std::min(due, next_timer_due(runner));
+    }
+    if (runner.modifiers[0].strength != 0) {
+        due = std::min(due, next_modifier_due(chart, runner));
+    }
+    if (runner.flowing != 0) {
+        due = std::min(due, next_mark_due(chart, runner, watched));
+        if (chart.has_scales) {
+            due = std::min(due, next_scale_due(chart, runner));
+        }
+    }
+    const double crossing = next_crossing(chart, runner, watched);
+    // What is found from the clock, fades and scales, may come out another way in the last bit when it is found again.
+    runner.due_on_leg =
+        crossing < due || runner.by_distance != 0 || runner.modifiers[0].strength != 0 || chart.has_scales;
+    runner.condition_due = std::min(due, crossing);
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+}
+
+/// The same where nothing but the leg has changed.
+void plan_conditions_on_leg(const Instant& instant) {
+    RunnerState& runner = instant.runner;
+    if (runner.due_on_leg) {
+        plan_conditions(instant);
+        return;
+    }
+    if (runner.leg != LegKind::steady) {
+        const double crossing = next_crossing(instant.chart, runner, watched_in(instant));
+        runner.due_on_leg = crossing < runner.condition_due;
+        runner.condition_due = std::min(runner.condition_due, crossing);
+    }
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+}
+
+/// A press brings about one change.
+void use_up(Instant& instant, std::uint64_t presses) {
+    instant.momentary &= ~presses;
+    for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
+        if ((presses & fact::bit(fact::pressed_first + instant.chart.buffered[i])) != 0) {
+            stop_timer(instant.runner, timer::buffer_first + i);
+        }
+    }
+}
+
+/// A burst that stops has no speed any more when the states after it are tried.
+bool stop_burst(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const CompiledState& state = instant.chart.states[runner.state];
+    const double time = runner.clock + instant_width.value - runner.state_since;
+    if (state.kind != StateKind::burst || state.burst.after != After::stop || time < state.burst.seconds) {
+        return false;
+    }
+    set_velocity(runner, {0.0, 0.0, 0.0});
+    return true;
+}
+
+/// Tells of presses that brought nothing about and wait no longer.
+void tell_refusals(Instant& instant, const Facts& facts) {
+    std::uint64_t presses = (instant.momentary | instant.expired) & instant.chart.asked_presses;
+    if (presses == 0) {
+        return;
+    }
+    for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
+        if (ticks(instant.runner, timer::buffer_first + i)) {
+            presses &= ~fact::bit(fact::pressed_first + instant.chart.buffered[i]);
+        }
+    }
+    instant.expired = 0;
+    while (presses != 0) {
+        const std::uint64_t press = presses & (std::uint64_t{0} - presses);
+        presses &= ~press;
+        if (const auto refusing = refusal_of(instant.chart, instant.runner, facts, press)) {
+            instant.emit(EventKind::refused, refusing->state, 0.0, refusing->cause);
+        }
+    }
+}
+
+/// Speeds, levels and times that nothing watched have crossed their marks at some time before this instant: they are no news.
+void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, std::uint64_t watched) {
+    const std::uint64_t unwatched = chart.crossing_bits & ~watched;
+    before.derived = (before.derived & ~unwatched) | (now.derived & unwatched);
+}
+
+/// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
+/// a jump of the speed. Returns whether a state was entered.
+bool settle_state(Instant& instant, std::uint64_t meter_bits) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    std::uint32_t entered = 0;
+    const Bans bans = bans_of(chart, runner);
+    Facts facts{fact::fixed_of(runner.lasting), runner.derived};
+    bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
+    stop_timer(runner, timer::retry);
+    motion_changed = stop_burst(instant) || motion_changed;
+    const std::size_t most_passes = 2 * chart.states.size() + 2;
+    for (std::size_t pass = 0; pass < most_passes; ++pass) {
+        Facts before = facts;
+        facts = gather(chart, runner, instant.momentary, meter_bits);
+        if (pass == 0 && ((before.derived ^ facts.derived) & chart.crossing_bits) != 0) {
+            note_unwatched(chart, before, facts, watched_in(instant));
+        }
+        if (chart.has_conditional && follow_conditions(instant, facts)) {
+            instant.wanted_changed = true;
+            motion_changed = true;
+            facts = gather(chart, runner, instant.momentary, meter_bits);
+        }
+        runner.derived = facts.derived;
+        const Choice choice = choose(chart, runner, before, facts, entered, bans);
+        if (instant.watch != nullptr) {
+            instant.watch->tell(instant.watch->to,
+                                {runner.clock, runner.state, before, facts, entered, bans, choice});
+        }
+        if (choice.change) {
+            entered |= std::uint32_t{1} << choice.state;
+            use_up(instant, choice.used_up);
+            enter_state(instant, choice.state, choice.cause);
+            meter_bits = instant.levels_changed ? meter_facts(chart, runner) : meter_bits;
+        }
+        if (choice.barred && !choice.change) {
+            start_timer(runner, timer::retry, barred_pause);
+        }
+        motion_changed = motion_changed || choice.change;
+        const bool jumped = motion_changed && plan_motion(instant);
+        motion_changed = false;
+        if (!choice.change && !jumped) {
+            break;
+        }
+    }
+    runner.lasting = fact::lasting_of(facts.fixed);
+    tell_refusals(instant, facts);
+    return entered != 0;
+}
+
+/// Ends the waits that are over.
+void reach_timers(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    for (unsigned i = 0; runner.ticking >> i != 0; ++i) {
+        if (!ticks(runner, i) || timer_due(runner, i) > runner.clock + instant_width.value) {
+            continue;
+        }
+        stop_timer(runner, i);
+        instant.turned = instant.turned || i == timer::coyote;
+        if (i >= timer::refill_first) {
+            instant.rates_changed = true;
+        } else if (i >= timer::cooldown_first) {
+            regain_charge(instant, static_cast<std::uint8_t>(i - timer::cooldown_first));
+        } else if (i >= timer::buffer_first) {
+            instant.expired |=
+                fact::bit(fact::pressed_first + instant.chart.buffered[i - timer::buffer_first]);
+        } else if (i >= timer::push_first) {
+            const bool locked = runner.locks != 0;
+            end_push(runner, i - timer::push_first);
+            if (locked) {
+                instant.wanted_changed = true;
+                runner.moving = moving_facts(instant.chart, runner);
+            }
+        }
+    }
+}
+
+/// The game has changed levels between two ticks: latches follow.
+void check_latches(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    for (std::uint8_t i = 0; i < runner.meter_count; ++i) {
+        const std::optional<SpentSpec>& spent = instant.chart.meters[i].spent;
+        const auto mask = static_cast<std::uint8_t>(1U << i);
+        if (!spent) {
+            continue;
+        }
+        if ((runner.spent & mask) == 0 && runner.meters[i].level <= spent->at) {
+            runner.spent = static_cast<std::uint8_t>(runner.spent | mask);
+            instant.emit(MeterEvent{EventKind::spent, i});
+        } else if ((runner.spent & mask) != 0 && runner.meters[i].level >= spent->until) {
+            runner.spent = static_cast<std::uint8_t>(runner.spent & ~mask);
+            instant.emit(MeterEvent{EventKind::recovered, i});
+        }
+    }
+}
+
+/// A push from outside since the last tick.
+void take_push(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    runner.struck = false;
+    if (runner.velocity.z > 0.0 && runner.around.grounded &&
+        inner(runner.velocity, ground_normal(runner.around)) > turning_gap) {
+        leave_ground(instant);
+    } else if (runner.around.grounded) {
+        follow_ground(runner);
+    }
+    instant.wanted_changed = true;
+    runner.moving = moving_facts(instant.chart, runner);
+    const glm::dvec3 carrying = carrying_velocity(instant.chart, runner);
+    instant.emit(EventKind::pushed, runner.state, length_of(carrying + runner.velocity));
+}
+
+}  // namespace
+
+void settle_instant(Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    const std::uint64_t derived_before = runner.derived;
+    const std::uint32_t lasting_before = runner.lasting;
+    write_levels(chart, runner);
+    if (advance_modifiers(instant)) {
+        instant.modifiers_changed = true;
+    }
+    if (runner.stale) {
+        runner.moving = moving_facts(chart, runner);
+    }
+    if (runner.ticking != 0) {
+        reach_timers(instant);
+    }
+    if (runner.struck) {
+        take_push(instant);
+    }
+    if (runner.stale) {
+        check_latches(instant);
+    }
+    instant.levels_changed =
+        reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); }) || runner.stale;
+    instant.wanted_changed = instant.wanted_changed || runner.stale || instant.modifiers_changed;
+    const std::uint64_t meter_bits =
+        instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
+    const bool state_changed = settle_state(instant, meter_bits);
+
+    runner.stale = false;
+    instant.momentary = 0;
+    instant.facts_changed = false;
+    refresh_carried(chart, runner);
+    const bool rates_changed = instant.rates_changed || chart.has_scales ||
+                               (chart.has_refill_conditions && runner.lasting != lasting_before);
+    if (instant.levels_changed || rates_changed || instant.modifiers_changed || state_changed ||
+        runner.derived != derived_before) {
+        refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
+        plan_meters(chart, runner);
+    }
+    instant.levels_changed = instant.rates_changed = instant.modifiers_changed = false;
+    plan_conditions(instant);
+}
+
+void give_up_motion(Instant& instant) {
+    set_velocity(instant.runner, {0.0, 0.0, 0.0});
+    instant.report.instants_capped = true;
+    instant.turned = true;
+    instant.facts_changed = true;
+}
+
+void finish_leg(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    if (runner.leg_end != LegEnd::landing || runner.leg_due > runner.clock) {
+        return;
+    }
+    runner.position.z = runner.floor;
+    runner.leg_end = LegEnd::replan;
+    touch_down(instant);
+}
+
+bool follow_turn(Instant& instant, double dt) {
+    RunnerState& runner = instant.runner;
+    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
+    if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
+        return false;
+    }
+    if (is_steered(instant.chart.states[runner.state])) {
+        if (instant.wanted_changed) {
+            plan_wanted(instant.chart, runner);
+        }
+        const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
+        if (turned && follow_ramp(instant.chart, runner, dt)) {
+            return true;
+        }
+        continue_leg(instant);
+    }
+    if (instant.facts_changed || runner.clock + dt >= runner.next_due) {
+        return false;
+    }
+    glide(instant.chart, runner, dt);
+    return true;
+}
+
+void continue_leg(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const bool turned = instant.turned && !runner.idle && is_steered(instant.chart.states[runner.state]);
+    const bool retargeted = instant.wanted_changed || turned;
+    instant.turned = false;
+    if (!retargeted && runner.leg_due > runner.clock) {
+        return;
+    }
+    if (!retargeted && runner.leg_end == LegEnd::arrival) {
+        arrive(instant.chart, runner);
+        plan_landing(instant.chart, runner);
+    } else {
+        // A jump of the speed may have crossed a mark.
+        instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();
+    }
+    // What is due at this very moment has been left to the next tick's start (see advance.cpp). Steps of slow
+    // changes are counted from the clock, so planning anew would find the step after it.
+    const double pending = runner.condition_due;
+    plan_conditions_on_leg(instant);
+    if (pending <= runner.clock + instant_width.value) {
+        runner.condition_due = pending;
+        runner.next_due = std::min(runner.next_due, pending);
+    }
+}
+
+}  // namespace cursimeter::detail

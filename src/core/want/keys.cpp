@@ -1,0 +1,115 @@
+#include <bit>
+
+#include "core/chart/facts.hpp"
+#include "core/motion/aim.hpp"
+#include "core/runner/timers.hpp"
+#include "core/tick/instant.hpp"
+#include "core/want/blocks.hpp"
+
+/// Taking in what the intent says.
+namespace cursimeter::detail {
+namespace {
+
+void change_move(Instant& instant, const Move& move) {
+    instant.runner.around.cornered = false;
+    if (!take_move(instant.runner, move.forward, move.side)) {
+        instant.report.intent_mended = true;
+    }
+    instant.wanted_changed = true;
+    const std::uint8_t moving = moving_facts(instant.chart, instant.runner);
+    instant.facts_changed = instant.facts_changed || moving != instant.runner.moving;
+    instant.runner.moving = moving;
+}
+
+void change_look(Instant& instant, const Look& look) {
+    if (!take_look(instant.runner, look.yaw, look.pitch)) {
+        instant.report.intent_mended = true;
+    }
+    instant.runner.around.cornered = false;
+    instant.turned = true;
+}
+
+}  // namespace
+
+void take_key(Instant& instant, std::uint8_t action, bool down) {
+    if (action >= instant.chart.actions.size()) {
+        instant.report.intent_mended = true;
+        return;
+    }
+    RunnerState& runner = instant.runner;
+    const std::uint32_t mask = std::uint32_t{1} << action;
+    if (((runner.held & mask) != 0) == down) {
+        return;
+    }
+    runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
+    instant.emit(down ? EventKind::pressed : EventKind::released, action);
+    const bool banned = (bans_of(instant.chart, runner).actions & mask) != 0;
+    if (down && banned && forgets_press(instant.chart, runner, action)) {
+        return;
+    }
+    if ((runner.toggles & mask) == 0) {
+        runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
+    } else if (down) {
+        runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
+    }
+    instant.facts_changed = true;
+    const CompiledState& state = instant.chart.states[runner.state];
+    if (!down && state.launch.by == action && runner.velocity.z > 0.0) {
+        runner.cut = true;
+        instant.turned = true;
+    }
+    if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
+        instant.turned = true;
+    }
+    if (banned) {
+        return;
+    }
+    instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
+    const CompiledAction& compiled = instant.chart.actions[action];
+    if (down && compiled.buffer_slot != no_buffer) {
+        start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
+    }
+}
+
+void take_change(Instant& instant, const Change& change) {
+    switch (change.kind) {
+        case ChangeKind::press:
+            take_key(instant, change.action.index, true);
+            break;
+        case ChangeKind::release:
+            take_key(instant, change.action.index, false);
+            break;
+        case ChangeKind::move:
+            change_move(instant, {change.x, change.y});
+            break;
+        case ChangeKind::look:
+            change_look(instant, {change.x, change.y});
+            break;
+        default:
+            instant.report.intent_mended = true;
+    }
+}
+
+void take_start(Instant& instant, const Intent& intent) {
+    RunnerState& runner = instant.runner;
+    if (intent.move.forward != runner.move_forward || intent.move.side != runner.move_side) {
+        change_move(instant, intent.move);
+    }
+    if (intent.focus == nullptr &&
+        (intent.look.yaw != runner.look_yaw || intent.look.pitch != runner.look_pitch)) {
+        change_look(instant, intent.look);
+    }
+    const bool faces_movement = intent.facing == Facing::movement;
+    if (faces_movement != runner.faces_movement) {
+        runner.faces_movement = faces_movement;
+        change_move(instant, {runner.move_forward, runner.move_side});
+    }
+    std::uint32_t changed = intent.held ^ runner.held;
+    while (changed != 0) {
+        const auto action = static_cast<std::uint8_t>(std::countr_zero(changed));
+        changed &= changed - 1;
+        take_key(instant, action, (intent.held >> action & 1U) != 0);
+    }
+}
+
+}  // namespace cursimeter::detail

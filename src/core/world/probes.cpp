@@ -1,0 +1,117 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/contact/contact_limits.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/motion/aim.hpp"
+#include "core/runner/timers.hpp"
+#include "core/world/traveller.hpp"
+
+/// What is around a runner at the end of a stride.
+namespace cursimeter::detail {
+
+/// Forgets barriers that are no longer there; lands on one that has become ground.
+void Traveller::probe_barriers(Stride& stride) const {
+    Surroundings& around = stride.around;
+    std::uint8_t kept = 0;
+    for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
+        const glm::dvec3 normal = unpack(around.barriers[i]);
+        Hit hit;
+        const bool there = sweep(body(), stride.position, normal * -lean_reach, hit);
+        if (there && !around.grounded && runner_.velocity.z <= 0.0 && carries_weight(hit, stride.position)) {
+            stand_on(stride, hit);
+        } else if (there) {
+            around.barriers[kept++] = around.barriers[i];
+            continue;
+        }
+        stride.changed = true;
+        around.cornered = false;
+    }
+    around.barrier_count = kept;
+}
+
+void Traveller::probe_wall(Stride& stride) const {
+    const CompiledState& state = chart_.states[runner_.state];
+    Surroundings& around = stride.around;
+    if (chart_.wall_reach <= 0.0 || state.kind == StateKind::burst) {
+        return;
+    }
+    const bool was = around.by_wall;
+    const std::uint32_t surface = around.beside;
+    const glm::dvec3 bearing(around.bearing);
+    around.by_wall = false;
+    bool on_edge = false;
+    if (!around.grounded) {
+        const bool running = state.kind == StateKind::wall && was;
+        const double reach = (running ? state.wall.reach : chart_.wall_reach) + skin;
+        glm::dvec3 aside =
+            running ? level(bearing) * -1.0 : glm::dvec3(-runner_.velocity.y, runner_.velocity.x, 0.0);
+        const double size = length_of(aside);
+        aside = size > 0.01 ? aside * (1.0 / size) : glm::dvec3(right_of(runner_), 0.0);
+        double nearest = 2.0;
+        for (const double side : {1.0, -1.0}) {
+            Hit hit;
+            if ((running && side < 0.0) || !sweep(body(), stride.position, aside * (side * reach), hit) ||
+                std::fabs(hit.normal.z) > wall_upright || hit.fraction >= nearest) {
+                continue;
+            }
+            const double on_face = inner(hit.normal, hit.face);
+            if (on_face < wall_edge) {
+                continue;  // the wall ends here
+            }
+            nearest = hit.fraction;
+            on_edge = on_face < 1.0 - edge_turn;
+            around.by_wall = true;
+            around.beside = hit.surface;
+            around.bearing = glm::vec3(level(hit.normal));
+        }
+        if (running && stride.blocked && std::fabs(stride.normal.z) < wall_upright &&
+            inner(stride.normal, bearing) < 0.9) {
+            around.by_wall = false;  // it ran into a corner
+        }
+    }
+    if (!around.by_wall) {
+        around.bearing = glm::vec3(0.0F);
+        around.beside = 0;
+    }
+    const double turn = length_of(glm::dvec3(around.bearing) - bearing);
+    const bool same_wall = was && around.by_wall && (turn < wall_turn || on_edge);
+    if (same_wall) {
+        around.bearing = glm::vec3(bearing);  // round an edge the normal turns all the time
+    }
+    stride.changed =
+        stride.changed || around.by_wall != was || around.beside != surface || (around.by_wall && !same_wall);
+}
+
+void Traveller::probe_headroom(Stride& stride) const {
+    bool room = true;
+    if (chart_.states[runner_.state].low) {
+        Overlap overlap;
+        const Capsule full{chart_.body.radius, chart_.body.height};
+        room = !terrain_.overlap(full, stride.position + glm::dvec3(0.0, 0.0, skin), stride_end_, overlap);
+    }
+    stride.changed = stride.changed || room != stride.around.headroom;
+    stride.around.headroom = room;
+}
+
+void Traveller::probe_zones(Stride& stride) const {
+    if (ticks(runner_, timer::dwell)) {
+        return;
+    }
+    const glm::dvec3 middle = stride.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
+    const ZoneReading reading = terrain_.zones(middle, stride_end_);
+    Surroundings& around = stride.around;
+    const float pace = reading.pace >= 0.0 && reading.pace <= 10.0 ? static_cast<float>(reading.pace) : 1.0F;
+    const bool blows = length_of(reading.wind) <= 1e4;
+    const glm::vec3 wind = blows ? glm::vec3(reading.wind) : glm::vec3(0.0F);
+    if ((reading.zones & ~around.zones) != 0) {
+        stride.push = reading.push;
+    }
+    stride.changed =
+        stride.changed || reading.zones != around.zones || pace != around.pace || wind != around.wind;
+    around.zones = reading.zones;
+    around.pace = pace;
+    around.wind = wind;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,247 @@
+#include "core/world/traveller.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/contact/contact_limits.hpp"
+#include "core/contact/pushes.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/motion/leg.hpp"
+#include "core/tick/entry.hpp"
+
+/// A leg says where the runner wants to be; here it meets the world.
+///
+/// The tick's time is walked in strides. A stride is short enough that the straight line between its ends
+/// is the leg's path to a fraction of a millimetre, so one sweep tells what is in the way, and long enough
+/// that most ticks hold one. When the world around changes within a stride (the ground's face, a wall at
+/// hand, a zone, the headroom, the loss of the ground), the moment is found by halving; a blow is found by
+/// the sweep itself. Height on the ground follows from the place alone: after each stride the body is let
+/// down onto what is below. So neither steps nor slopes depend on how time is cut.
+namespace cursimeter::detail {
+
+Capsule Traveller::body() const {
+    const CompiledBody& body = chart_.body;
+    return {body.radius, chart_.states[runner_.state].low ? body.low_height : body.height};
+}
+
+bool Traveller::walkable(const glm::dvec3& normal) const {
+    return normal.z >= chart_.body.limit_cosine - 1e-9;
+}
+
+/// The world's answer, checked, with the skin taken off.
+bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, Hit& hit) const {
+    const double length = length_of(motion);
+    if (length <= 0.0 || !terrain_.sweep({body, from, motion, stride_end_}, hit)) {
+        return false;
+    }
+    if (!is_unit(hit.normal) || !(hit.fraction >= 0.0 && hit.fraction <= 1.0)) {
+        return false;
+    }
+    hit.face = is_unit(hit.face) ? hit.face : hit.normal;
+    const double closing = -inner(motion, hit.normal);
+    hit.fraction = closing > 0.0
+                       ? std::max(0.0, hit.fraction - std::min(skin / closing, skin / (0.01 * length)))
+                       : hit.fraction;
+    return true;
+}
+
+/// Whether the runner can stand on what it touches. On an edge it can while it does not lean over it too
+/// far, and where a step below would hold it anyway.
+bool Traveller::carries_weight(const Hit& hit, const glm::dvec3& position) const {
+    if (!walkable(hit.face)) {
+        return false;
+    }
+    if (walkable(hit.normal)) {
+        return true;
+    }
+    const double thin = 0.2 * chart_.body.radius;
+    Hit below;
+    return sweep({thin, 2.0 * thin}, position + glm::dvec3(0.0, 0.0, skin),
+                 {0.0, 0.0, -chart_.body.step_height - 3.0 * skin}, below) &&
+           walkable(below.face);
+}
+
+double Traveller::longest_stride(double seconds) const {
+    const double bend = length_of(acceleration_now(chart_, runner_));
+    double longest = bend > 0.0 ? std::sqrt(8.0 * chord_error / bend) : seconds;
+    const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_));
+    const double reach = chart_.body.radius * (runner_.around.grounded ? 0.5 : 1.0);
+    // On a ramp the speed at the stride's end counts as well.
+    longest = std::min(longest, reach / std::max(speed + bend * std::min(longest, seconds), 1e-3));
+    if (terrain_.moves()) {
+        longest = std::min(longest, longest_moving_stride);
+    }
+    longest = std::max(longest, seconds / std::max(1, most_strides - strides_));
+    return std::min(longest, seconds);
+}
+
+Traveller::Stride Traveller::stride(double seconds) {
+    stride_end_ = time() + seconds;  // the world is asked how it stands then
+    Stride stride;
+    stride.position = runner_.position;
+    stride.around = runner_.around;
+    stride.seconds = seconds;
+    glm::dvec3 motion = displacement_after(chart_, runner_, seconds);
+    if (runner_.carried) {
+        motion += carried_by(chart_, runner_, seconds);
+    }
+    if (stride.around.grounded) {
+        if (stride.around.ground != 0 && terrain_.moves()) {
+            motion += terrain_.surface_motion(stride.around.ground, time(), seconds);
+        }
+        walk(stride, without_barred(stride.around, motion));
+    } else {
+        fly(stride, without_barred(stride.around, motion));
+    }
+    probe_barriers(stride);
+    probe_wall(stride);
+    probe_headroom(stride);
+    probe_zones(stride);
+    return stride;
+}
+
+void Traveller::feel_ground() {
+    instant_.ground_velocity = {0.0, 0.0, 0.0};
+    if (runner_.around.grounded && runner_.around.ground != 0 && terrain_.moves()) {
+        const glm::dvec3 moved = terrain_.surface_motion(runner_.around.ground, time(), ground_time);
+        instant_.ground_velocity = length_of(moved) < 1.0 ? moved * (1.0 / ground_time) : moved * 0.0;
+    }
+}
+
+double Traveller::pass(double seconds) {
+    double passed = 0.0;
+    feel_ground();
+    if (runner_.around.crushed) {
+        const glm::dvec3 held = runner_.position;
+        glide(chart_, runner_, seconds);
+        runner_.position = held;
+        make_room();
+        return seconds;
+    }
+    while (passed < seconds) {
+        const double length = longest_stride(seconds - passed);
+        ++strides_;
+        Stride next = stride(length);
+        if (next.changed && !next.blocked) {
+            double low = 0.0, high = next.seconds;
+            while (high - low > moment_width) {
+                const double middle = 0.5 * (low + high);
+                Stride half = stride(middle);
+                if (half.changed) {
+                    high = std::min(middle, half.seconds);
+                    next = half;
+                } else {
+                    low = middle;
+                }
+            }
+        }
+        take(next);
+        passed += next.seconds;
+        if (next.changed || instant_.facts_changed || next.seconds <= 0.0) {
+            return passed;
+        }
+    }
+    return seconds;
+}
+
+void Traveller::take(const Stride& stride) {
+    const Surroundings before = runner_.around;
+    glide(chart_, runner_, stride.seconds);
+    runner_.position = stride.position;
+    runner_.around = stride.around;
+    instant_.at = time();
+    if (stride.stepped > least_step && chart_.states[runner_.state].kind == StateKind::slide) {
+        // Nobody's legs lift a slide over a step: it pays with its speed.
+        const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * stride.stepped;
+        const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
+        set_velocity(runner_, runner_.velocity * factor);
+        instant_.turned = true;
+        instant_.facts_changed = true;
+    }
+    if (terrain_.moves()) {
+        make_room();
+        if (stride.around.grounded) {
+            feel_ground();
+        }
+    }
+    if (!stride.changed) {
+        return;
+    }
+    instant_.facts_changed = true;
+    instant_.wanted_changed = true;
+    if (before.grounded && !stride.around.grounded) {
+        leave_ground(instant_);
+        set_velocity(runner_, runner_.velocity + instant_.ground_velocity);
+    } else if (!before.grounded && stride.around.grounded) {
+        runner_.around.grounded = false;
+        touch_down(instant_);
+    } else if (stride.around.grounded) {
+        follow_ground(runner_);
+    }
+    if (stride.blocked) {
+        const double blow = -inner(runner_.velocity, stride.normal);
+        add_barrier(runner_.around, stride.normal);
+        stop_against(runner_, stride.normal);
+        set_velocity(runner_, without_barred(runner_.around, runner_.velocity));
+        stop_pushes_against(runner_, stride.normal);
+        if (blow > 0.1) {
+            instant_.emit(EventKind::bumped, runner_.state, blow);
+        }
+    }
+    if (chart_.states[runner_.state].kind == StateKind::wall && runner_.around.by_wall) {
+        const glm::dvec3 normal(runner_.around.bearing);
+        const double into = inner(runner_.velocity, normal);
+        set_velocity(runner_, runner_.velocity - normal * into);
+    }
+    if (stride.around.zones != before.zones || stride.around.wind != before.wind) {
+        start_timer(runner_, timer::dwell, zone_dwell);
+    }
+    if (stride.push != nullptr && !is_pushed(runner_)) {
+        Push push = *stride.push;
+        push.seconds = std::max(push.seconds, least_gust);
+        apply_push(runner_, push);
+    }
+}
+
+void Traveller::arrive() {
+    if (runner_.around.grounded && runner_.around.ground == 0 && terrain_.moves()) {
+        Stride here;  // what it stands on is not known yet
+        here.position = runner_.position;
+        here.around = runner_.around;
+        keep_to_ground(here, {0.0, 0.0, 0.0});
+        runner_.around.ground = here.around.ground;
+        feel_ground();
+    }
+    make_room();
+}
+
+void Traveller::make_room() {
+    const glm::dvec3 before = runner_.position;
+    Overlap overlap;
+    for (int attempt = 0; attempt < most_attempts; ++attempt) {
+        if (!terrain_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
+            !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
+            runner_.around.crushed = false;
+            return;
+        }
+        if (overlap.depth > chart_.body.radius) {
+            break;  // so deep that the shortest way out may lead through to the other side
+        }
+        runner_.position += overlap.normal * (overlap.depth + skin);
+        if (inner(runner_.velocity, overlap.normal) < 0.0) {
+            stop_against(runner_, overlap.normal);
+            instant_.turned = true;
+            instant_.facts_changed = true;
+        }
+        stop_pushes_against(runner_, overlap.normal);
+    }
+    if (terrain_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > crush_depth) {
+        runner_.position = before;
+        if (!runner_.around.crushed) {
+            instant_.emit(EventKind::crushed, runner_.state, overlap.depth);
+        }
+        runner_.around.crushed = true;
+    }
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,75 @@
+#pragma once
+
+#include <cursimeter/terrain.hpp>
+
+#include "core/tick/instant.hpp"
+
+/// Moving a runner through a world.
+namespace cursimeter::detail {
+
+class Traveller {
+  public:
+    /// `begin` is the runner's clock at the start of the tick.
+    Traveller(Instant& instant, const Terrain& terrain, double begin)
+        : instant_(instant),
+          chart_(instant.chart),
+          runner_(instant.runner),
+          terrain_(terrain),
+          begin_(begin) {
+        feel_ground();
+    }
+
+    /// Lets at most `seconds` pass on the leg that was planned, up to the first contact that changes
+    /// anything. Returns the time that has passed.
+    double pass(double seconds);
+    /// Begins a tick: finds out what the runner stands on, and gets it out of what has come to where it is.
+    void arrive();
+
+  private:
+    void make_room();
+    /// What a stretch of time would do to the runner.
+    struct Stride {
+        glm::dvec3 position{0.0};
+        Surroundings around;
+        double seconds = 0.0;
+        double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its leg
+        bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
+        bool changed = false;  ///< the world around is another than before
+        glm::dvec3 normal{0.0};
+        const Push* push = nullptr;
+    };
+
+    [[nodiscard]] Capsule body() const;
+    [[nodiscard]] double time() const { return runner_.clock - begin_; }
+    [[nodiscard]] double longest_stride(double seconds) const;
+    [[nodiscard]] bool walkable(const glm::dvec3& normal) const;
+    [[nodiscard]] bool carries_weight(const Hit& hit, const glm::dvec3& position) const;
+    [[nodiscard]] bool sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
+                             Hit& hit) const;
+
+    [[nodiscard]] Stride stride(double seconds);
+    void walk(Stride& stride, const glm::dvec3& motion) const;
+    bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
+    void keep_to_ground(Stride& stride, const glm::dvec3& motion) const;
+    void fly(Stride& stride, const glm::dvec3& motion) const;
+    void skim(Stride& stride, const glm::dvec3& motion) const;
+    void block(Stride& stride, const Hit& hit) const;
+    [[nodiscard]] bool lies_on_other_ground(const Hit& hit) const;
+    void stand_on(Stride& stride, const Hit& hit) const;
+    void probe_barriers(Stride& stride) const;
+    void probe_wall(Stride& stride) const;
+    void probe_headroom(Stride& stride) const;
+    void probe_zones(Stride& stride) const;
+    void take(const Stride& stride);
+    void feel_ground();
+
+    Instant& instant_;
+    const ChartData& chart_;
+    RunnerState& runner_;
+    const Terrain& terrain_;
+    double begin_;
+    double stride_end_ = 0.0;  ///< s after the tick's start
+    int strides_ = 0;
+};
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,150 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/contact/contact_limits.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/world/traveller.hpp"
+
+/// How a body gets along: walking with steps and slopes, and flying.
+namespace cursimeter::detail {
+
+void Traveller::block(Stride& stride, const Hit& hit) const {
+    stride.blocked = true;
+    stride.changed = true;
+    // What is too steep to walk on, or hangs over, is a wall to someone who stands on the ground: an overhang would
+    // otherwise turn the velocity down into the ground, which would become a barrier of its own.
+    stride.normal = stride.around.grounded ? level(hit.normal) : hit.normal;
+}
+
+/// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.
+bool Traveller::lies_on_other_ground(const Hit& hit) const {
+    const glm::dvec2 turn = gradient_of(hit.face) - glm::dvec2(runner_.around.gradient);
+    return walkable(hit.face) && inner(hit.normal, hit.face) >= 1.0 - edge_turn &&
+           length_of(turn) > gradient_step;
+}
+
+void Traveller::stand_on(Stride& stride, const Hit& hit) const {
+    // On an edge the body touches at an angle between two faces, and either could be told: it keeps to the
+    // one it came from until it lies on the other.
+    if (lies_on_other_ground(hit) || !runner_.around.grounded) {
+        stride.around.gradient = glm::vec2(gradient_of(hit.face));
+        stride.changed = true;
+    }
+    stride.around.grounded = true;
+    stride.around.ground = hit.surface;
+}
+
+void Traveller::walk(Stride& stride, const glm::dvec3& motion) const {
+    Hit hit;
+    if (!sweep(body(), stride.position, motion, hit)) {
+        stride.position += motion;
+    } else if (lies_on_other_ground(hit)) {
+        stride.position += motion * hit.fraction;
+        stride.seconds *= hit.fraction;
+        stand_on(stride, hit);
+        return;
+    } else if (!step_over(stride, motion, hit)) {
+        stride.position += motion * hit.fraction;
+        stride.seconds *= hit.fraction;
+        block(stride, hit);
+    }
+    keep_to_ground(stride, motion);
+}
+
+/// Up, forward and down again. Returns false if that leads no further than the obstacle.
+bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const {
+    const glm::dvec3 forward(motion.x, motion.y, 0.0);
+    const double height = chart_.body.step_height;
+    Hit ceiling, ahead, below;
+    const glm::dvec3 up(0.0, 0.0, height);
+    const double lift = sweep(body(), stride.position, up, ceiling) ? height * ceiling.fraction : height;
+    if (lift <= skin || is_zero(forward)) {
+        return false;
+    }
+    glm::dvec3 place = stride.position + glm::dvec3(0.0, 0.0, lift);
+    const bool stopped = sweep(body(), place, forward, ahead);
+    const double fraction = stopped ? ahead.fraction : 1.0;
+    if ((fraction - hit.fraction) * length_of(forward) <= 1e-6) {
+        return false;
+    }
+    place += forward * fraction;
+    const glm::dvec3 down(0.0, 0.0, -lift - height);
+    if (!sweep(body(), place, down, below) || !walkable(below.face)) {
+        return false;
+    }
+    place += down * below.fraction;
+    // The height of the step is that of the point it comes to rest on: the round underside begins to roll
+    // over edges that are higher than the body rises at first.
+    const double rest = place.z + chart_.body.radius * (1.0 - below.normal.z);
+    if (rest - stride.position.z > height + 10.0 * skin) {
+        return false;
+    }
+    stride.stepped = std::max(0.0, place.z - (stride.position.z + motion.z));
+    stride.position = place;
+    if (stopped) {
+        stride.seconds *= fraction;
+        block(stride, ahead);
+    }
+    return true;
+}
+
+void Traveller::keep_to_ground(Stride& stride, const glm::dvec3& motion) const {
+    const double level_motion = std::sqrt(motion.x * motion.x + motion.y * motion.y);
+    const double steepest = chart_.body.limit_sine / chart_.body.limit_cosine;
+    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - level_motion * steepest - skin);
+    Hit hit;
+    if (sweep(body(), stride.position, down, hit)) {
+        const double drop = -down.z * hit.fraction;
+        const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
+        const glm::dvec3 place = stride.position + down * hit.fraction;
+        if (!falls_away && carries_weight(hit, place)) {
+            stride.position = place;
+            if (hit.fraction == 0.0) {  // keep the skin between
+                stride.position.z += 0.5 * skin;
+            }
+            stand_on(stride, hit);
+            return;
+        }
+        // Something steep beside it may be met first although it stands on the ground: look inside of it.
+        const Capsule narrow{0.6 * chart_.body.radius, body().height};
+        Hit inside;
+        if (!falls_away && sweep(narrow, stride.position, down, inside) && walkable(inside.face) &&
+            -down.z * inside.fraction - drop < beside_reach) {
+            stride.position = place;
+            stand_on(stride, inside);
+            return;
+        }
+    }
+    stride.around.grounded = false;
+    stride.changed = true;
+}
+
+void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
+    Hit hit;
+    if (!sweep(body(), stride.position, motion, hit)) {
+        stride.position += motion;
+        skim(stride, motion);
+        return;
+    }
+    stride.position += motion * hit.fraction;
+    stride.seconds *= hit.fraction;
+    if (motion.z <= 0.0 && carries_weight(hit, stride.position)) {
+        stand_on(stride, hit);
+    } else {
+        block(stride, hit);
+    }
+}
+
+/// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
+/// lose it again in the next stride.
+void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
+    const glm::dvec3 down(0.0, 0.0, -skim_height);
+    Hit below;
+    if (motion.z <= 0.0 && chart_.states[runner_.state].kind == StateKind::burst &&
+        sweep(body(), stride.position, down, below) && carries_weight(below, stride.position)) {
+        stride.position += down * below.fraction;
+        stand_on(stride, below);
+    }
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,184 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cursimeter/drill.hpp>
+#include <limits>
+
+#include "core/chart/chart_data.hpp"
+#include "core/chart/limits_check.hpp"
+#include "drill/drill_keys.hpp"
+
+namespace cursimeter {
+namespace {
+
+/// Lays a drill's steps out for a chart.
+class DrillCompiler {
+  public:
+    DrillCompiler(const DrillSpec& spec, const Chart& chart, detail::Findings& findings)
+        : spec_(spec), names_(detail::names_of(chart.data().actions)), findings_(findings) {}
+
+    std::vector<Change> run() {
+        double last = 0.0;
+        for (std::size_t i = 0; i < spec_.steps.size(); ++i) {
+            const std::string path = fmt::format("step[{}]", i + 1);
+            check_order(path, spec_.steps[i].at, last);
+            if (spec_.steps[i].at > spec_.seconds) {
+                findings_.add(path + ".at",
+                              fmt::format("{} s lies beyond the drill's end", spec_.steps[i].at),
+                              fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+            }
+            add(path, spec_.steps[i], 0.0);
+        }
+        for (std::size_t i = 0; i < spec_.repeats.size(); ++i) {
+            lay_out(fmt::format("repeat[{}]", i + 1), spec_.repeats[i]);
+        }
+        // Steps of one time keep the order of the file: single steps first, then repeats.
+        std::stable_sort(changes_.begin(), changes_.end(),
+                         [](const Change& a, const Change& b) { return a.at < b.at; });
+        return std::move(changes_);
+    }
+
+    ActionId action(const std::string& path, const std::string& name) {
+        const auto found = std::find(names_.begin(), names_.end(), name);
+        if (found == names_.end()) {
+            findings_.add(path, fmt::format("the chart has no action named '{}'", name),
+                          detail::advise_name(name, names_));
+            return {};
+        }
+        return {static_cast<std::uint8_t>(found - names_.begin())};
+    }
+
+  private:
+    void check_order(const std::string& path, double at, double& last) {
+        if (at < last) {
+            findings_.add(path + ".at", fmt::format("{} s comes after a step at {} s", at, last),
+                          "put the steps in order of time");
+        }
+        last = at;
+    }
+
+    void lay_out(const std::string& path, const RepeatSpec& repeat) {
+        double last = 0.0;
+        for (std::size_t k = 0; k < repeat.steps.size(); ++k) {
+            const std::string step = fmt::format("{}.step[{}]", path, k + 1);
+            check_order(step, repeat.steps[k].at, last);
+            if (repeat.steps[k].at >= repeat.every) {
+                findings_.add(step + ".at", fmt::format("{} s lies beyond the pass", repeat.steps[k].at),
+                              fmt::format("a pass lasts `every` = {} s", repeat.every));
+            }
+        }
+        const double last_pass = repeat.from + (repeat.times - 1) * repeat.every;
+        if (last_pass + last > spec_.seconds) {
+            findings_.add(
+                path, fmt::format("its last pass begins at {} s and lies beyond the drill's end", last_pass),
+                fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+        }
+        for (int pass = 0; pass < repeat.times; ++pass) {
+            for (std::size_t k = 0; k < repeat.steps.size(); ++k) {
+                const std::size_t before = findings_.size();
+                add(fmt::format("{}.step[{}]", path, k + 1), repeat.steps[k],
+                    repeat.from + pass * repeat.every);
+                if (pass > 0) {
+                    findings_.shrink(before);  // the first pass has said it
+                }
+            }
+        }
+    }
+
+    void add(const std::string& path, const StepSpec& step, double offset) {
+        const double at = offset + step.at;
+        keys(path + ".release", step.release,
+             [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
+        keys(path + ".hold", step.hold, [&](ActionId id) { changes_.push_back(Change::press(id, at)); });
+        keys(path + ".press", step.press, [&](ActionId id) {
+            changes_.push_back(Change::press(id, at));
+            changes_.push_back(Change::release(id, at + spec_.press_seconds));
+        });
+        if (step.move) {
+            changes_.push_back(Change::move_to(*step.move, at));
+        }
+        if (step.look) {
+            changes_.push_back(Change::look_to({step.look->yaw.radians(), step.look->pitch.radians()}, at));
+        }
+    }
+
+    template <class Add>
+    void keys(const std::string& path, const std::vector<std::string>& names, Add&& add_change) {
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            add_change(action(fmt::format("{}[{}]", path, i + 1), names[i]));
+        }
+    }
+
+    const DrillSpec& spec_;
+    std::vector<std::string> names_;
+    detail::Findings& findings_;
+    std::vector<Change> changes_;
+};
+
+}  // namespace
+
+Drill::Drill(const DrillSpec& spec, const Chart& chart)
+    : name_(spec.name),
+      seconds_(spec.seconds),
+      start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
+             spec.start.yaw.radians()} {
+    detail::Findings findings;
+    detail::LimitsCheck check(findings);
+    keys::describe_drill(check, spec);
+    if (findings.empty()) {
+        DrillCompiler compiler(spec, chart, findings);
+        for (std::size_t i = 0; i < spec.set_hold.size(); ++i) {
+            press_modes_.emplace_back(compiler.action(fmt::format("set_hold[{}]", i + 1), spec.set_hold[i]),
+                                      PressMode::hold);
+        }
+        for (std::size_t i = 0; i < spec.set_toggle.size(); ++i) {
+            press_modes_.emplace_back(
+                compiler.action(fmt::format("set_toggle[{}]", i + 1), spec.set_toggle[i]), PressMode::toggle);
+        }
+        changes_ = compiler.run();
+    }
+    if (!findings.empty()) {
+        throw ChartError(findings.take());
+    }
+}
+
+Runner Drill::spawn(const Chart& chart) const {
+    Runner runner = cursimeter::spawn(chart, start_);
+    for (const auto& [action, mode] : press_modes_) {
+        set_press_mode(runner, action, mode);
+    }
+    return runner;
+}
+
+DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner)
+    : drill_(&drill), look_{runner.yaw(), 0.0} {}
+
+Intent DrillPlayer::intent(double begin, double end) {
+    Intent intent{move_, look_, held_, {}};
+    tick_changes_.clear();
+    const std::span<const Change> changes = drill_->changes();
+    for (; next_ < changes.size() && changes[next_].at < end; ++next_) {
+        Change change = changes[next_];
+        const std::uint32_t mask = key_bit(change.action);
+        switch (change.kind) {
+            case ChangeKind::press:
+                held_ |= mask;
+                break;
+            case ChangeKind::release:
+                held_ &= ~mask;
+                break;
+            case ChangeKind::move:
+                move_ = {change.x, change.y};
+                break;
+            case ChangeKind::look:
+                look_ = {change.x, change.y};
+                break;
+        }
+        change.at = std::max(0.0, change.at - begin);
+        tick_changes_.push_back(change);
+    }
+    intent.changes = tick_changes_;
+    return intent;
+}
+
+}  // namespace cursimeter
