@@ -79,7 +79,6 @@ void write_runner(Writer& writer, const Runner& runner) {
 bool read_runner(Reader& reader, const Chart& chart, Runner& runner) {
     detail::RunnerState state;
     state.meter_count = static_cast<std::uint8_t>(chart.meter_count()) & 7U;
-    state.mark.fill(detail::no_mark);
     FieldCoder coder(reader);
     detail::visit_fields(state, coder);
     if (!detail::plausible(chart.data(), state)) {

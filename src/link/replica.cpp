@@ -7,8 +7,9 @@
 #include <tuple>
 
 #include "core/chart/chart_data.hpp"
-#include "core/effects/meters.hpp"
 #include "core/motion/aim.hpp"
+#include "core/runner/levels.hpp"
+#include "core/want/move_and_look.hpp"
 #include "link/replica_units.hpp"
 
 namespace cursimeter::link {
@@ -56,10 +57,11 @@ void pose(const Cast& cast, const Replica& replica, std::uint16_t on_before, Run
     state.jumps = replica.grounded ? 0 : 1;
     if (state.speed > 0.0) {
         const glm::dvec3 heading = state.velocity / state.speed;
-        state.around.bearing = glm::vec3(heading);
+        state.around.wall_normal = glm::vec3(heading);
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         state.meters[i].level = chart.meters[i].capacity * replica.level[i] / replica_meter_steps;
+        state.above[i] = detail::marks_at_or_below(chart.meters[i], state.meters[i].level);
     }
     for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
         state.blocks[i] = static_cast<std::uint8_t>(replica.blocks >> i & 1U);

@@ -54,7 +54,7 @@ struct Surroundings {
     bool cornered : 1 = false;  ///< three things are in the way: no motion until another is wanted
     bool crushed : 1 = false;   ///< solids leave it no room
     std::array<PackedNormal, 2> barriers{};  ///< normals of what it is leaning against
-    glm::vec3 bearing{0.0F};                 ///< direction of a burst, otherwise normal of the wall at hand
+    glm::vec3 wall_normal{0.0F};             ///< of the wall at hand; 0 without one
     glm::vec3 wind{0.0F};                    ///< m/s, of the zones around
     float pace = 1.0F;                       ///< speed factor of the zones around
     std::uint32_t ground = 0, beside = 0;    ///< surfaces underfoot and at hand
@@ -132,7 +132,7 @@ struct alignas(128) RunnerState {
     std::uint16_t toggles = 0;
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
     std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
-    std::array<std::uint8_t, limits::meters> mark{};    ///< index of the mark that is next reached
+    std::array<std::uint8_t, limits::meters> above{};   ///< of each meter's marks, how many its level is at or above
     std::uint16_t stride = 0;    ///< phase of the stride at distance 0, in parts of 65,536
     std::uint8_t flowing = 0;    ///< bit per meter whose level is changing
     std::uint8_t draining = 0;   ///< bit per meter

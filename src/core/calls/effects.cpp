@@ -6,10 +6,18 @@
 
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
+#include "core/choose/gather.hpp"
 #include "core/effects/cooldowns.hpp"
+#include "core/effects/meters.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
 #include "core/numbers/space.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/charges.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/levels.hpp"
+#include "core/runner/timers.hpp"
+#include "core/runner/wake.hpp"
 #include "core/tick/entry.hpp"
 #include "core/want/blocks.hpp"
 
@@ -31,12 +39,6 @@ double checked_amount(const char* what, double amount) {
     return amount;
 }
 
-/// What was changed is looked at anew at the next tick's start.
-void refresh(RunnerState& runner) {
-    runner.stale = true;
-    runner.next_due = runner.clock;
-}
-
 }  // namespace
 
 bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount) {
@@ -47,9 +49,10 @@ bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount)
         return false;
     }
     detail::write_levels(chart.data(), state);
-    state.meters[meter.index].level -= amount;
+    double& level = state.meters[meter.index].level;
+    level = detail::level_beside_marks(chart.data().meters[meter.index], level - amount);
     detail::hold_refill(chart.data(), state, meter.index);
-    refresh(state);
+    detail::wake(state);
     return true;
 }
 
@@ -60,8 +63,8 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
     detail::write_levels(chart.data(), state);
     double& level = state.meters[meter.index].level;
     const double before = level;
-    level = std::min(capacity, level + amount);
-    refresh(state);
+    level = detail::level_beside_marks(chart.data().meters[meter.index], std::min(capacity, level + amount));
+    detail::wake(state);
     return level - before;
 }
 
@@ -77,7 +80,7 @@ bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant&
     if (!detail::grant_modifier(chart.data(), state, modifier.index, grant.source, strength, kind.seconds)) {
         return false;
     }
-    refresh(state);
+    detail::wake(state);
     return true;
 }
 
@@ -87,7 +90,7 @@ bool remove(const Chart& chart, Runner& runner, ModifierId modifier, std::uint8_
     const bool any =
         detail::release_modifier(chart.data(), state, modifier.index, source, removal == Removal::at_once);
     if (any) {
-        refresh(state);
+        detail::wake(state);
     }
     return any;
 }
@@ -135,7 +138,7 @@ int refund(const Chart& chart, Runner& runner, CooldownId cooldown, int charges)
         refuse("refund", fmt::format("{} is no number of charges", charges), "give 0 or more");
     }
     RunnerState& state = RunnerAccess::state(runner);
-    refresh(state);
+    detail::wake(state);
     return static_cast<int>(detail::refund_charges(state, cooldown.index, static_cast<unsigned>(charges)));
 }
 
@@ -228,7 +231,7 @@ Report force_state(const Chart& chart, Runner& runner, StateId state) {
     detail::write_levels(chart.data(), now);
     detail::Instant instant{chart.data(), now, report};
     detail::enter_state(instant, state.index, {CauseKind::forced, 0}, detail::Price::free);
-    refresh(now);
+    detail::wake(now);
     return report;
 }
 

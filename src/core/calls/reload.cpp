@@ -5,7 +5,9 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/findings.hpp"
+#include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
+#include "core/runner/wake.hpp"
 
 namespace cursimeter {
 namespace {
@@ -28,7 +30,7 @@ class Carrier {
         fresh_.meters = spawned.meters;
         fresh_.spent = spawned.spent;
         fresh_.state = spawned.state;
-        fresh_.mark = spawned.mark;
+        fresh_.above = spawned.above;
         fresh_.flowing = fresh_.draining = fresh_.by_distance = 0;
         fresh_.metered_at = old_.clock;
         fresh_.derived = 0;
@@ -50,8 +52,7 @@ class Carrier {
         fresh_.trend = detail::Trend::level;
         fresh_.leg_due = fresh_.clock;
         fresh_.leg_end = detail::LegEnd::replan;
-        fresh_.stale = true;
-        fresh_.next_due = fresh_.clock;
+        wake(fresh_);
         return std::move(lost_);
     }
 
@@ -112,9 +113,14 @@ class Carrier {
             }
             const double capacity = to_.meters[*place].capacity;
             const double level = old_.meters[i].level + old_.meters[i].rate * (old_.clock - old_.metered_at);
-            fresh_.meters[*place].level = std::clamp(level, 0.0, capacity);
+            fresh_.meters[*place].level =
+                detail::level_beside_marks(to_.meters[*place], std::clamp(level, 0.0, capacity));
+            fresh_.above[*place] = detail::marks_at_or_below(to_.meters[*place], fresh_.meters[*place].level);
             const auto mask = static_cast<std::uint8_t>(1U << *place);
-            const bool spent = (old_.spent >> i & 1U) != 0 && to_.meters[*place].spent.has_value();
+            const std::optional<SpentSpec>& latch = to_.meters[*place].spent;
+            const double now = fresh_.meters[*place].level;
+            const bool spent =
+                latch && (now <= latch->at || ((old_.spent >> i & 1U) != 0 && now < latch->until));
             fresh_.spent = static_cast<std::uint8_t>(spent ? fresh_.spent | mask : fresh_.spent & ~mask);
             if ((old_.draining >> i & 1U) != 0) {
                 fresh_.draining = static_cast<std::uint8_t>(fresh_.draining | mask);

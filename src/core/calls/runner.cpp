@@ -5,10 +5,16 @@
 
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
+#include "core/choose/gather.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
-#include "core/tick/instant.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/levels.hpp"
+#include "core/runner/timers.hpp"
+#include "core/runner/wake.hpp"
+#include "core/want/move_and_look.hpp"
 
 namespace cursimeter {
 
@@ -55,10 +61,10 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 7U;
     state.leg_due = state.condition_due = detail::never;
-    state.mark.fill(detail::no_mark);
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];
         state.meters[i].level = meter.start;
+        state.above[i] = detail::marks_at_or_below(meter, meter.start);
         if (meter.spent && meter.start <= meter.spent->at) {
             state.spent = static_cast<std::uint8_t>(state.spent | 1U << i);
         }
@@ -121,8 +127,7 @@ void set_press_mode(Runner& runner, ActionId action, PressMode mode) {
     state.toggles = static_cast<std::uint16_t>(state.toggles ^ mask);
     const bool down = (state.held & mask) != 0;
     state.on = static_cast<std::uint16_t>(down ? state.on | mask : state.on & ~mask);
-    state.stale = true;
-    state.next_due = state.clock;
+    wake(state);
 }
 
 std::string_view to_string(EventKind kind) {

@@ -3,11 +3,13 @@
 #include <cursimeter/settle.hpp>
 
 #include "core/contact/contact_limits.hpp"
+#include "core/contact/footing.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/tick/entry.hpp"
-#include "core/tick/instant.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/instant.hpp"
 #include "core/tick/tick.hpp"
+#include "core/tick/work_instant.hpp"
 
 namespace cursimeter {
 namespace {
@@ -120,14 +122,11 @@ void take_barriers(Instant& instant, const Contacts& contacts) {
 }
 
 void take_wall(const detail::ChartData& chart, RunnerState& runner, const Contacts& contacts) {
-    if (chart.states[runner.state].kind == StateKind::burst) {
-        return;  // the place is taken by the burst's direction
-    }
     const glm::dvec3& normal = contacts.wall_normal;
     runner.around.by_wall = contacts.by_wall && !runner.around.grounded && is_unit(normal);
-    runner.around.bearing = runner.around.by_wall ? glm::vec3(normal) : glm::vec3(0.0F);
+    runner.around.wall_normal = runner.around.by_wall ? glm::vec3(normal) : glm::vec3(0.0F);
     runner.around.beside = runner.around.by_wall ? contacts.wall_surface : 0;
-    if (runner.around.by_wall && chart.states[runner.state].kind == StateKind::wall) {
+    if (runner.around.by_wall && chart.states[runner.state].traits.follows_wall) {
         detail::set_velocity(runner, runner.velocity - normal * detail::inner(runner.velocity, normal));
     }
 }
@@ -194,7 +193,7 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     const bool jolted = !(state.velocity == velocity_before) || state.leg != leg_before;
     if (jolted || !detail::same(state.around, around_before) || state.struck) {
         instant.wanted_changed = true;
-        detail::settle_instant(instant);
+        detail::work_instant(instant);
         ++report.instants;
     }
     return report;

@@ -9,11 +9,13 @@
 #include <string>
 #include <vector>
 
+#include "core/chart/conditions.hpp"
+#include "core/chart/traits.hpp"
+
 /// A compiled chart: what `advance` reads. Plain data, written once by compile.
 namespace cursimeter::detail {
 
 inline constexpr double never = std::numeric_limits<double>::infinity();
-inline constexpr std::uint8_t no_mark = 0xff;
 inline constexpr std::uint8_t no_threshold = 0xff;
 
 /// What a bit of Facts::derived stands for.
@@ -26,57 +28,6 @@ struct DerivedFact {
     double from = 0.0;
     double level = 0.0;  ///< as the chart says it
     friend bool operator==(const DerivedFact&, const DerivedFact&) = default;
-};
-
-/// Whether all the facts that are cared for are as they are wanted.
-[[nodiscard]] inline bool matches(const Facts& facts, const Facts& care, const Facts& want) {
-    return (((facts.fixed ^ want.fixed) & care.fixed) | ((facts.derived ^ want.derived) & care.derived)) == 0;
-}
-
-/// One term of a condition: a fact that must be set, or must not.
-struct Term {
-    bool derived = false;  ///< in which word of Facts
-    std::uint8_t bit = 0;
-    bool negated = false;
-    std::string text;
-    std::string path;
-
-    [[nodiscard]] bool holds(const Facts& facts) const {
-        const std::uint64_t word = derived ? facts.derived : facts.fixed;
-        return ((word >> bit & 1U) != 0) != negated;
-    }
-};
-
-/// All terms of a clause at once: (facts & care) == want.
-struct Clause {
-    Facts care, want;
-    std::uint16_t first_term = 0;
-    std::uint16_t term_count = 0;
-
-    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
-};
-
-/// Any of these clauses; none at all means always.
-struct CompiledCondition {
-    std::uint16_t first_clause = 0;
-    std::uint16_t clause_count = 0;
-};
-
-/// One clause by which a runner would take a state, or keep the one that it is in.
-struct Attempt {
-    Facts care, want;
-    std::int16_t clause = 0;  ///< index in ChartData::clauses; always_holds for a condition without clauses
-    std::uint8_t state = 0;
-    bool keeps = false;  ///< a clause of the present state's `stay`
-
-    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
-};
-
-/// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
-/// their clause asks for holds.
-struct Watching {
-    Facts care, want;           ///< of what changes at instants only
-    std::uint64_t crossed = 0;  ///< derived facts
 };
 
 /// A stretch of a gain curve: constant acceleration while the speed is within these fractions of the
@@ -137,7 +88,6 @@ struct CompiledBurst {
     std::uint8_t along_count = 0;
     double speed = 0.0;    ///< m/s
     double seconds = 0.0;  ///< s
-    After after = After::target;
     double gravity = 0.0;  ///< m/s^2
 };
 
@@ -173,6 +123,7 @@ struct CompiledState {
     double wind = 0.0;
     double strides_per_metre = 0.0;  ///< of two steps each; 0: no footsteps
     double slope_up = 1.0, slope_down = 1.0;
+    Traits traits;
     CompiledAir air;
     CompiledLaunch launch;
     CompiledSlide slide;
@@ -187,6 +138,9 @@ struct CompiledState {
     std::uint8_t drained = 0;                    ///< bit per meter with a drain
     std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always
 };
+
+/// Levels that count as equal: this part of the capacity (about 1e-12).
+inline constexpr double meter_quantum = 0x1p-40;
 
 /// Levels of a meter at which something changes. A level below `from` counts as below the mark, any
 /// other as above; on the way down the meter stops at `below`, the nearest level that counts as below.
@@ -362,6 +316,22 @@ struct ChartData {
     std::uint64_t always_watched = 0;        ///< derived facts that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
 };
+
+/// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
+/// always holds, `always_holds`.
+[[nodiscard]] inline int holding_clause(const ChartData& chart, const CompiledCondition& condition,
+                                        const Facts& facts) {
+    if (condition.clause_count == 0) {
+        return always_holds;
+    }
+    for (int i = 0; i < condition.clause_count; ++i) {
+        const int clause = condition.first_clause + i;
+        if (chart.clauses[static_cast<std::size_t>(clause)].holds(facts)) {
+            return clause;
+        }
+    }
+    return -1;
+}
 
 /// The one way from the public value to its inside.
 struct RunnerAccess {

@@ -35,11 +35,6 @@ bool became_true(const ChartData& chart, const Clause& clause, const Facts& befo
     return false;
 }
 
-/// The presses and releases that a clause asks for.
-std::uint64_t presses_of(const Facts& care, const Facts& want) {
-    return care.fixed & want.fixed & fact::momentary;
-}
-
 /// What bans a fact, if its term fails for a block only.
 Bans banned_fact(const Term& term) {
     Bans what;
@@ -73,54 +68,7 @@ Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt&
     return {CauseKind::follows, 0};
 }
 
-void compile_watchings(ChartData& chart, CompiledState& from) {
-    from.first_watching = static_cast<std::uint16_t>(chart.watchings.size());
-    for (std::size_t i = 0; i < from.attempt_count; ++i) {
-        const Attempt& attempt = chart.attempts[from.first_attempt + i];
-        chart.asked_presses |= attempt.keeps ? 0 : presses_of(attempt.care, attempt.want);
-        const std::uint64_t crossed = attempt.care.derived & chart.crossing_bits;
-        if (crossed != 0) {
-            const Facts care{attempt.care.fixed, attempt.care.derived & chart.settled_bits};
-            const Facts want{attempt.want.fixed, attempt.want.derived & chart.settled_bits};
-            chart.watchings.push_back({care, want, crossed});
-        }
-    }
-    from.watching_count = static_cast<std::uint16_t>(chart.watchings.size() - from.first_watching);
-}
-
 }  // namespace
-
-void compile_attempts(ChartData& chart) {
-    for (std::uint8_t current = 0; current < chart.states.size(); ++current) {
-        CompiledState& from = chart.states[current];
-        from.first_attempt = static_cast<std::uint16_t>(chart.attempts.size());
-        const auto add = [&](const CompiledCondition& condition, std::uint8_t state, bool keeps) {
-            // A state is entered from itself by a press only: whatever else holds, holds on.
-            const bool anew = state == current && !keeps;
-            if (condition.clause_count == 0 && !anew) {
-                chart.attempts.push_back({{}, {}, always_holds, state, keeps});
-            }
-            for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
-                const auto clause = static_cast<std::int16_t>(condition.first_clause + i);
-                const Clause& asked = chart.clauses[static_cast<std::size_t>(clause)];
-                if (!anew || presses_of(asked.care, asked.want) != 0) {
-                    chart.attempts.push_back({asked.care, asked.want, clause, state, keeps});
-                }
-            }
-        };
-        for (const std::uint8_t candidate : chart.rank) {
-            const CompiledState& state = chart.states[candidate];
-            if ((candidate != current || state.again) && (state.from >> current & 1U) != 0) {
-                add(state.enter, candidate, false);
-            }
-            if (candidate == current) {
-                add(state.stay, candidate, true);
-            }
-        }
-        from.attempt_count = static_cast<std::uint16_t>(chart.attempts.size() - from.first_attempt);
-        compile_watchings(chart, from);
-    }
-}
 
 Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before, const Facts& now,
               std::uint32_t barred, const Bans& bans) {

@@ -17,26 +17,6 @@ struct Choice {
     std::uint64_t used_up = 0;  ///< momentary facts that brought the state about
 };
 
-/// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
-/// always holds, `always_holds`.
-inline constexpr std::int16_t always_holds = -2;
-[[nodiscard]] inline int holding_clause(const ChartData& chart, const CompiledCondition& condition,
-                                        const Facts& facts) {
-    if (condition.clause_count == 0) {
-        return always_holds;
-    }
-    for (int i = 0; i < condition.clause_count; ++i) {
-        const int clause = condition.first_clause + i;
-        if (chart.clauses[static_cast<std::size_t>(clause)].holds(facts)) {
-            return clause;
-        }
-    }
-    return -1;
-}
-
-/// Lays out what is tried from each state, so that choosing is one walk along a list.
-void compile_attempts(ChartData& chart);
-
 /// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
 /// `barred` the states that were entered in this instant already, `bans` what blocks forbid.
 [[nodiscard]] Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before,

@@ -1,13 +1,17 @@
+#include "core/choose/gather.hpp"
+
 #include <cmath>
 
 #include "core/chart/facts.hpp"
+#include "core/choose/watched.hpp"
 #include "core/contact/pushes.hpp"
-#include "core/effects/cooldowns.hpp"
-#include "core/effects/modifiers.hpp"
+#include "core/kinds/kind.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
-#include "core/tick/entry.hpp"
-#include "core/tick/instant.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/charges.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/timers.hpp"
 #include "core/want/blocks.hpp"
 
 /// Gathering the facts about a runner.
@@ -59,43 +63,12 @@ std::uint64_t contact_facts(const RunnerState& runner) {
 
 }  // namespace
 
-std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    for (unsigned i = 0; i < chart.buffered_count; ++i) {
-        if (ticks(runner, timer::buffer_first + i)) {
-            bits |= fact::bit(fact::pressed_first + chart.buffered[i]);
-        }
-    }
-    return bits;
-}
-
-std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner) {
-    const CompiledState& state = chart.states[runner.state];
-    std::uint64_t bits = chart.always_watched;
-    if (state.drain_gate) {
-        bits |= fact::bit(*state.drain_gate);
-    }
-    if (state.watching_count == 0) {
-        return bits;
-    }
-    const std::uint64_t fixed = fact::fixed_of(runner.lasting) | buffered_presses(chart, runner);
-    const Watching* const end = chart.watchings.data() + state.first_watching + state.watching_count;
-    for (const Watching* watching = end - state.watching_count; watching != end; ++watching) {
-        const std::uint64_t differs = ((fixed ^ watching->want.fixed) & watching->care.fixed) |
-                                      ((runner.derived ^ watching->want.derived) & watching->care.derived);
-        bits |= differs == 0 ? watching->crossed : 0;
-    }
-    return bits;
-}
-
 std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         const CompiledMeter& meter = chart.meters[i];
-        for (const Mark& mark : meter.marks) {
-            if (runner.meters[i].level >= mark.from) {
-                bits |= mark.derived_bit;
-            }
+        for (std::size_t k = 0; k < runner.above[i]; ++k) {
+            bits |= meter.marks[k].derived_bit;
         }
         if ((runner.spent >> i & 1U) != 0) {
             bits |= meter.spent_bit;

@@ -8,7 +8,6 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/chart/chart_keys.hpp"
-#include "core/choose/choose.hpp"
 #include "core/numbers/digest.hpp"
 
 namespace cursimeter {

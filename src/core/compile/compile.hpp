@@ -37,4 +37,7 @@ void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings)
 void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& resolved, ChartData& chart,
                         Findings& findings);
 
+/// Lays out what is tried from each state, so that choosing is one walk along a list.
+void compile_attempts(ChartData& chart);
+
 }  // namespace cursimeter::detail

@@ -6,6 +6,7 @@
 #include "core/chart/facts.hpp"
 #include "core/compile/compile.hpp"
 #include "core/compile/term_reader.hpp"
+#include "core/kinds/kind.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -209,26 +210,26 @@ Needs entry_needs(TermReader& reader, const ChartData& chart, std::uint8_t index
             }
         }
     }
-    if (state.launch.count > 0 || state.kind == StateKind::wall) {
+    const Kind& kind = row_of(state.kind);
+    if (state.launch.count > 0 || kind.possible != nullptr) {
         needs.push_back(reader.possible(index));
-        needs.back().path = path + (state.kind == StateKind::wall ? ".wall" : ".launch");
+        needs.back().path = path + "." + (kind.possible != nullptr ? std::string(kind.name) : "launch");
     }
     return needs;
 }
 
-/// What a state needs to be kept. A burst ends when its time is over.
+/// What a state needs to be kept.
 Needs stay_needs(TermReader& reader, const CompiledState& state, const std::string& path, Needs needs) {
-    if (state.kind == StateKind::burst) {
-        needs.push_back(reader.time_below(state.burst.seconds));
-        needs.back().path = path + ".burst.seconds";
+    const std::string kind_path = path + "." + std::string(row_of(state.kind).name);
+    if (state.traits.lasts < never) {
+        needs.push_back(reader.time_below(state.traits.lasts));
+        needs.back().path = kind_path + ".seconds";
     }
-    if (state.kind == StateKind::wall) {
-        needs.push_back(reader.time_below(state.wall.seconds));
-        needs.back().path = path + ".wall.seconds";
+    if (state.traits.follows_wall) {
         Term term;
         term.bit = fact::wall;
         term.text = "wall";
-        term.path = path + ".wall.reach";
+        term.path = kind_path + ".reach";
         needs.push_back(term);
     }
     return needs;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/compile/compile.hpp"
+#include "core/kinds/kind.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -133,10 +134,9 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         if (!state.kind) {
             findings.add(path, "has no kind", "say kind = \"ground\", or be like a state that has one");
         }
-        const StateKind kind = state.kind.value_or(StateKind::ground);
-        const bool steered = kind == StateKind::ground || kind == StateKind::fly || kind == StateKind::wall ||
-                             (kind == StateKind::air && state.air.steer.value_or(0.0) > 0.0);
-        if (steered && !state.speed.forward) {
+        const bool needs_speed =
+            row_of(state.kind.value_or(StateKind::ground)).needs_speed || state.air.steer.value_or(0.0) > 0.0;
+        if (needs_speed && !state.speed.forward) {
             findings.add(path, "has no speed.forward", "say speed = { forward = ... } in m/s");
         }
         compiled.forward = state.speed.forward.value_or(0.0);
@@ -164,8 +164,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         chart.states.push_back(std::move(compiled));
     }
     for (CompiledState& state : chart.states) {  // steps are timed leg by leg
-        state.ramps_on_ground =
-            state.kind == StateKind::ground && state.gain.law == GainLaw::ramp && !chart.has_strides;
+        state.ramps_on_ground = state.traits.stands && state.gain.law == GainLaw::ramp && !chart.has_strides;
     }
 }
 

@@ -14,9 +14,6 @@ namespace cursimeter::detail {
 /// speed then meets ">= 2.4" however its rounding falls.
 constexpr double speed_offset = 1e-9;
 
-/// Levels that count as equal: this part of the capacity (about 1e-12).
-constexpr double meter_quantum = 0x1p-40;
-
 /// Words and operators of a term: "stamina>=10" is three.
 [[nodiscard]] std::vector<std::string> split_term(const std::string& text);
 

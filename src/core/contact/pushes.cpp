@@ -3,6 +3,9 @@
 #include <algorithm>
 
 #include "core/contact/surroundings.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/timers.hpp"
+#include "core/runner/wake.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -114,8 +117,7 @@ bool apply_push(RunnerState& runner, const Push& push) {
     }
     set_velocity(runner, runner.velocity + own);
     runner.struck = true;
-    runner.stale = true;
-    runner.next_due = runner.clock;
+    wake(runner);
     return true;
 }
 

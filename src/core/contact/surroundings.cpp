@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/contact/contact_limits.hpp"
+#include "core/numbers/space.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -40,7 +41,7 @@ glm::dvec3 unpack(const PackedNormal& normal) {
 
 bool same(const Surroundings& a, const Surroundings& b) {
     return a.gradient == b.gradient && a.barrier_count == b.barrier_count && a.barriers == b.barriers &&
-           a.bearing == b.bearing && a.wind == b.wind && a.pace == b.pace && a.beside == b.beside &&
+           a.wall_normal == b.wall_normal && a.wind == b.wind && a.pace == b.pace && a.beside == b.beside &&
            a.zones == b.zones && a.grounded == b.grounded && a.headroom == b.headroom &&
            a.by_wall == b.by_wall;
 }

@@ -3,6 +3,9 @@
 #include <algorithm>
 
 #include "core/effects/modifiers.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/charges.hpp"
+#include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
 namespace {

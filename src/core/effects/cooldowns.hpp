@@ -1,18 +1,12 @@
 #pragma once
 
+#include "core/runner/charges.hpp"
+#include "core/runner/instant.hpp"
 #include "core/runner/timers.hpp"
-#include "core/tick/instant.hpp"
 
 /// Cooldowns: charges that are used and come back. A runner keeps how many have not come back yet, and when
 /// the next one does.
 namespace cursimeter::detail {
-
-[[nodiscard]] inline unsigned charges_used(const RunnerState& runner, std::size_t cooldown) {
-    return runner.used >> (4 * cooldown) & 15U;
-}
-[[nodiscard]] inline bool is_ready(const ChartData& chart, const RunnerState& runner, std::size_t cooldown) {
-    return charges_used(runner, cooldown) < chart.cooldowns[cooldown].charges;
-}
 
 /// Uses a charge; where the wait begins with it, and none runs yet, it begins.
 void use_charge(const ChartData& chart, RunnerState& runner, std::uint8_t cooldown);

@@ -4,8 +4,9 @@
 #include <cmath>
 #include <tuple>
 
-#include "core/choose/choose.hpp"
 #include "core/effects/cooldowns.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -285,17 +286,6 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
         }
     }
     return changed;
-}
-
-std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    for (const ModifierState& state : runner.modifiers) {
-        if (state.strength == 0) {
-            break;
-        }
-        bits |= kind_of(chart, state).active_bit;
-    }
-    return bits;
 }
 
 }  // namespace cursimeter::detail

@@ -6,36 +6,13 @@
 
 #include "core/chart/facts.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/effects/modifiers.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/amounts.hpp"
 #include "core/want/blocks.hpp"
+#include "core/want/move_and_look.hpp"
 
 namespace cursimeter::detail {
 namespace {
-
-/// A move split into its direction and its length, 0 to 1.
-struct Wish {
-    double forward = 0.0, side = 0.0;  ///< unit vector, or 0 without a wish
-    double length = 0.0;
-};
-
-Wish read_wish(const RunnerState& runner) {
-    if (runner.locks != 0 || runner.rooted) {
-        return {};  // a push or a block has taken control away
-    }
-    double forward = runner.move_forward, side = runner.move_side;
-    const double largest = std::max(std::fabs(forward), std::fabs(side));
-    double length = 0.0;
-    if (largest > 1e3) {  // the squares of huge values would overflow
-        forward /= largest;
-        side /= largest;
-        length = 1.0;
-    }
-    const double size = std::sqrt(forward * forward + side * side);
-    if (size < smallest_move) {
-        return {};
-    }
-    return {forward / size, side / size, length > 0.0 ? length : std::min(size, 1.0)};
-}
 
 /// Full speed in the unit direction (f, s), as a vector: the radius of the ellipse with the half-axes `ahead`
 /// and `aside`. Where a half-axis is 0 the chart has no movement that way, and only the other component
@@ -53,51 +30,6 @@ glm::dvec2 full_velocity(const CompiledState& state, double f, double s) {
 }
 
 }  // namespace
-
-bool take_move(RunnerState& runner, double forward, double side) {
-    const bool defined = std::isfinite(forward) && std::isfinite(side);
-    runner.move_forward = defined ? forward : 0.0;
-    runner.move_side = defined ? side : 0.0;
-    return defined;
-}
-
-bool take_look(RunnerState& runner, double yaw, double pitch) {
-    if (!is_look(yaw, pitch)) {
-        return false;
-    }
-    if (yaw != runner.look_yaw) {
-        const detmath::SineCosine turned = detmath::sine_cosine(yaw);
-        runner.facing = {turned.cosine, turned.sine};
-    }
-    runner.look_yaw = yaw;
-    runner.look_pitch = pitch;
-    return true;
-}
-
-bool take_focus(RunnerState& runner, const Focus& focus, double seconds) {
-    const glm::dvec3 to = focus.position + focus.velocity * seconds - runner.position;
-    const double level = std::sqrt(to.x * to.x + to.y * to.y);
-    if (!(level > 1e-6) || !std::isfinite(level) || !std::isfinite(to.z)) {
-        return false;  // straight above or below: the last look stays
-    }
-    const double yaw = detmath::arc_tangent(to.y, to.x);
-    const double pitch = detmath::arc_tangent(to.z - focus.eye_height, level);
-    runner.facing = {to.x / level, to.y / level};
-    runner.look_yaw = yaw;
-    runner.look_pitch = pitch;
-    return true;
-}
-
-std::uint8_t moving_facts(const ChartData& chart, const RunnerState& runner) {
-    const Wish wish = read_wish(runner);
-    if (wish.length == 0.0) {
-        return 0;
-    }
-    if (runner.faces_movement || wish.forward >= chart.forward_cosine) {
-        return fact::moving_ahead;
-    }
-    return wish.forward <= -chart.forward_cosine ? fact::moving_back : fact::moving_aside;
-}
 
 WantedParts wanted_parts(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
@@ -125,11 +57,6 @@ void plan_wanted(const ChartData& chart, RunnerState& runner) {
         factor *= speed > 0.0 ? modified(chart, runner, measure::speed, speed) / speed : 1.0;
     }
     runner.wanted = parts.full * factor;
-}
-
-glm::dvec2 wish_direction(const RunnerState& runner) {
-    const Wish wish = read_wish(runner);
-    return runner.facing * wish.forward + right_of(runner) * wish.side;
 }
 
 namespace {
@@ -165,7 +92,7 @@ glm::dvec3 flight_target(const ChartData& chart, const CompiledFly& fly, const R
 
 glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
-    if (state.kind == StateKind::fly) {
+    if (state.traits.aims_in_space) {
         return without_barred(runner.around, flight_target(chart, state.fly, runner));
     }
     const glm::dvec2 plane = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;

@@ -1,14 +1,14 @@
-#include "core/motion/leg.hpp"
-
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/detmath.hpp>
 
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/effects/meters.hpp"
 #include "core/motion/aim.hpp"
-#include "core/tick/instant.hpp"
+#include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/levels.hpp"
 
 /// Letting time pass on a leg.
 namespace cursimeter::detail {

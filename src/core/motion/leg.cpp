@@ -5,8 +5,9 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
-#include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/amounts.hpp"
 
 namespace cursimeter::detail {
 namespace {

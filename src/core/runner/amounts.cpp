@@ -1,6 +1,6 @@
-#include <algorithm>
+#include "core/runner/amounts.hpp"
 
-#include "core/effects/modifiers.hpp"
+#include <algorithm>
 
 /// What modifiers make of the chart's numbers.
 namespace cursimeter::detail {
@@ -123,6 +123,17 @@ double modified_by_any(const ChartData& chart, const RunnerState& runner, unsign
     double value = (base + adds) * factor;
     value = set < never ? value + (set - value) * set_weight : value;
     return std::max(0.0, std::min(std::max(value, least), most));
+}
+
+std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner) {
+    std::uint64_t bits = 0;
+    for (const ModifierState& state : runner.modifiers) {
+        if (state.strength == 0) {
+            break;
+        }
+        bits |= kind_of(chart, state).active_bit;
+    }
+    return bits;
 }
 
 }  // namespace cursimeter::detail

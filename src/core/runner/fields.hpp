@@ -92,7 +92,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
                 visitor.word("barriers", static_cast<std::uint64_t>(std::int64_t{*part}), 64));
         }
     }
-    narrow_vector("bearing", around.bearing);
+    narrow_vector("wall_normal", around.wall_normal);
     narrow_vector("wind", around.wind);
     narrow("pace", around.pace);
     around.ground = word("ground", around.ground, 32);
@@ -130,7 +130,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     for (std::size_t i = 0; i < s.meter_count && i < s.meters.size(); ++i) {
         real("meters.level", s.meters[i].level);
         real("meters.rate", s.meters[i].rate);
-        s.mark[i] = word("meters.mark", s.mark[i], 8);
+        s.above[i] = word("meters.above", s.above[i], 8);
     }
     s.due_on_leg = true;  // follows from the fields: whoever filled them in has it found anew
 }

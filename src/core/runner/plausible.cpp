@@ -40,7 +40,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
                (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
-        fits = fits && (state.mark[i] == no_mark || state.mark[i] < chart.meters[i].marks.size()) &&
+        fits = fits && state.above[i] <= chart.meters[i].marks.size() &&
                std::isfinite(state.meters[i].level) && std::isfinite(state.meters[i].rate);
     }
     for (int axis = 0; axis < 3; ++axis) {

@@ -7,6 +7,8 @@
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/want/move_and_look.hpp"
 
 namespace cursimeter {
 namespace {
@@ -21,7 +23,7 @@ double wrapped(double angle) {
 
 double usual_speed(const detail::ChartData& chart) {
     const auto usual = std::find_if(chart.rank.rbegin(), chart.rank.rend(), [&](std::uint8_t state) {
-        return chart.states[state].kind == StateKind::ground && chart.states[state].forward > 0.0;
+        return chart.states[state].traits.stands && chart.states[state].forward > 0.0;
     });
     return usual != chart.rank.rend() ? chart.states[*usual].forward : 0.0;
 }

@@ -9,9 +9,13 @@
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
-#include "core/tick/instant.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/wake.hpp"
 #include "core/tick/tick.hpp"
 #include "core/tick/turning.hpp"
+#include "core/tick/work_instant.hpp"
+#include "core/want/keys.hpp"
+#include "core/want/move_and_look.hpp"
 #include "core/world/traveller.hpp"
 
 /// The tick, from top to bottom.
@@ -148,7 +152,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
             detail::continue_leg(instant);
         }
         if (instant.facts_changed || due) {
-            detail::settle_instant(instant);
+            detail::work_instant(instant);
             ++report.instants;
         }
 
@@ -182,8 +186,7 @@ void advance_cut(Instant& instant, const Intent& intent, const World& world, dou
         }
     }
     if (report.instants_capped) {
-        runner.stale = true;
-        runner.next_due = runner.clock;
+        wake(runner);
     }
 }
 
@@ -198,8 +201,7 @@ void change_world(RunnerState& runner, bool open) {
     }
     runner.leg_due = runner.clock;
     runner.leg_end = detail::LegEnd::replan;
-    runner.stale = true;
-    runner.next_due = runner.clock;
+    wake(runner);
 }
 
 }  // namespace detail

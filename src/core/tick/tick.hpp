@@ -7,7 +7,9 @@
 #include <cursimeter/units.hpp>
 
 #include "core/motion/footsteps.hpp"
-#include "core/tick/instant.hpp"
+#include "core/runner/instant.hpp"
+#include "core/tick/work_instant.hpp"
+#include "core/want/keys.hpp"
 
 /// The tick that `advance` and `propose` share (src/core/tick/loop.cpp).
 namespace cursimeter::detail {

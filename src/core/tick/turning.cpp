@@ -1,12 +1,16 @@
+#include "core/tick/turning.hpp"
+
 #include <algorithm>
 #include <cmath>
 
+#include "core/choose/watched.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/leg.hpp"
-#include "core/tick/instant.hpp"
-#include "core/tick/turning.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/instant.hpp"
+#include "core/want/move_and_look.hpp"
 
 /// Ticks in which the wanted velocity turns. A look that follows a mouse turns it in every tick, so these ticks go the
 /// whole way to the target in one go, without planning its legs.
@@ -244,7 +248,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, do
     static_cast<void>(take_look(runner, look.yaw, look.pitch));
     runner.around.cornered = false;
     const CompiledState& state = chart.states[runner.state];
-    if (runner.idle || !is_steered(state)) {
+    if (runner.idle || !state.traits.steered) {
         return Turn::unheeded;
     }
     const double end = runner.clock + dt;

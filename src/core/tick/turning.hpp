@@ -7,11 +7,6 @@
 /// Ticks in which the wanted velocity turns (turning.cpp).
 namespace cursimeter::detail {
 
-/// Whether the state's motion heeds the look and the stick once it is under way.
-[[nodiscard]] inline bool is_steered(const CompiledState& state) {
-    return state.kind != StateKind::slide && state.kind != StateKind::burst;
-}
-
 /// Lets dt seconds pass on a ramp to the target: braking, speeding up and, once there, steadily. The same as planning
 /// and gliding leg by leg, in one go. Returns false, and changes nothing, under another law or kind, or if the speed
 /// might cross a mark or a meter drains by the metre. Nothing else may be due in these seconds.

@@ -1,10 +1,13 @@
-#include "core/tick/instant.hpp"
+#include "core/tick/work_instant.hpp"
 
 #include <algorithm>
 
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
+#include "core/choose/gather.hpp"
 #include "core/choose/looking_on.hpp"
+#include "core/choose/watched.hpp"
+#include "core/contact/footing.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/effects/cooldowns.hpp"
@@ -12,31 +15,16 @@
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/instant.hpp"
+#include "core/runner/levels.hpp"
+#include "core/runner/timers.hpp"
 #include "core/tick/entry.hpp"
 #include "core/tick/turning.hpp"
 #include "core/want/blocks.hpp"
+#include "core/want/move_and_look.hpp"
 
 namespace cursimeter::detail {
-
-void Instant::emit(EventKind kind, std::uint8_t subject, double value, Cause cause) {
-    if (report.event_count == report.event_table.size()) {
-        ++report.events_lost;
-        return;
-    }
-    report.event_table[report.event_count++] = {at, value, kind, subject, cause, 0, false};
-}
-
-void Instant::emit(MeterEvent event) {
-    const std::uint16_t index = report.event_count;
-    emit(event.kind, event.meter, runner.meters[event.meter].level);
-    if (event.kind == EventKind::crossed && report.event_count > index) {
-        report.event_table[index].which = event.which;
-        report.event_table[index].rising = event.rising;
-    }
-    if (event.kind == EventKind::spent && chart.meters[event.meter].grants != no_modifier) {
-        begin_modifier(*this, chart.meters[event.meter].grants, meter_source);
-    }
-}
 
 namespace {
 
@@ -66,7 +54,7 @@ bool plan_motion(Instant& instant) {
     }
     const bool takes_off =
         runner.around.grounded && !ticks(runner, timer::coyote) &&
-        instant.chart.states[runner.state].kind == StateKind::fly &&
+        instant.chart.states[runner.state].traits.aims_in_space &&
         inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
     if (takes_off) {
         leave_ground(instant);
@@ -138,7 +126,7 @@ bool stop_burst(Instant& instant) {
     RunnerState& runner = instant.runner;
     const CompiledState& state = instant.chart.states[runner.state];
     const double time = runner.clock + instant_width.value - runner.state_since;
-    if (state.kind != StateKind::burst || state.burst.after != After::stop || time < state.burst.seconds) {
+    if (state.traits.after != After::stop || time < state.traits.lasts) {
         return false;
     }
     set_velocity(runner, {0.0, 0.0, 0.0});
@@ -249,25 +237,6 @@ void reach_timers(Instant& instant) {
     }
 }
 
-/// The game has changed levels between two ticks: latches follow.
-void check_latches(Instant& instant) {
-    RunnerState& runner = instant.runner;
-    for (std::uint8_t i = 0; i < runner.meter_count; ++i) {
-        const std::optional<SpentSpec>& spent = instant.chart.meters[i].spent;
-        const auto mask = static_cast<std::uint8_t>(1U << i);
-        if (!spent) {
-            continue;
-        }
-        if ((runner.spent & mask) == 0 && runner.meters[i].level <= spent->at) {
-            runner.spent = static_cast<std::uint8_t>(runner.spent | mask);
-            instant.emit(MeterEvent{EventKind::spent, i});
-        } else if ((runner.spent & mask) != 0 && runner.meters[i].level >= spent->until) {
-            runner.spent = static_cast<std::uint8_t>(runner.spent & ~mask);
-            instant.emit(MeterEvent{EventKind::recovered, i});
-        }
-    }
-}
-
 /// A push from outside since the last tick.
 void take_push(Instant& instant) {
     RunnerState& runner = instant.runner;
@@ -286,7 +255,7 @@ void take_push(Instant& instant) {
 
 }  // namespace
 
-void settle_instant(Instant& instant) {
+void work_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     const std::uint64_t derived_before = runner.derived;
@@ -305,10 +274,9 @@ void settle_instant(Instant& instant) {
         take_push(instant);
     }
     if (runner.stale) {
-        check_latches(instant);
+        take_levels(instant);
     }
-    instant.levels_changed =
-        reach_marks(chart, runner, [&](MeterEvent event) { instant.emit(event); }) || runner.stale;
+    instant.levels_changed = reach_marks(instant) || runner.stale;
     instant.wanted_changed = instant.wanted_changed || runner.stale || instant.modifiers_changed;
     const std::uint64_t meter_bits =
         instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
@@ -322,8 +290,7 @@ void settle_instant(Instant& instant) {
                                (chart.has_refill_conditions && runner.lasting != lasting_before);
     if (instant.levels_changed || rates_changed || instant.modifiers_changed || state_changed ||
         runner.derived != derived_before) {
-        refresh_rates(chart, runner, [&](MeterEvent event) { instant.emit(event); });
-        plan_meters(chart, runner);
+        refresh_rates(instant);
     }
     instant.levels_changed = instant.rates_changed = instant.modifiers_changed = false;
     plan_conditions(instant);
@@ -352,7 +319,7 @@ bool follow_turn(Instant& instant, double dt) {
     if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
         return false;
     }
-    if (is_steered(instant.chart.states[runner.state])) {
+    if (instant.chart.states[runner.state].traits.steered) {
         if (instant.wanted_changed) {
             plan_wanted(instant.chart, runner);
         }
@@ -371,7 +338,7 @@ bool follow_turn(Instant& instant, double dt) {
 
 void continue_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const bool turned = instant.turned && !runner.idle && is_steered(instant.chart.states[runner.state]);
+    const bool turned = instant.turned && !runner.idle && instant.chart.states[runner.state].traits.steered;
     const bool retargeted = instant.wanted_changed || turned;
     instant.turned = false;
     if (!retargeted && runner.leg_due > runner.clock) {

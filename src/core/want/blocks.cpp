@@ -1,6 +1,7 @@
 #include "core/want/blocks.hpp"
 
 #include "core/runner/timers.hpp"
+#include "core/runner/wake.hpp"
 
 namespace cursimeter::detail {
 namespace {
@@ -8,8 +9,7 @@ namespace {
 /// Facts and the wanted movement are taken anew at the next tick's start.
 void refresh(const ChartData& chart, RunnerState& runner) {
     runner.rooted = bans_of(chart, runner).movement;
-    runner.stale = true;
-    runner.next_due = runner.clock;
+    wake(runner);
 }
 
 }  // namespace

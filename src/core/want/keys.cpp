@@ -1,10 +1,12 @@
+#include "core/want/keys.hpp"
+
 #include <bit>
 
 #include "core/chart/facts.hpp"
-#include "core/motion/aim.hpp"
+#include "core/runner/instant.hpp"
 #include "core/runner/timers.hpp"
-#include "core/tick/instant.hpp"
 #include "core/want/blocks.hpp"
+#include "core/want/move_and_look.hpp"
 
 /// Taking in what the intent says.
 namespace cursimeter::detail {
@@ -58,7 +60,7 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         runner.cut = true;
         instant.turned = true;
     }
-    if (state.kind == StateKind::fly && (state.fly.up == action || state.fly.down == action)) {
+    if (state.traits.aims_in_space && (state.fly.up == action || state.fly.down == action)) {
         instant.turned = true;
     }
     if (banned) {

@@ -4,7 +4,9 @@
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
+#include "core/numbers/space.hpp"
 #include "core/runner/timers.hpp"
+#include "core/want/move_and_look.hpp"
 #include "core/world/traveller.hpp"
 
 /// What is around a runner at the end of a stride.
@@ -33,19 +35,19 @@ void Traveller::probe_barriers(Stride& stride) const {
 void Traveller::probe_wall(Stride& stride) const {
     const CompiledState& state = chart_.states[runner_.state];
     Surroundings& around = stride.around;
-    if (chart_.wall_reach <= 0.0 || state.kind == StateKind::burst) {
+    if (chart_.wall_reach <= 0.0) {
         return;
     }
     const bool was = around.by_wall;
     const std::uint32_t surface = around.beside;
-    const glm::dvec3 bearing(around.bearing);
+    const glm::dvec3 normal(around.wall_normal);
     around.by_wall = false;
     bool on_edge = false;
     if (!around.grounded) {
-        const bool running = state.kind == StateKind::wall && was;
+        const bool running = state.traits.follows_wall && was;
         const double reach = (running ? state.wall.reach : chart_.wall_reach) + skin;
         glm::dvec3 aside =
-            running ? level(bearing) * -1.0 : glm::dvec3(-runner_.velocity.y, runner_.velocity.x, 0.0);
+            running ? level(normal) * -1.0 : glm::dvec3(-runner_.velocity.y, runner_.velocity.x, 0.0);
         const double size = length_of(aside);
         aside = size > 0.01 ? aside * (1.0 / size) : glm::dvec3(right_of(runner_), 0.0);
         double nearest = 2.0;
@@ -63,21 +65,21 @@ void Traveller::probe_wall(Stride& stride) const {
             on_edge = on_face < 1.0 - edge_turn;
             around.by_wall = true;
             around.beside = hit.surface;
-            around.bearing = glm::vec3(level(hit.normal));
+            around.wall_normal = glm::vec3(level(hit.normal));
         }
         if (running && stride.blocked && std::fabs(stride.normal.z) < wall_upright &&
-            inner(stride.normal, bearing) < 0.9) {
+            inner(stride.normal, normal) < 0.9) {
             around.by_wall = false;  // it ran into a corner
         }
     }
     if (!around.by_wall) {
-        around.bearing = glm::vec3(0.0F);
+        around.wall_normal = glm::vec3(0.0F);
         around.beside = 0;
     }
-    const double turn = length_of(glm::dvec3(around.bearing) - bearing);
+    const double turn = length_of(glm::dvec3(around.wall_normal) - normal);
     const bool same_wall = was && around.by_wall && (turn < wall_turn || on_edge);
     if (same_wall) {
-        around.bearing = glm::vec3(bearing);  // round an edge the normal turns all the time
+        around.wall_normal = glm::vec3(normal);  // round an edge the normal turns all the time
     }
     stride.changed =
         stride.changed || around.by_wall != was || around.beside != surface || (around.by_wall && !same_wall);

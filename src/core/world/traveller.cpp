@@ -4,10 +4,12 @@
 #include <cmath>
 
 #include "core/contact/contact_limits.hpp"
+#include "core/contact/footing.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/leg.hpp"
-#include "core/tick/entry.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/timers.hpp"
 
 /// A leg says where the runner wants to be; here it meets the world.
 ///
@@ -150,7 +152,7 @@ void Traveller::take(const Stride& stride) {
     runner_.position = stride.position;
     runner_.around = stride.around;
     instant_.at = time();
-    if (stride.stepped > least_step && chart_.states[runner_.state].kind == StateKind::slide) {
+    if (stride.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps) {
         // Nobody's legs lift a slide over a step: it pays with its speed.
         const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * stride.stepped;
         const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
@@ -188,8 +190,8 @@ void Traveller::take(const Stride& stride) {
             instant_.emit(EventKind::bumped, runner_.state, blow);
         }
     }
-    if (chart_.states[runner_.state].kind == StateKind::wall && runner_.around.by_wall) {
-        const glm::dvec3 normal(runner_.around.bearing);
+    if (chart_.states[runner_.state].traits.follows_wall && runner_.around.by_wall) {
+        const glm::dvec3 normal(runner_.around.wall_normal);
         const double into = inner(runner_.velocity, normal);
         set_velocity(runner_, runner_.velocity - normal * into);
     }

@@ -2,7 +2,7 @@
 
 #include <cursimeter/terrain.hpp>
 
-#include "core/tick/instant.hpp"
+#include "core/runner/instant.hpp"
 
 /// Moving a runner through a world.
 namespace cursimeter::detail {

@@ -3,6 +3,7 @@
 
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/surroundings.hpp"
+#include "core/numbers/space.hpp"
 #include "core/world/traveller.hpp"
 
 /// How a body gets along: walking with steps and slopes, and flying.
@@ -140,7 +141,7 @@ void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
 void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
     const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit below;
-    if (motion.z <= 0.0 && chart_.states[runner_.state].kind == StateKind::burst &&
+    if (motion.z <= 0.0 && chart_.states[runner_.state].traits.keeps_level &&
         sweep(body(), stride.position, down, below) && carries_weight(below, stride.position)) {
         stride.position += down * below.fraction;
         stand_on(stride, below);

@@ -1,0 +1,53 @@
+#include "core/contact/footing.hpp"
+
+#include <algorithm>
+
+#include "core/contact/surroundings.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/timers.hpp"
+
+namespace cursimeter::detail {
+
+namespace {
+
+/// A flier that has just come down stays down for this long, s: in a narrow place it could be pressed to
+/// the ground and take off again without end. The timer that keeps footing after the ground measures it.
+constexpr double landing_pause = 0.02;
+
+}  // namespace
+
+void leave_ground(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    runner.around.grounded = false;
+    runner.around.gradient = glm::vec2(0.0F);
+    runner.around.ground = 0;
+    stop_timer(runner, timer::coyote);
+    if (instant.chart.body.coyote > 0.0) {
+        start_timer(runner, timer::coyote, instant.chart.body.coyote);
+    }
+    instant.emit(EventKind::lifted, runner.state, runner.speed);
+    instant.facts_changed = true;
+    instant.wanted_changed = true;
+}
+
+void touch_down(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const glm::dvec3 normal = ground_normal(runner.around);
+    const double impact = std::max(0.0, -inner(runner.velocity, normal));
+    runner.around.grounded = true;
+    runner.around.barrier_count = 0;
+    runner.jumps = 0;
+    runner.last_wall = 0;
+    runner.cut = false;
+    if (instant.chart.states[runner.state].traits.aims_in_space) {
+        start_timer(runner, timer::coyote, landing_pause);
+    } else {
+        stop_timer(runner, timer::coyote);
+    }
+    set_velocity(runner, runner.velocity - normal * inner(runner.velocity, normal));
+    instant.emit(EventKind::landed, runner.state, impact);
+    instant.facts_changed = true;
+    instant.wanted_changed = true;
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,148 @@
+#include <algorithm>
+
+#include "core/chart/facts.hpp"
+#include "core/effects/meters.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/timers.hpp"
+
+/// How fast each meter flows, and in which direction.
+namespace cursimeter::detail {
+
+namespace {
+
+/// The meters that the present state drains at the present speed, a bit each.
+std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    if (state.drain_gate && (runner.derived >> *state.drain_gate & 1U) == 0) {
+        return 0;
+    }
+    return state.drained;
+}
+
+/// Factors that follow another meter are read again after each such step of the runner's clock, s, for the
+/// middle of the step, also where an instant lies within it. While the other meter flows at one rate, that is
+/// exact at the end of each step where the factor is straight.
+constexpr double scale_step = 1.0 / 20.0;
+
+double step_end(const RunnerState& runner) {
+    const double steps = (runner.clock + instant_width.value) / scale_step;
+    return static_cast<double>(static_cast<std::int64_t>(steps) + 1) * scale_step;
+}
+
+double factor_at(const Scale& scale, double fraction) {
+    if (fraction <= scale.at.front()) {
+        return scale.factors.front();
+    }
+    for (std::size_t i = 1; i < scale.at.size(); ++i) {
+        if (fraction <= scale.at[i]) {
+            const double part = (fraction - scale.at[i - 1]) / (scale.at[i] - scale.at[i - 1]);
+            return scale.factors[i - 1] + (scale.factors[i] - scale.factors[i - 1]) * part;
+        }
+    }
+    return scale.factors.back();
+}
+
+double factor_of(const ChartData& chart, const RunnerState& runner, const std::vector<Scale>& scales) {
+    double factor = 1.0;
+    for (const Scale& scale : scales) {
+        const MeterState& other = runner.meters[scale.by];
+        const double middle = step_end(runner) - 0.5 * scale_step - runner.clock;
+        factor *= factor_at(scale, (other.level + other.rate * middle) / chart.meters[scale.by].capacity);
+    }
+    return factor;
+}
+
+bool refills(const ChartData& chart, const RunnerState& runner, std::size_t meter) {
+    const CompiledMeter& compiled = chart.meters[meter];
+    const Facts facts{fact::fixed_of(runner.lasting), runner.derived};
+    return (compiled.refill_in >> runner.state & 1U) != 0 &&
+           holding_clause(chart, compiled.refill_when, facts) != -1 &&
+           runner.meters[meter].level < compiled.capacity &&
+           !ticks(runner, timer::refill_first + static_cast<unsigned>(meter));
+}
+
+/// The rate of one meter, negative while it is drained.
+double rate_of(const ChartData& chart, const RunnerState& runner, std::size_t meter, bool drains) {
+    const CompiledMeter& compiled = chart.meters[meter];
+    const auto index = static_cast<unsigned>(meter);
+    if (drains) {
+        const double base = chart.states[runner.state].drains[meter].per_second;
+        return runner.meters[meter].level > 0.0
+                   ? -modified(chart, runner, measure::drain_first + index, base) *
+                         factor_of(chart, runner, compiled.drain_scale)
+                   : 0.0;
+    }
+    return refills(chart, runner, meter)
+               ? modified(chart, runner, measure::refill_first + index, compiled.refill_rate) *
+                     factor_of(chart, runner, compiled.refill_scale)
+               : 0.0;
+}
+
+bool is_scaled(const CompiledMeter& meter) {
+    return !meter.refill_scale.empty() || !meter.drain_scale.empty();
+}
+
+/// Sets the rates of all meters, given which of them are drained.
+void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained) {
+    const CompiledState& state = chart.states[runner.state];
+    runner.flowing = 0;
+    runner.by_distance = 0;
+    // Meters that others scale come last: they read the rates of those.
+    for (const bool scaled : {false, true}) {
+        for (std::size_t i = 0; i < runner.meter_count; ++i) {
+            if (is_scaled(chart.meters[i]) != scaled) {
+                continue;
+            }
+            const auto mask = static_cast<std::uint8_t>(1U << i);
+            const bool drains = (drained & mask) != 0;
+            if (drains) {
+                stop_timer(runner, timer::refill_first + static_cast<unsigned>(i));
+            } else if ((runner.draining & mask) != 0) {
+                hold_refill(chart, runner, i);
+            }
+            runner.meters[i].rate = rate_of(chart, runner, i, drains);
+            if (drains && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0) {
+                runner.by_distance = static_cast<std::uint8_t>(runner.by_distance | mask);
+            }
+            if (runner.meters[i].rate != 0.0 || (runner.by_distance & mask) != 0) {
+                runner.flowing = static_cast<std::uint8_t>(runner.flowing | mask);
+            }
+        }
+        if (!chart.has_scales) {
+            break;
+        }
+    }
+    runner.draining = drained;
+}
+
+}  // namespace
+
+void refresh_rates(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const std::uint8_t drained = drained_meters(instant.chart, runner);
+    const std::uint8_t changed = drained ^ runner.draining;
+    set_rates(instant.chart, runner, drained);
+    for (std::uint8_t i = 0; changed >> i != 0; ++i) {
+        if ((changed >> i & 1U) != 0) {
+            const bool drains = (drained >> i & 1U) != 0;
+            instant.emit(drains ? EventKind::draining : EventKind::rested, i, runner.meters[i].level);
+        }
+    }
+}
+
+double next_scale_due(const ChartData& chart, const RunnerState& runner) {
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        if ((runner.flowing >> i & 1U) == 0) {
+            continue;
+        }
+        const CompiledMeter& meter = chart.meters[i];
+        for (const Scale& scale : (runner.draining >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale) {
+            if ((runner.flowing >> scale.by & 1U) != 0) {
+                return step_end(runner);
+            }
+        }
+    }
+    return never;
+}
+
+}  // namespace cursimeter::detail
