@@ -27,8 +27,8 @@ std::string_view word_of(StandingKind kind) {
             return "banned";
         case StandingKind::outranked:
             return "outranked";
-        case StandingKind::entered:
-            return "entered";
+        case StandingKind::held_back:
+            return "held back";
     }
     return "";
 }
@@ -205,8 +205,8 @@ std::string standing_text(const Chart& chart, const Standing& standing, StateId 
             return "no: a block bans it";
         case StandingKind::outranked:
             return fmt::format("no: it could be, but {} comes first", chart.name(standing.first));
-        case StandingKind::entered:
-            return "no: it was entered in this very instant already";
+        case StandingKind::held_back:
+            return "no: it was left less than 10 ms ago, and nothing from outside has changed since";
     }
     return "";
 }

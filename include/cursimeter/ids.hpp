@@ -50,9 +50,9 @@ inline constexpr std::size_t modifiers = 5;
 inline constexpr std::size_t stacks = 15;
 /// Kinds of blocks of one chart.
 inline constexpr std::size_t blocks = 8;
-/// Waits that a runner keeps at once: one after leaving the ground, one of a barred state, one of zones,
-/// and one for each push, buffer, cooldown and meter's refill.
-inline constexpr std::size_t timers = 3 + pushes + buffers + cooldowns + meters;
+/// Waits that a runner keeps at once: one after leaving the ground, one after reaching it, one of a state that
+/// was held back, one of zones, and one for each push, buffer, cooldown and meter's refill.
+inline constexpr std::size_t timers = 4 + pushes + buffers + cooldowns + meters;
 /// Different comparisons and latches that all conditions of a chart read together.
 inline constexpr std::size_t derived_facts = 64;
 /// Key points of one gain curve.

@@ -35,8 +35,13 @@ enum class EventKind : std::uint8_t {
     refused,    ///< a press could not bring a state about; of: state, cause: the first term that fails
     crossed,    ///< a meter passed a named threshold; of: meter, value: level, which: threshold
     footstep,   ///< a foot comes down; of: state, value: speed, m/s, which: 0 left, 1 right
-    crushed,    ///< solids leave no room for the body; of: state, value: how deep it is in one, m
+    held_back,  ///< states undo each other's conditions: one waits (shortest_return); told once until something comes
+                ///< from outside; of: the state that waits
+    crushed,  ///< solids leave no room for the body; of: state, value: how deep it is in one, m
 };
+
+/// The kind that stands last.
+inline constexpr EventKind last_event_kind = EventKind::crushed;
 
 /// What an event is about.
 enum class EventSubject : std::uint8_t { state, action, meter, cooldown, modifier };

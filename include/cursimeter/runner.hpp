@@ -21,7 +21,7 @@ struct MeterReading {
     bool spent = false;     ///< the latch
 };
 
-/// One character's live state: a trivially copyable value of a few hundred bytes. Copy it to save a
+/// One character's live state: a trivially copyable value of up to 1 kB. Copy it to save a
 /// moment, assign it to restore one. It belongs to the chart it was spawned with. Distinct runners
 /// may be advanced on distinct threads.
 class Runner {
@@ -65,7 +65,7 @@ class Runner {
 };
 
 static_assert(std::is_trivially_copyable_v<Runner>);
-static_assert(sizeof(Runner) <= 512);
+static_assert(sizeof(Runner) <= 1024);
 
 /// A runner at the start of its life, its state chosen for "nothing pressed". Throws ChartError if
 /// the placement is not finite.

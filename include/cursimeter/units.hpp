@@ -31,4 +31,9 @@ inline constexpr Seconds longest_tick{0.1};
 /// meter runs out gives the same run whichever of the two rounding puts first.
 inline constexpr Seconds instant_width{1e-9};
 
+/// A state that was left does not come back sooner than this by itself, which is by meters, speeds, times and contacts alone:
+/// so states that undo each other's conditions change at the same calm pace at every tick rate. Whatever comes from
+/// outside (a key, a move, a zone, a push) lets it come back at once.
+inline constexpr Seconds shortest_return{0.01};
+
 }  // namespace cursimeter

@@ -10,7 +10,7 @@ namespace {
 
 /// Whether an event can be one of the chart's.
 bool charted(const Chart& chart, const wire::ToldEvent& event) {
-    if (event.kind > EventKind::crushed) {
+    if (event.kind > last_event_kind) {
         return false;
     }
     switch (subject_of(event.kind)) {

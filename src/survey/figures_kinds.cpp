@@ -192,8 +192,7 @@ WallRun wall_run(const FigureSource& source, std::uint8_t index) {
         const Report report = probe.tick(1.0 / 240.0);
         for (const Event& event : report.events()) {
             if (event.kind == EventKind::left && event.subject == index) {
-                probe.runner() = before;
-                static_cast<void>(probe.tick(event.at));
+                probe.go_to(before, event.at);
                 return {probe.runner().position().x - from, probe.now() - begun,
                         std::max(highest, probe.runner().position().z)};
             }

@@ -36,8 +36,7 @@ class Probe {
             const Report report = tick(std::min(step, end - now()));
             for (const Event& event : report.events()) {
                 if (wanted(event)) {
-                    runner_ = before;
-                    tick(event.at);
+                    go_to(before, event.at);
                     return event;
                 }
             }
@@ -51,6 +50,12 @@ class Probe {
     /// Until the speed keeps still at its target, or `seconds` have passed.
     void settle_speed(double seconds);
     Report tick(double seconds);
+    /// The moment `at` seconds after another, with what happens at it.
+    void go_to(const Runner& before, double at) {
+        runner_ = before;
+        tick(at);
+        tick(0.0);  // what happens at a tick's end is worked at the start of the next
+    }
     [[nodiscard]] Runner& runner() { return runner_; }
     [[nodiscard]] double now() const { return runner_.clock().value; }
     [[nodiscard]] const Chart& chart() const { return chart_; }

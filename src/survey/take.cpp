@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <bit>
 #include <cstring>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/take.hpp>
@@ -11,7 +12,7 @@ namespace cursimeter::survey {
 namespace {
 
 constexpr std::array<char, 8> magic{'c', 'u', 'r', 's', 't', 'a', 'k', 'e'};
-constexpr std::uint32_t version = 1;
+constexpr std::uint32_t version = 2;
 
 /// Parts of a tick that differ from the tick before and therefore follow.
 enum Part : std::uint8_t {
@@ -37,9 +38,9 @@ void TakeRecorder::put(std::uint64_t value, unsigned bytes) noexcept {
     }
 }
 
-/// The number of fields, a bit for each that differs from the last time, and those.
+/// The number of fields, a bit for each that differs from the last time, and what of those differs.
 void TakeRecorder::put_fields(const Fields& now) noexcept {
-    put(now.count, 1);
+    put(now.count, 2);
     const bool same_row = now.count == last_.count;
     for (std::size_t first = 0; first < now.count; first += 8) {
         std::uint64_t mask = 0;
@@ -50,7 +51,10 @@ void TakeRecorder::put_fields(const Fields& now) noexcept {
     }
     for (std::size_t i = 0; i < now.count; ++i) {
         if (!same_row || now.values[i] != last_.values[i]) {
-            put(now.values[i], 8);
+            const std::uint64_t changed = now.values[i] ^ (same_row ? last_.values[i] : 0);
+            const auto bytes = static_cast<unsigned>(std::bit_width(changed) + 7) / 8;
+            put(bytes, 1);
+            put(changed, bytes);
         }
     }
     last_ = now;
@@ -240,7 +244,7 @@ class TakeReader {
     double get_real() { return std::bit_cast<double>(get(8)); }
 
     std::vector<std::uint64_t> fields() {
-        const std::size_t count = get(1);
+        const std::size_t count = get(2);
         std::vector<std::uint64_t> now = last_.size() == count ? last_ : std::vector<std::uint64_t>(count);
         std::vector<std::uint8_t> masks;
         for (std::size_t first = 0; first < count; first += 8) {
@@ -248,7 +252,11 @@ class TakeReader {
         }
         for (std::size_t i = 0; i < count; ++i) {
             if ((masks[i / 8] >> (i % 8) & 1U) != 0) {
-                now[i] = get(8);
+                const std::uint64_t bytes = get(1);
+                if (bytes > 8) {
+                    refuse("a field has more than 8 bytes", "the file is damaged");
+                }
+                now[i] ^= get(static_cast<unsigned>(bytes));
             }
         }
         last_ = now;

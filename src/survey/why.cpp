@@ -43,7 +43,7 @@ std::ptrdiff_t failing_count(const std::vector<TermReading>& terms) {
 detail::Choice chosen(const Chart& chart, const Moment& moment) {
     detail::RunnerState runner;
     runner.state = moment.state.index;
-    return detail::choose(chart.data(), runner, moment.facts, moment.facts, moment.entered,
+    return detail::choose(chart.data(), runner, moment.facts, moment.facts, moment.held_back,
                           {0, moment.banned, false});
 }
 
@@ -78,8 +78,8 @@ Standing standing(const Chart& chart, const Moment& moment, StateId state) {
         return found;
     }
     found.first = choice;
-    found.kind = !found.by_stay && (moment.entered >> state.index & 1U) != 0 ? StandingKind::entered
-                                                                             : StandingKind::outranked;
+    found.kind = !found.by_stay && (moment.held_back >> state.index & 1U) != 0 ? StandingKind::held_back
+                                                                               : StandingKind::outranked;
     return found;
 }
 
@@ -202,7 +202,7 @@ Explanation explain(const Chart& chart, const Drill& drill, const Course* course
     Moment moment = watched.moments[index];
     if (moment.at + width < at.value) {
         moment.facts.fixed &= ~fact::momentary;
-        moment.entered = 0;
+        moment.held_back = 0;
     }
     moment.state = moment.taken;
     Explanation explanation;

@@ -48,9 +48,8 @@ TEST_CASE("time to empty is capacity over drain, time to the latch's release is 
         REQUIRE(times(run, EventKind::emptied).size() >= 2);
         CHECK(near(times(run, EventKind::emptied)[0], empty, 1e-11));
         CHECK(near(times(run, EventKind::spent)[0], empty, 1e-11));
-        // A wait is kept in steps of 2^-22 s.
-        CHECK(near(times(run, EventKind::recovered)[0], released, 2e-7));
-        CHECK(near(times(run, EventKind::emptied)[1], released + 30.0 / 12.0, 2e-7));
+        CHECK(near(times(run, EventKind::recovered)[0], released, 1e-11));
+        CHECK(near(times(run, EventKind::emptied)[1], released + 30.0 / 12.0, 1e-11));
         CHECK(run.lowest[0] == 0.0);
         // Three sprints in 20 s: no flicker at zero.
         CHECK(run.visits.size() == 7);

@@ -89,7 +89,8 @@ TEST_CASE("`from` limits where a state may be entered, and states lead on to one
     CHECK(near(runner.position().x, 0.3, 1e-15));
 }
 
-TEST_CASE("a state is entered at most once in an instant, so no chart can hang or flicker in one") {
+TEST_CASE(
+    "a state that was left does not come back in the same instant, so no chart can hang or flicker in one") {
     ChartSpec spec = walker({.forward = 1.0, .side = {}, .back = {}});
     spec.actions = {{.name = "go"}};
     spec.rank = {"ping", "pong", "walk"};
@@ -106,10 +107,13 @@ TEST_CASE("a state is entered at most once in an instant, so no chart can hang o
     for (const Event& event : report.events()) {
         entries[event.subject] += event.kind == EventKind::entered ? 1 : 0;
     }
-    CHECK(entries == std::vector<std::size_t>{1, 1, 1});
-    // Tried again every 10 ms.
+    CHECK(entries == std::vector<std::size_t>{0, 1, 1});  // walk, ping, pong: and ping waits
+    CHECK(count(report, EventKind::held_back) == 1);
+    // Tried again every 10 ms, and told of once.
     const Report later = tick(chart, runner, {}, {chart.action("go")}, 0.095);
     CHECK(later.instants == 9);
+    CHECK(count(later, EventKind::entered) == 18);  // the one that waited, and walk, which it leads on to
+    CHECK(count(later, EventKind::held_back) == 0);
     CHECK_FALSE(later.instants_capped);
 }
 

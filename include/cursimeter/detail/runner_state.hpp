@@ -60,6 +60,12 @@ struct Surroundings {
     std::uint32_t ground = 0, beside = 0;    ///< surfaces underfoot and at hand
 };
 
+/// A time on the runner's clock in seven bytes (see src/core/runner/timers.hpp).
+struct Stamp {
+    std::array<std::uint8_t, 7> bytes{};
+    friend bool operator==(const Stamp&, const Stamp&) = default;
+};
+
 /// Where a modifier is in its life.
 enum class ModifierPhase : std::uint8_t {
     rising,   ///< fading in, or gaining stacks
@@ -76,8 +82,14 @@ struct ModifierState {
     ModifierPhase phase : 2 = ModifierPhase::rising;
     bool timed : 1 = false;   ///< `stamp` ends the phase, or the next stack's wait
     bool untold : 1 = false;  ///< no report has told of it yet
-    std::uint32_t stamp = 0;  ///< see src/core/runner/timers.hpp
+    Stamp stamp;
 };
+
+constexpr std::array<double, limits::meters> every_scale(double factor) {
+    std::array<double, limits::meters> scales{};
+    scales.fill(factor);
+    return scales;
+}
 
 struct alignas(128) RunnerState {
     // Written by every tick: one cache line.
@@ -120,29 +132,43 @@ struct alignas(128) RunnerState {
     Surroundings around;
 
     // Read or written at instants.
-    std::uint32_t lasting = 0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
+    std::uint32_t lasting =
+        0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
-    double metered_at = 0.0;    ///< clock at which the meters' levels were written
+    std::uint64_t watched = 0;  ///< derived facts that condition_due was found for
+    /// Presses and releases at the last tick's end, as bits of Facts::fixed: they are worked at the next start.
+    std::uint64_t momentary = 0;
+    std::uint64_t lately_switched = 0;  ///< bit per modifier that its condition may not switch by itself yet
+    std::uint64_t lately_left = 0;      ///< bit per state that may not come back by itself yet
+    double metered_at = 0.0;            ///< clock at which the meters' levels were written
     double state_since = 0.0;
-    double floor = 0.0;  ///< m; height of the open ground
+    double landed_at = -1.0;   ///< clock at which the ground was last reached
+    double switched_at = 0.0;  ///< clock at which a condition last switched a modifier
+    double floor = 0.0;        ///< m; height of the open ground
     std::array<MeterState, limits::meters> meters{};
-    std::array<glm::vec2, limits::pushes> fading{};      ///< m/s^2 by which each push, level, fades
-    std::array<std::uint32_t, limits::timers> timers{};  ///< stamps (src/core/runner/timers.hpp)
+    double scaled_until = 0.0;  ///< clock until which the factors by which meters scale one another are kept
+    std::array<double, limits::meters> scales = every_scale(1.0);
+    std::array<glm::vec2, limits::pushes> fading{};  ///< m/s^2 by which each push, level, fades
+    std::array<Stamp, limits::timers> timers{};
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
     std::uint16_t toggles = 0;
     std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
     std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
-    std::array<std::uint8_t, limits::meters> above{};   ///< of each meter's marks, how many its level is at or above
-    std::uint16_t stride = 0;    ///< phase of the stride at distance 0, in parts of 65,536
-    std::uint8_t flowing = 0;    ///< bit per meter whose level is changing
-    std::uint8_t draining = 0;   ///< bit per meter
-    std::uint8_t spent = 0;      ///< bit per meter
+    std::array<std::uint8_t, limits::meters>
+        above{};                ///< of each meter's marks, how many its level is at or above
+    double stride = 0.0;        ///< phase of the stride at distance 0, 0 to 1
+    std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
+    std::uint8_t draining = 0;  ///< bit per meter
+    std::uint8_t spent = 0;     ///< bit per meter
+    std::uint8_t levels_moved =
+        0;  ///< bit per meter: the game has changed its level, which no report has told of yet
     std::uint8_t moving = 0;     ///< what the move wanted now says: the facts from fact::moving on
     std::uint8_t jumps = 0;      ///< launches since the ground was left
     std::uint8_t locks : 2 = 0;  ///< bit per push that takes control away
     bool cut : 1 = false;        ///< the jump's key was released while rising
     bool struck : 1 = false;     ///< a push has begun that no report has told of yet
     bool stale : 1 = true;       ///< facts must be gathered before time goes on
+    bool undoing : 1 = false;    ///< it was told that states undo each other's conditions
 };
 
 struct RunnerAccess;

@@ -32,7 +32,7 @@ struct TakeOrigin {
 class TakeRecorder {
   public:
     /// Bytes that one tick takes at most. Usual are about 120.
-    static constexpr std::size_t largest_tick = 4096;
+    static constexpr std::size_t largest_tick = 8192;
     /// `room` bytes are set aside, beside the origin's; at least four of the largest ticks.
     TakeRecorder(const Chart& chart, const Runner& runner, const TakeOrigin& origin = {},
                  std::size_t room = std::size_t{1} << 20U);
@@ -47,7 +47,7 @@ class TakeRecorder {
     [[nodiscard]] std::size_t ticks() const { return ticks_; }
 
   private:
-    static constexpr std::size_t most_fields = 192;
+    static constexpr std::size_t most_fields = 512;
     struct Fields {
         std::array<std::uint64_t, most_fields> values{};
         std::size_t count = 0;

@@ -11,9 +11,9 @@ struct Moment {
     double at = 0.0;  ///< s from the start of the run
     StateId state;    ///< the one it was in
     detail::Facts facts;
-    std::uint32_t entered = 0;  ///< bit per state that was entered at this very instant already
-    std::uint32_t banned = 0;   ///< bit per state that a block bans
-    StateId taken;              ///< the one it is in from then on
+    std::uint64_t held_back = 0;  ///< bit per state that was left too lately to come back by itself
+    std::uint32_t banned = 0;     ///< bit per state that a block bans
+    StateId taken;                ///< the one it is in from then on
     bool changed = false;
     Cause cause{};
 };
@@ -25,7 +25,7 @@ enum class StandingKind : std::uint8_t {
     after,      ///< its `from` does not list the state that the runner is in
     banned,     ///< a block bans it
     outranked,  ///< its condition holds, but another state comes first
-    entered,    ///< it was entered in this very instant already
+    held_back,  ///< it was left less than `shortest_return` ago: conditions undo each other
 };
 
 struct TermReading {

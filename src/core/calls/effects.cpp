@@ -52,6 +52,7 @@ bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount)
     double& level = state.meters[meter.index].level;
     level = detail::level_beside_marks(chart.data().meters[meter.index], level - amount);
     detail::hold_refill(chart.data(), state, meter.index);
+    state.levels_moved = static_cast<std::uint8_t>(state.levels_moved | 1U << meter.index);
     detail::wake(state);
     return true;
 }
@@ -64,6 +65,7 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
     double& level = state.meters[meter.index].level;
     const double before = level;
     level = detail::level_beside_marks(chart.data().meters[meter.index], std::min(capacity, level + amount));
+    state.levels_moved = static_cast<std::uint8_t>(state.levels_moved | 1U << meter.index);
     detail::wake(state);
     return level - before;
 }
@@ -162,6 +164,9 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
     RunnerState now = RunnerAccess::state(runner);
     const ChartData& data = chart.data();
     detail::write_levels(data, now);
+    for (std::size_t i = 0; i < data.meters.size(); ++i) {  // also past marks that nothing watches
+        now.above[i] = detail::marks_at_or_below(data.meters[i], now.meters[i].level);
+    }
     const detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
     const detail::CompiledState& asked = data.states[state.index];
     const int ban = detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});

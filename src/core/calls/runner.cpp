@@ -113,9 +113,13 @@ bool push(Runner& runner, const Push& push) {
 
 MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {
     const detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    const double capacity = chart.data().meters.at(meter.index).capacity;
+    const detail::CompiledMeter& compiled = chart.data().meters.at(meter.index);
     const double level = detail::level_now(chart.data(), state, meter.index);
-    return {level, level / capacity, (state.spent >> meter.index & 1U) != 0};
+    bool spent = (state.spent >> meter.index & 1U) != 0;
+    if (compiled.spent) {  // at a tick's end a latch that closes now is told of in the next tick
+        spent = level <= compiled.spent->at || (spent && level < compiled.spent->until);
+    }
+    return {level, level / compiled.capacity, spent};
 }
 
 void set_press_mode(Runner& runner, ActionId action, PressMode mode) {
@@ -178,6 +182,8 @@ std::string_view to_string(EventKind kind) {
             return "crossed";
         case EventKind::footstep:
             return "footstep";
+        case EventKind::held_back:
+            return "held back";
         case EventKind::crushed:
             return "crushed";
     }
@@ -195,6 +201,7 @@ EventSubject subject_of(EventKind kind) {
         case EventKind::pushed:
         case EventKind::refused:
         case EventKind::footstep:
+        case EventKind::held_back:
         case EventKind::crushed:
             return EventSubject::state;
         case EventKind::began:
@@ -207,9 +214,16 @@ EventSubject subject_of(EventKind kind) {
         case EventKind::pressed:
         case EventKind::released:
             return EventSubject::action;
-        default:
-            return EventSubject::meter;
+        case EventKind::draining:
+        case EventKind::rested:
+        case EventKind::emptied:
+        case EventKind::filled:
+        case EventKind::spent:
+        case EventKind::recovered:
+        case EventKind::crossed:
+            break;
     }
+    return EventSubject::meter;
 }
 
 const std::string& subject_name(const Chart& chart, const Event& event) {

@@ -142,12 +142,11 @@ struct CompiledState {
 /// Levels that count as equal: this part of the capacity (about 1e-12).
 inline constexpr double meter_quantum = 0x1p-40;
 
-/// Levels of a meter at which something changes. A level below `from` counts as below the mark, any
-/// other as above; on the way down the meter stops at `below`, the nearest level that counts as below.
+/// Levels of a meter at which something changes. A level that rests below `from` is below the mark, any other at or above
+/// it; one that passes the mark does so at `level`, and from then on counts as on the side that it came to.
 struct Mark {
     double level = 0.0;  ///< as the chart says it
     double from = 0.0;
-    double below = 0.0;
     std::uint64_t derived_bit = 0;  ///< mask of the fact "above", 0 if no term reads it
     bool bottom = false, top = false, latch = false, release = false;
     std::uint8_t threshold = no_threshold;  ///< index of the threshold that lies here

@@ -41,6 +41,10 @@ constexpr std::uint64_t bit(unsigned index) {
 /// Facts that hold for one instant only.
 inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;
 
+/// Facts that come from outside: keys, moves, zones, pushes. Contacts are none: a chart can lose and find the ground by
+/// itself.
+inline constexpr std::uint64_t from_outside = ~(momentary | bit(grounded) | bit(footing) | bit(wall));
+
 /// The facts about the move, from fact::moving on.
 inline constexpr std::uint8_t moving_ahead = 0b0011;
 inline constexpr std::uint8_t moving_aside = 0b0101;

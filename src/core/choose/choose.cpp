@@ -71,7 +71,7 @@ Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt&
 }  // namespace
 
 Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before, const Facts& now,
-              std::uint32_t barred, const Bans& bans) {
+              std::uint64_t barred, const Bans& bans) {
     const std::uint8_t current = runner.state;
     Choice choice;
     choice.state = current;
@@ -84,8 +84,12 @@ Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& be
         if (attempt->keeps) {
             break;
         }
-        if ((barred >> attempt->state & 1U) != 0) {
-            choice.barred = choice.barred || attempt->state != current;
+        const bool pressed = presses_of(attempt->care, attempt->want) != 0;
+        if (!pressed && (barred >> attempt->state & 1U) != 0) {
+            if (!choice.barred) {
+                choice.barred = true;
+                choice.barred_state = attempt->state;
+            }
             continue;
         }
         choice.state = attempt->state;

@@ -12,15 +12,16 @@ namespace cursimeter::detail {
 struct Choice {
     std::uint8_t state = 0;
     bool change = false;
-    bool barred = false;  ///< a state would have been taken, had it not been entered in this instant already
+    bool barred = false;  ///< a state would have been taken, had it not been left so lately
+    std::uint8_t barred_state = 0;
     Cause cause{};
     std::uint64_t used_up = 0;  ///< momentary facts that brought the state about
 };
 
 /// Tries the states in rank order. `before` are the facts of the previous instant (for the cause),
-/// `barred` the states that were entered in this instant already, `bans` what blocks forbid.
+/// `barred` the states that were left too lately to come back, `bans` what blocks forbid.
 [[nodiscard]] Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& before,
-                            const Facts& now, std::uint32_t barred, const Bans& bans);
+                            const Facts& now, std::uint64_t barred, const Bans& bans);
 
 /// Why a press brings no state about: the first state in rank that asks for it, and what keeps it out.
 struct Refusing {

@@ -6,7 +6,7 @@
 #include "core/choose/watched.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/kinds/kind.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/crossing.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/runner/charges.hpp"
@@ -18,34 +18,15 @@
 namespace cursimeter::detail {
 namespace {
 
-// A crossing found by closed form is met up to rounding: whatever will be crossed within the width of an
-// instant counts as crossed.
 std::uint64_t speed_facts(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t bits = 0;
-    double reach = 0.0;
-    if (runner.trend != Trend::level) {
-        const glm::dvec3 acceleration = acceleration_now(chart, runner);
-        const double bound =
-            std::fabs(acceleration.x) + std::fabs(acceleration.y) + std::fabs(acceleration.z);
-        reach = bound * instant_width.value + 1e-12;
-    }
-    const double speed = runner.trend == Trend::falling ? runner.speed - reach : runner.speed + reach;
     for (const SpeedMark& mark : chart.speed_marks) {
-        if (speed >= mark.value) {
-            bits |= mark.derived_bit;
-        }
+        const bool above = is_above(runner.speed, mark.value, (runner.derived & mark.derived_bit) != 0);
+        bits |= above ? mark.derived_bit : 0;
     }
-    return bits;
-}
-
-std::uint64_t rise_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
-    const double ahead = acceleration_now(chart, runner).z * instant_width.value;
-    const double rise = runner.velocity.z + ahead + (ahead > 0.0 ? 1e-12 : ahead < 0.0 ? -1e-12 : 0.0);
     for (const RiseMark& mark : chart.rise_marks) {
-        if (rise >= mark.value) {
-            bits |= mark.derived_bit;
-        }
+        const bool above = is_above(runner.velocity.z, mark.value, (runner.derived & mark.derived_bit) != 0);
+        bits |= above ? mark.derived_bit : 0;
     }
     return bits;
 }
@@ -86,9 +67,6 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
         facts.fixed |= buffered_presses(chart, runner);
     }
     facts.derived = meter_bits | modifier_facts(chart, runner);
-    if (!chart.rise_marks.empty()) {
-        facts.derived |= rise_facts(chart, runner);
-    }
     for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
         if (is_ready(chart, runner, i)) {
             facts.derived |= chart.cooldowns[i].ready_bit;
@@ -99,9 +77,7 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
             facts.derived |= chart.states[needy].possible_bit;
         }
     }
-    if (!chart.speed_marks.empty()) {
-        facts.derived |= speed_facts(chart, runner);
-    }
+    facts.derived |= speed_facts(chart, runner);
     for (const TimeMark& mark : chart.time_marks) {
         if (runner.clock + instant_width.value >= runner.state_since + mark.seconds) {
             facts.derived |= mark.derived_bit;

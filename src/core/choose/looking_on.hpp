@@ -15,7 +15,7 @@ struct Choosing {
     double clock = 0.0;      ///< s, on the runner's clock
     std::uint8_t state = 0;  ///< the one it was in
     Facts before, now;
-    std::uint32_t barred = 0;  ///< bit per state that was entered in this instant already
+    std::uint64_t barred = 0;  ///< bit per state that was left too lately to come back
     Bans bans;
     Choice choice;
 };

@@ -142,7 +142,6 @@ void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, Com
         Mark mark;
         mark.level = level;
         mark.from = from;
-        mark.below = std::max(0.0, from - quantum);
         return meter.marks.emplace_back(mark);
     };
     mark_at(quantum, 0.0).bottom = true;

@@ -10,9 +10,9 @@
 /// Terms: text such as "not stamina >= 10%" becomes a fact that must, or must not, be set.
 namespace cursimeter::detail {
 
-/// A speed is compared a nanometre per second off the chart's number: a state whose target is just that
-/// speed then meets ">= 2.4" however its rounding falls.
-constexpr double speed_offset = 1e-9;
+/// A speed is compared this far off the chart's number, m/s: a state whose target is just that speed then meets
+/// ">= 2.4" however its rounding falls. Far above the rounding of a speed, 1e-13 at most.
+constexpr double speed_offset = 1e-11;
 
 /// Words and operators of a term: "stamina>=10" is three.
 [[nodiscard]] std::vector<std::string> split_term(const std::string& text);

@@ -8,14 +8,6 @@
 
 namespace cursimeter::detail {
 
-namespace {
-
-/// A flier that has just come down stays down for this long, s: in a narrow place it could be pressed to
-/// the ground and take off again without end. The timer that keeps footing after the ground measures it.
-constexpr double landing_pause = 0.02;
-
-}  // namespace
-
 void leave_ground(Instant& instant) {
     RunnerState& runner = instant.runner;
     runner.around.grounded = false;
@@ -39,11 +31,8 @@ void touch_down(Instant& instant) {
     runner.jumps = 0;
     runner.last_wall = 0;
     runner.cut = false;
-    if (instant.chart.states[runner.state].traits.aims_in_space) {
-        start_timer(runner, timer::coyote, landing_pause);
-    } else {
-        stop_timer(runner, timer::coyote);
-    }
+    stop_timer(runner, timer::coyote);
+    runner.landed_at = runner.clock;
     set_velocity(runner, runner.velocity - normal * inner(runner.velocity, normal));
     instant.emit(EventKind::landed, runner.state, impact);
     instant.facts_changed = true;

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <array>
 
 #include "core/chart/facts.hpp"
 #include "core/effects/meters.hpp"
@@ -19,9 +20,10 @@ std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
     return state.drained;
 }
 
-/// Factors that follow another meter are read again after each such step of the runner's clock, s, for the
-/// middle of the step, also where an instant lies within it. While the other meter flows at one rate, that is
-/// exact at the end of each step where the factor is straight.
+/// Factors that follow another meter are kept for a step of the runner's clock, s, at their value for its middle. They are
+/// found anew at the end of each step and where a meter begins to flow in another way, never at any other instant: so
+/// nothing depends on how many of those there are. While the other meter flows at one rate, that is exact at the end of
+/// each step where the factor is straight.
 constexpr double scale_step = 1.0 / 20.0;
 
 double step_end(const RunnerState& runner) {
@@ -61,55 +63,70 @@ bool refills(const ChartData& chart, const RunnerState& runner, std::size_t mete
            !ticks(runner, timer::refill_first + static_cast<unsigned>(meter));
 }
 
-/// The rate of one meter, negative while it is drained.
-double rate_of(const ChartData& chart, const RunnerState& runner, std::size_t meter, bool drains) {
+/// The rate of one meter, negative while it is drained, but for what other meters make of it.
+double plain_rate(const ChartData& chart, const RunnerState& runner, std::size_t meter, bool drains) {
     const CompiledMeter& compiled = chart.meters[meter];
     const auto index = static_cast<unsigned>(meter);
     if (drains) {
         const double base = chart.states[runner.state].drains[meter].per_second;
-        return runner.meters[meter].level > 0.0
-                   ? -modified(chart, runner, measure::drain_first + index, base) *
-                         factor_of(chart, runner, compiled.drain_scale)
-                   : 0.0;
+        return runner.meters[meter].level > 0.0 ? -modified(chart, runner, measure::drain_first + index, base)
+                                                : 0.0;
     }
     return refills(chart, runner, meter)
-               ? modified(chart, runner, measure::refill_first + index, compiled.refill_rate) *
-                     factor_of(chart, runner, compiled.refill_scale)
+               ? modified(chart, runner, measure::refill_first + index, compiled.refill_rate)
                : 0.0;
 }
 
-bool is_scaled(const CompiledMeter& meter) {
-    return !meter.refill_scale.empty() || !meter.drain_scale.empty();
+using Rates = std::array<double, limits::meters>;
+
+/// Finds the factors anew if a step is over or one of the plain rates is another than before.
+void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& plain, std::uint8_t drained) {
+    bool fresh = runner.clock + instant_width.value >= runner.scaled_until;
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        fresh = fresh || plain[i] * runner.scales[i] != runner.meters[i].rate;
+    }
+    if (!fresh) {
+        return;
+    }
+    for (std::size_t i = 0; i < runner.meter_count;
+         ++i) {  // as far as is known, for those that scale one another
+        runner.meters[i].rate = plain[i] * runner.scales[i];
+    }
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        const CompiledMeter& meter = chart.meters[i];
+        runner.scales[i] =
+            factor_of(chart, runner, (drained >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale);
+    }
+    runner.scaled_until = step_end(runner);
 }
 
 /// Sets the rates of all meters, given which of them are drained.
 void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained) {
     const CompiledState& state = chart.states[runner.state];
+    Rates rates{};
     runner.flowing = 0;
     runner.by_distance = 0;
-    // Meters that others scale come last: they read the rates of those.
-    for (const bool scaled : {false, true}) {
-        for (std::size_t i = 0; i < runner.meter_count; ++i) {
-            if (is_scaled(chart.meters[i]) != scaled) {
-                continue;
-            }
-            const auto mask = static_cast<std::uint8_t>(1U << i);
-            const bool drains = (drained & mask) != 0;
-            if (drains) {
-                stop_timer(runner, timer::refill_first + static_cast<unsigned>(i));
-            } else if ((runner.draining & mask) != 0) {
-                hold_refill(chart, runner, i);
-            }
-            runner.meters[i].rate = rate_of(chart, runner, i, drains);
-            if (drains && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0) {
-                runner.by_distance = static_cast<std::uint8_t>(runner.by_distance | mask);
-            }
-            if (runner.meters[i].rate != 0.0 || (runner.by_distance & mask) != 0) {
-                runner.flowing = static_cast<std::uint8_t>(runner.flowing | mask);
-            }
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        const auto mask = static_cast<std::uint8_t>(1U << i);
+        const bool drains = (drained & mask) != 0;
+        if (drains) {
+            stop_timer(runner, timer::refill_first + static_cast<unsigned>(i));
+        } else if ((runner.draining & mask) != 0) {
+            hold_refill(chart, runner, i);
         }
-        if (!chart.has_scales) {
-            break;
+        rates[i] = plain_rate(chart, runner, i, drains);
+    }
+    if (chart.has_scales) {
+        refresh_scales(chart, runner, rates, drained);
+    }
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        const auto mask = static_cast<std::uint8_t>(1U << i);
+        runner.meters[i].rate = rates[i] * runner.scales[i];
+        const bool by_distance =
+            (drained & mask) != 0 && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0;
+        runner.by_distance = static_cast<std::uint8_t>(runner.by_distance | (by_distance ? mask : 0));
+        if (runner.meters[i].rate != 0.0 || by_distance) {
+            runner.flowing = static_cast<std::uint8_t>(runner.flowing | mask);
         }
     }
     runner.draining = drained;
@@ -138,7 +155,7 @@ double next_scale_due(const ChartData& chart, const RunnerState& runner) {
         const CompiledMeter& meter = chart.meters[i];
         for (const Scale& scale : (runner.draining >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale) {
             if ((runner.flowing >> scale.by & 1U) != 0) {
-                return step_end(runner);
+                return std::max(runner.scaled_until, runner.clock);
             }
         }
     }

@@ -44,15 +44,12 @@ double time_to_drain(const ChartData& chart, const RunnerState& runner, const Dr
 double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter, std::size_t index) {
     const Mark& mark = chart.meters[meter].marks[index];
     const MeterState& state = runner.meters[meter];
-    if (state.rate > 0.0) {
-        return runner.metered_at + (mark.from - state.level) / state.rate;
-    }
     if ((runner.by_distance >> meter & 1U) == 0) {
-        return runner.metered_at + (mark.below - state.level) / state.rate;
+        return runner.metered_at + (mark.level - state.level) / state.rate;
     }
     Drain drain = chart.states[runner.state].drains[meter];
     drain.per_second = -state.rate;
-    return runner.clock + time_to_drain(chart, runner, drain, std::max(0.0, state.level - mark.below));
+    return runner.clock + time_to_drain(chart, runner, drain, std::max(0.0, state.level - mark.level));
 }
 
 namespace {
@@ -74,7 +71,7 @@ void pass_mark(Instant& instant, std::size_t meter, const Mark& mark, bool rises
     RunnerState& runner = instant.runner;
     const auto number = static_cast<std::uint8_t>(meter);
     const auto mask = static_cast<std::uint8_t>(1U << meter);
-    const double level = rises ? mark.from : mark.below;
+    const double level = mark.level;
     runner.above[meter] =
         static_cast<std::uint8_t>(rises ? runner.above[meter] + 1 : runner.above[meter] - 1);
     if (mark.threshold != no_threshold) {
@@ -141,9 +138,13 @@ void move_level(Instant& instant, std::size_t meter, double to) {
 }
 
 void take_levels(Instant& instant) {
-    for (std::size_t i = 0; i < instant.runner.meter_count; ++i) {
-        pass_marks(instant, i, instant.runner.meters[i].level);
+    RunnerState& runner = instant.runner;
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        if ((runner.levels_moved >> i & 1U) != 0) {
+            pass_marks(instant, i, runner.meters[i].level);
+        }
     }
+    runner.levels_moved = 0;
 }
 
 bool reach_marks(Instant& instant) {
@@ -161,7 +162,7 @@ bool reach_marks(Instant& instant) {
             const Mark& mark = chart.meters[i].marks[k];
             const bool passed_before = due < runner.clock - instant_width.value && !mark.is_told();
             if (!passed_before) {
-                runner.meters[i].level = rises ? mark.from : mark.below;
+                runner.meters[i].level = mark.level;
             }
             pass_mark(instant, i, mark, rises);
         }

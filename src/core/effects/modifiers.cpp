@@ -30,7 +30,7 @@ double progress_of(const CompiledModifier& kind, const RunnerState& runner, cons
 void sort(RunnerState& runner) {
     const auto key = [](const ModifierState& state) {
         return std::tuple(state.strength == 0, state.modifier, state.source, state.strength, state.phase,
-                          std::uint8_t{state.stacks}, state.stamp);
+                          std::uint8_t{state.stacks}, word_of(state.stamp));
     };
     std::sort(runner.modifiers.begin(), runner.modifiers.end(),
               [&](const ModifierState& a, const ModifierState& b) { return key(a) < key(b); });
@@ -276,14 +276,25 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
         const bool holds = holding_clause(chart, kind.holds_while, facts) != -1;
         const ModifierState* state = find(runner, i, chart_source);
         const bool wanted = state != nullptr && state->phase != ModifierPhase::falling;
-        if (holds && !wanted && (state != nullptr || count_of(runner) < runner.modifiers.size())) {
-            begin_modifier(instant, i, chart_source);
-            changed = true;
-        } else if (!holds && wanted) {
-            release_modifier(chart, runner, i, chart_source, false);
-            changed = advance_modifiers(instant) || changed;
-            changed = true;
+        const bool has_place = state != nullptr || count_of(runner) < runner.modifiers.size();
+        if (holds == wanted || (holds && !has_place)) {
+            continue;
         }
+        const std::uint64_t lately = is_lately(runner, runner.switched_at) ? runner.lately_switched : 0;
+        if ((lately >> i & 1U) != 0) {  // its condition undoes itself
+            wait_for_return(runner, runner.switched_at);
+            continue;
+        }
+        runner.lately_switched = lately | std::uint64_t{1} << i;
+        runner.switched_at = runner.clock;
+        if (holds) {
+            begin_modifier(instant, i, chart_source);
+        } else {
+            release_modifier(chart, runner, i, chart_source, false);
+            advance_modifiers(instant);
+        }
+        instant.modifiers_changed = true;
+        changed = true;
     }
     return changed;
 }

@@ -105,16 +105,10 @@ glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner) {
 double full_speed_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
     const Wish wish = read_wish(runner);
-    glm::dvec2 direction(wish.forward, wish.side);
-    if (runner.idle && runner.speed > 0.0) {
-        const glm::dvec2 velocity = flat(runner.velocity);
-        direction = glm::dvec2(inner(velocity, runner.facing), inner(velocity, right_of(runner))) *
-                    (1.0 / runner.speed);
-    }
-    if (runner.faces_movement) {
+    if (runner.faces_movement || wish.length == 0.0) {
         return state.forward;
     }
-    const double full = length_of(full_velocity(state, direction.x, direction.y));
+    const double full = length_of(full_velocity(state, wish.forward, wish.side));
     return full > 0.0 ? full : state.forward;
 }
 

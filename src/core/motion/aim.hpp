@@ -21,7 +21,8 @@ struct WantedParts {
 /// The wanted velocity turned into the world, by the present facing: along the ground where the runner
 /// stands on it, and along what it leans against.
 [[nodiscard]] glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner);
-/// Speed at full stick in the direction of the move, or while coasting in that of travel, m/s.
+/// Speed at full stick in the direction of the move, m/s; while coasting the forward speed, so that a look that turns
+/// meanwhile changes nothing.
 [[nodiscard]] double full_speed_of(const ChartData& chart, const RunnerState& runner);
 
 }  // namespace cursimeter::detail

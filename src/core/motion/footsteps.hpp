@@ -25,7 +25,7 @@ struct StepWatch {
 /// Strides since spawning, in whole and part.
 [[nodiscard]] inline double strides_at(const RunnerState& runner, const CompiledState& state,
                                        double distance) {
-    return distance * state.strides_per_metre + runner.stride * (1.0 / 65536.0);
+    return distance * state.strides_per_metre + runner.stride;
 }
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,

@@ -123,7 +123,8 @@ void plan_steered(const ChartData& chart, RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
     const glm::dvec3 gap = target_of(chart, runner) - runner.velocity;
     const double size = length_of(gap);
-    if (gain.law == GainLaw::instant || size <= arrival_gap) {
+    const double near_enough = gain.law == GainLaw::ease ? ease_gap : arrival_gap;
+    if (gain.law == GainLaw::instant || size <= near_enough) {
         arrive(chart, runner);
         return;
     }
@@ -148,7 +149,7 @@ void plan_steered(const ChartData& chart, RunnerState& runner) {
     runner.leg_end = stretch.until == leg.target ? LegEnd::arrival : LegEnd::replan;
     if (gain.law == GainLaw::ease) {
         runner.leg = LegKind::ease;
-        const double rest = std::max(leg.target - stretch.until, arrival_gap);
+        const double rest = std::max(leg.target - stretch.until, ease_gap);
         runner.leg_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
     } else {
         if (size <= stretch.rate * instant_width.value) {
@@ -221,87 +222,6 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
         runner.leg_due = runner.clock + seconds;
         runner.leg_end = LegEnd::landing;
     }
-}
-
-namespace {
-
-/// When the speed meets the marks ahead. On a ramp the square of the speed is a quadratic in time.
-double ramp_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
-    const double speed = runner.speed, seconds = runner.leg_due - runner.clock;
-    const double square = inner(runner.acceleration, runner.acceleration);
-    const double along = inner(runner.velocity, runner.acceleration);  // times the acceleration's size
-    const bool rising = runner.trend == Trend::rising;
-    const double last = speed * speed + seconds * (2.0 * along + seconds * square);
-    double crossing = never;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (runner.derived & mark.derived_bit) != 0;
-        const double squared = mark.value * mark.value;
-        if ((watched & mark.derived_bit) == 0 || is_above == rising ||
-            (rising ? last <= squared : last >= squared)) {
-            continue;
-        }
-        const double gap = std::fabs((mark.value - speed) * (mark.value + speed));
-        const double root = runner.straight
-                                ? std::sqrt(square) * mark.value
-                                : std::sqrt(std::max(0.0, along * along + (rising ? square : -square) * gap));
-        const double sum = std::fabs(along) + root;
-        crossing = std::min(crossing, (rising ? mark.value > speed : mark.value < speed) ? gap / sum : 0.0);
-    }
-    return crossing;
-}
-
-double ease_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
-    const LegShape shape = shape_of(chart, runner);
-    const double last = speed_after(shape, runner.leg_due - runner.clock);
-    double crossing = never;
-    for (const SpeedMark& mark : chart.speed_marks) {
-        const bool is_above = (runner.derived & mark.derived_bit) != 0;
-        const bool crosses =
-            runner.trend == Trend::rising ? !is_above && last > mark.value : is_above && last < mark.value;
-        if (crosses && (watched & mark.derived_bit) != 0) {
-            crossing = std::min(crossing, time_to_speed(shape, runner.trend, mark.value));
-        }
-    }
-    return crossing;
-}
-
-/// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value.
-double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
-    const bool is_above = (runner.derived & mark.derived_bit) != 0;
-    const double a = acceleration_now(chart, runner).z;
-    const double gap = mark.value - runner.velocity.z;
-    if (a == 0.0 || (a > 0.0) == is_above) {
-        return never;
-    }
-    if (runner.leg == LegKind::ramp) {
-        return std::max(0.0, gap / a);
-    }
-    const double target = target_of(chart, runner).z;
-    const double left = (mark.value - target) / (runner.velocity.z - target);
-    return left > 0.0 ? std::max(0.0, -rate_of(chart, runner).value * detmath::log_two(left)) : never;
-}
-
-}  // namespace
-
-double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
-    if (runner.leg == LegKind::steady || (watched & chart.crossing_bits) == 0) {
-        return never;
-    }
-    double crossing = never;
-    if (!chart.speed_marks.empty() && runner.trend != Trend::level) {
-        crossing = runner.clock + (runner.leg == LegKind::ramp ? ramp_crossing(chart, runner, watched)
-                                                               : ease_crossing(chart, runner, watched));
-    }
-    for (const RiseMark& mark : chart.rise_marks) {
-        if ((watched & mark.derived_bit) == 0) {
-            continue;
-        }
-        const double due = runner.clock + time_to_rise(chart, runner, mark);
-        if (due <= runner.leg_due) {
-            crossing = std::min(crossing, due);
-        }
-    }
-    return crossing;
 }
 
 }  // namespace cursimeter::detail

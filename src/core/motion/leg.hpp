@@ -8,10 +8,14 @@
 /// about it has a closed form.
 namespace cursimeter::detail {
 
-/// Velocities this near to the target count as arrived, m/s; an ease would otherwise never end. It is
-/// far above rounding, and well inside the 1e-9 m/s by which a speed that a condition reads is set off
-/// from the chart's number (term_reader.hpp), so arriving never crosses such a speed unseen.
-inline constexpr double arrival_gap = 1e-11;
+/// Velocities this near to the target count as arrived, m/s; an ease would otherwise never end. It is above rounding, and
+/// well inside the 1e-11 m/s by which a speed that a condition reads is set off from the chart's number
+/// (term_reader.hpp), so arriving never crosses such a speed unseen.
+inline constexpr double arrival_gap = 1e-12;
+
+/// The same for an ease, whose last stretch takes long: when it comes nearer than this is known to 1e-7 half-lives only,
+/// and what it crosses nearer to the target it crosses on arriving.
+inline constexpr double ease_gap = 1e-8;
 
 /// A speed that falls by less than this, m/s, has come to its turning point.
 inline constexpr double turning_gap = 1e-9;
@@ -27,9 +31,6 @@ void plan_steered(const ChartData& chart, RunnerState& runner);
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
 /// Ends the leg where the runner comes down on the open ground, if it does before.
 void plan_landing(const ChartData& chart, RunnerState& runner);
-/// When the speed, or the vertical speed, next crosses a value of the `watched` facts, which say on which side of it
-/// they are now.
-[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched);
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
 /// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.

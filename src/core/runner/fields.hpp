@@ -2,6 +2,8 @@
 
 #include <cursimeter/detail/runner_state.hpp>
 
+#include "core/runner/timers.hpp"
+
 /// Every field of a runner's state that means something, once, in a fixed order. Digests, the wire and whoever
 /// compares two runners go through the same list, so that none of them can forget a field.
 namespace cursimeter::detail {
@@ -48,8 +50,11 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     real("leg_due", s.leg_due);
     real("condition_due", s.condition_due);
     real("state_since", s.state_since);
+    real("landed_at", s.landed_at);
+    real("switched_at", s.switched_at);
     real("floor", s.floor);
     real("metered_at", s.metered_at);
+    real("scaled_until", s.scaled_until);
 
     s.held = word("held", s.held, 16);
     s.chart_tag = word("chart_tag", s.chart_tag, 32);
@@ -61,6 +66,8 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     s.stale = flag("stale", s.stale);
     s.lasting = word("lasting", s.lasting, 32);
     s.derived = word("derived", s.derived, 64);
+    s.watched = word("watched", s.watched, 64);
+    s.momentary = word("momentary", s.momentary, 64);
     s.on = word("on", s.on, 16);
     s.toggles = word("toggles", s.toggles, 16);
     s.flowing = word("flowing", s.flowing, 4);
@@ -74,11 +81,15 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     s.jumps = word("jumps", s.jumps, 8);
     s.cut = flag("cut", s.cut);
     s.struck = flag("struck", s.struck);
+    s.levels_moved = word("levels_moved", s.levels_moved, 8);
     s.carried = flag("carried", s.carried);
     s.in_world = flag("in_world", s.in_world);
     s.rooted = flag("rooted", s.rooted);
     s.faces_movement = flag("faces_movement", s.faces_movement);
-    s.stride = word("stride", s.stride, 16);
+    real("stride", s.stride);
+    s.lately_switched = word("lately_switched", s.lately_switched, 64);
+    s.lately_left = word("lately_left", s.lately_left, 64);
+    s.undoing = flag("undoing", s.undoing);
     s.last_wall = word("last_wall", s.last_wall, 32);
     s.ticking = word("ticking", s.ticking, static_cast<unsigned>(limits::timers));
 
@@ -111,7 +122,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     }
     for (std::size_t i = 0; i < s.timers.size(); ++i) {
         if ((s.ticking >> i & 1U) != 0) {
-            s.timers[i] = word("timers", s.timers[i], 32);
+            s.timers[i] = stamp_from(word("timers", word_of(s.timers[i]), stamp_bits));
         }
     }
     for (ModifierState& m : s.modifiers) {
@@ -122,7 +133,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         m.phase = word("modifiers.phase", m.phase, 2);
         m.timed = flag("modifiers.timed", m.timed);
         m.untold = flag("modifiers.untold", m.untold);
-        m.stamp = word("modifiers.stamp", m.timed ? m.stamp : 0U, 32);
+        m.stamp = stamp_from(word("modifiers.stamp", m.timed ? word_of(m.stamp) : 0U, stamp_bits));
     }
     for (std::uint8_t& count : s.blocks) {
         count = word("blocks", count, 8);
@@ -130,6 +141,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     for (std::size_t i = 0; i < s.meter_count && i < s.meters.size(); ++i) {
         real("meters.level", s.meters[i].level);
         real("meters.rate", s.meters[i].rate);
+        real("meters.scale", s.scales[i]);
         s.above[i] = word("meters.above", s.above[i], 8);
     }
     s.due_on_leg = true;  // follows from the fields: whoever filled them in has it found anew

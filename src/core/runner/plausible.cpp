@@ -16,7 +16,8 @@ bool fits_lists(const ChartData& chart, const RunnerState& state) {
                                 below(chart.meters.size()) << timer::refill_first;
     const std::uint64_t meters = below(chart.meters.size()), actions = below(chart.actions.size());
     bool fits = (state.ticking & ~waits) == 0 && ((state.held | state.on | state.toggles) & ~actions) == 0 &&
-                ((state.flowing | state.draining | state.spent | state.by_distance) & ~meters) == 0;
+                ((state.flowing | state.draining | state.spent | state.by_distance | state.levels_moved) &
+                 ~meters) == 0;
     for (std::size_t i = 0; i < limits::cooldowns; ++i) {
         const unsigned used = state.used >> (4 * i) & 15U;
         fits = fits && used <= (i < chart.cooldowns.size() ? chart.cooldowns[i].charges : 0U);
@@ -40,7 +41,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
                (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
-        fits = fits && state.above[i] <= chart.meters[i].marks.size() &&
+        fits = fits && state.above[i] <= chart.meters[i].marks.size() && std::isfinite(state.scales[i]) &&
                std::isfinite(state.meters[i].level) && std::isfinite(state.meters[i].rate);
     }
     for (int axis = 0; axis < 3; ++axis) {
@@ -50,7 +51,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
     for (const double value :
          {state.speed, state.distance, state.move_forward, state.move_side, state.look_yaw, state.look_pitch,
           state.facing.x, state.facing.y, state.wanted.x, state.wanted.y, state.state_since, state.floor,
-          state.metered_at}) {
+          state.landed_at, state.scaled_until, state.switched_at, state.metered_at}) {
         fits = fits && std::isfinite(value);
     }
     return fits && !std::isnan(state.leg_due) && !std::isnan(state.condition_due) &&

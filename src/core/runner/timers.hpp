@@ -1,41 +1,65 @@
 #pragma once
 
 #include <algorithm>
+#include <cursimeter/units.hpp>
 
 #include "core/chart/chart_data.hpp"
 
-/// Waits: a push that fades, a press that is buffered, a cooldown. A runner keeps the time at which each
-/// is over as a stamp of four bytes: the low 32 bits of its clock in units of 2^-22 s. Stamps wrap round
-/// every 1,024 s, so a wait may last half of that, and one that is over must be stopped: what ticks is
-/// always ahead of the clock.
+/// Waits: a push that fades, a press that is buffered, a cooldown. A runner keeps the time at which each is over as a
+/// stamp of seven bytes: its clock in units of 2^-46 s, 14 femtoseconds, which is what a clock of a few minutes can tell
+/// apart, so a wait that ends at a round time meets whatever else happens then. Stamps wrap round every 1,024 s, so a wait
+/// may last half of that, and one that is over must be stopped: what ticks is always ahead of the clock.
 namespace cursimeter::detail {
 
 namespace timer {
 inline constexpr unsigned coyote = 0;      // "footing" is lost
-inline constexpr unsigned retry = 1;       // a state that was barred for an instant is tried again
+inline constexpr unsigned hold_back = 1;   // a state that was held back may come back
 inline constexpr unsigned dwell = 2;       // zones may change again
-inline constexpr unsigned push_first = 3;  // a push has faded
+inline constexpr unsigned landing = 3;     // who has come down may take off by itself
+inline constexpr unsigned push_first = 4;  // a push has faded
 inline constexpr unsigned buffer_first = push_first + limits::pushes;         // a press is forgotten
 inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;    // a cooldown is over
 inline constexpr unsigned refill_first = cooldown_first + limits::cooldowns;  // a meter's refill begins
 static_assert(refill_first + limits::meters == limits::timers && limits::timers <= 32);
 }  // namespace timer
 
-inline constexpr double stamps_per_second = 4194304.0;  // 2^22
-inline constexpr double longest_wait = 500.0;           ///< s
+inline constexpr double stamps_per_second = 0x1p46;
+inline constexpr unsigned stamp_bits = 56;
+inline constexpr double stamps_wrap = 1024.0;  ///< s
+inline constexpr double longest_wait = 500.0;  ///< s
 
-[[nodiscard]] inline std::int64_t ticks_of(double time) {
-    return static_cast<std::int64_t>(time * stamps_per_second + 0.5);  // clocks are never negative
+/// When the stamps last began anew, on the runner's clock.
+[[nodiscard]] inline double wrap_before(double time) {
+    return static_cast<double>(static_cast<std::int64_t>(time / stamps_wrap)) * stamps_wrap;
 }
-[[nodiscard]] inline std::uint32_t stamp_of(double time) {
-    return static_cast<std::uint32_t>(static_cast<std::uint64_t>(ticks_of(time)));
+[[nodiscard]] inline std::int64_t ticks_of(double time) {
+    return static_cast<std::int64_t>((time - wrap_before(time)) * stamps_per_second + 0.5);
+}
+[[nodiscard]] inline Stamp stamp_from(std::uint64_t word) {
+    Stamp stamp;
+    for (std::uint8_t& byte : stamp.bytes) {
+        byte = static_cast<std::uint8_t>(word);
+        word >>= 8U;
+    }
+    return stamp;
+}
+[[nodiscard]] inline std::uint64_t word_of(const Stamp& stamp) {
+    std::uint64_t word = 0;
+    for (unsigned i = 0; i < stamp.bytes.size(); ++i) {
+        word |= std::uint64_t{stamp.bytes[i]} << (8U * i);
+    }
+    return word;
+}
+[[nodiscard]] inline Stamp stamp_of(double time) {
+    return stamp_from(static_cast<std::uint64_t>(ticks_of(time)));
 }
 /// The time that a stamp means, within 512 s of `clock`.
-[[nodiscard]] inline double time_of(std::uint32_t stamp, double clock) {
+[[nodiscard]] inline double time_of(const Stamp& stamp, double clock) {
+    constexpr unsigned unused = 64 - stamp_bits;
     const std::int64_t now = ticks_of(clock);
-    const auto ahead =
-        static_cast<std::int32_t>(stamp - static_cast<std::uint32_t>(static_cast<std::uint64_t>(now)));
-    return static_cast<double>(now + ahead) / stamps_per_second;
+    const std::uint64_t ahead = (word_of(stamp) - static_cast<std::uint64_t>(now)) << unused;
+    return wrap_before(clock) +
+           static_cast<double>(now + (static_cast<std::int64_t>(ahead) >> unused)) / stamps_per_second;
 }
 
 [[nodiscard]] inline bool ticks(const RunnerState& runner, unsigned timer) {
@@ -61,6 +85,18 @@ inline void stop_timer(RunnerState& runner, unsigned timer) {
         }
     }
     return due;
+}
+
+/// Whether something that changed at `since` may not change back by itself yet (`shortest_return`).
+[[nodiscard]] inline bool is_lately(const RunnerState& runner, double since) {
+    return runner.clock + instant_width.value < since + shortest_return.value;
+}
+/// Asks again when it may.
+inline void wait_for_return(RunnerState& runner, double since) {
+    const double due = since + shortest_return.value;
+    if (!ticks(runner, timer::hold_back) || timer_due(runner, timer::hold_back) > due) {
+        start_timer(runner, timer::hold_back, due - runner.clock);
+    }
 }
 
 }  // namespace cursimeter::detail

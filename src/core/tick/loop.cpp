@@ -25,9 +25,9 @@
 /// path in `advance`. What is due is kept as absolute times on the runner's clock, found when a leg or
 /// a rate begins; so a tick that is cut elsewhere meets the same instants.
 ///
-/// Instants within `instant_width` of each other are one. To keep that true across the border of two
-/// ticks, what is due within that width of a tick's end is left to the next tick, where it meets the
-/// input of that tick's start. Only ends of legs, which no condition can see, are worked at once.
+/// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever
+/// happens within that width of a tick's end, be it a key, a landing or a mark, is worked at the start of the next tick,
+/// where it meets the input of that start.
 namespace cursimeter {
 namespace {
 
@@ -35,14 +35,14 @@ using detail::RunnerState;
 using detail::Turn;
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
-double change_time_of(const Change& change, const RunnerState& runner, double begin, double dt,
+double change_time_of(const Change& change, const RunnerState& runner, double begin, double end,
                       Report& report) {
     const double width = instant_width.value;
     const double time = begin + change.at;
-    if (!(time >= runner.clock - width) || !(change.at <= dt + width)) {
+    if (!(time >= runner.clock - width) || !(time <= end + width)) {
         report.intent_mended = true;
     }
-    return time >= runner.clock ? std::min(time, begin + dt) : runner.clock;
+    return time >= runner.clock ? std::min(time, end) : runner.clock;
 }
 
 /// Whether the intent holds what the last one did. Bits are compared, which takes one branch: where they
@@ -95,99 +95,171 @@ constexpr std::size_t most_contacts = limits::instants_per_tick;
 
 namespace detail {
 
+namespace {
+
+/// A tick that is cut at its instants, in four steps: take in what happens now, work it, find the next time at which
+/// anything happens, let time pass up to it.
+class CutTick {
+  public:
+    CutTick(Instant& instant, const Intent& intent, const World& world, double dt)
+        : instant_(instant),
+          runner_(instant.runner),
+          report_(instant.report),
+          intent_(intent),
+          begin_(runner_.clock),
+          end_(begin_ + dt) {
+        if (world.terrain != nullptr) {
+            traveller_.emplace(instant, *world.terrain, begin_);
+            traveller_->arrive();
+        }
+        instant.facts_changed = instant.facts_changed || runner_.stale;
+        find_change_time();
+        find_first_focus();
+    }
+
+    void run() {
+        do {
+            take_in();
+            work();
+            let_pass_to(next_time());
+        } while (runner_.clock < end_ - width);
+        leave_rest();
+    }
+
+  private:
+    static constexpr double width = instant_width.value;
+
+    [[nodiscard]] bool capped() const { return report_.instants >= limits::instants_per_tick; }
+
+    void find_change_time() {
+        change_time_ = next_ < intent_.changes.size()
+                           ? change_time_of(intent_.changes[next_], runner_, begin_, end_, report_)
+                           : never;
+    }
+    void take_next_change() {
+        take_change(instant_, intent_.changes[next_]);
+        ++next_;
+        find_change_time();
+    }
+
+    /// A focus is looked at anew at fixed times of the runner's clock.
+    void find_first_focus() {
+        if (intent_.focus == nullptr) {
+            return;
+        }
+        const double step = static_cast<double>(static_cast<std::int64_t>((begin_ + width) / focus_step));
+        focus_time_ = step * focus_step >= begin_ - width ? begin_ : (step + 1.0) * focus_step;
+    }
+    void look_at_focus() {
+        take_focus(runner_, *intent_.focus, instant_.at);
+        instant_.turned = true;
+        const double step =
+            static_cast<double>(static_cast<std::int64_t>((runner_.clock + width) / focus_step));
+        focus_time_ = (step + 1.0) * focus_step;
+    }
+
+    /// Whatever lies within the width of an instant after the first thing that happens belongs to it.
+    [[nodiscard]] double reach() const {
+        const double now = runner_.clock;
+        const bool happens = instant_.facts_changed || instant_.wanted_changed || instant_.turned ||
+                             change_time_ <= now || focus_time_ <= now || runner_.condition_due <= now ||
+                             (runner_.leg_end == LegEnd::landing && runner_.leg_due <= now);
+        return happens ? now + width : now;
+    }
+
+    void take_in() {
+        instant_.at = runner_.clock - begin_;
+        report_.instants_capped = report_.instants_capped || capped();
+        reach_ = reach();
+        reach_by_leg(instant_, reach_);
+        while (next_ < intent_.changes.size() && (capped() || change_time_ <= reach_)) {
+            take_next_change();
+        }
+        if (focus_time_ <= reach_) {
+            look_at_focus();
+        }
+        finish_leg(instant_, reach_);
+    }
+
+    void work() {
+        const bool due = !capped() && runner_.condition_due <= reach_;
+        if (!instant_.facts_changed && !due) {
+            continue_leg(instant_);
+        }
+        if (instant_.facts_changed || due) {
+            work_instant(instant_);
+            ++report_.instants;
+        }
+    }
+
+    [[nodiscard]] double next_time() const {
+        const double condition_due = capped() ? never : runner_.condition_due;
+        const double next = std::min({change_time_, focus_time_, runner_.leg_due, condition_due});
+        return next < end_ - width ? next : end_;  // see leave_rest
+    }
+
+    void let_pass_to(double until) {
+        if (until > runner_.clock) {
+            const StepWatch watch(instant_.chart, runner_);
+            if (traveller_) {
+                travel(until);
+            } else {
+                glide(instant_.chart, runner_, until - runner_.clock);
+                runner_.clock = until;
+            }
+            tell_steps(instant_.chart, runner_, report_, watch, begin_);
+        } else if (runner_.clock < end_ - width && ++standstills_ > limits::instants_per_tick) {
+            detail::arrive(instant_.chart,
+                           runner_);  // legs of no length: rounding has the better of this chart
+        }
+    }
+    void travel(double until) {
+        const double seconds = until - runner_.clock;
+        if (traveller_->pass(seconds) == seconds) {
+            runner_.clock = until;
+        }
+        if (++contacts_ > most_contacts) {
+            give_up_motion(instant_);
+            runner_.clock = end_;
+            traveller_->arrive();
+        }
+    }
+
+    /// What happens at the tick's end is one moment with the start of the next tick, whose input is not known yet: it is
+    /// taken in here and worked there. Only ends of legs, which no condition can see, are worked at once.
+    void leave_rest() {
+        runner_.clock = end_;
+        instant_.at = end_ - begin_;
+        while (next_ < intent_.changes.size()) {
+            take_next_change();
+        }
+        const bool lands = runner_.leg_end == LegEnd::landing && runner_.leg_due <= runner_.clock + width;
+        const bool waits = instant_.facts_changed || instant_.wanted_changed || instant_.turned;
+        if (!waits && !lands) {
+            continue_leg(instant_);
+        }
+        runner_.momentary = instant_.momentary;
+        if (waits || instant_.facts_changed || report_.instants_capped) {
+            wake(runner_);
+        }
+    }
+
+    Instant& instant_;
+    RunnerState& runner_;
+    Report& report_;
+    const Intent& intent_;
+    double begin_, end_;
+    std::optional<Traveller> traveller_;
+    std::size_t next_ = 0;  ///< of the changes, the first not yet taken in
+    double change_time_ = never, focus_time_ = never;
+    double reach_ = 0.0;  ///< end of the instant at hand
+    std::size_t standstills_ = 0, contacts_ = 0;
+};
+
+}  // namespace
+
 void advance_cut(Instant& instant, const Intent& intent, const World& world, double dt) {
-    const ChartData& chart = instant.chart;
-    RunnerState& runner = instant.runner;
-    Report& report = instant.report;
-    const double width = instant_width.value;
-    const double begin = runner.clock;
-    const double end = begin + dt;
-    std::size_t next = 0;  // of the changes, the first not yet taken in
-    double change_time = never;
-    const auto find_change_time = [&] {
-        change_time = next < intent.changes.size()
-                          ? change_time_of(intent.changes[next], runner, begin, dt, report)
-                          : never;
-    };
-
-    std::optional<detail::Traveller> traveller;
-    if (world.terrain != nullptr) {
-        traveller.emplace(instant, *world.terrain, begin);
-        traveller->arrive();
-    }
-    instant.facts_changed = instant.facts_changed || runner.stale;
-    find_change_time();
-
-    // A focus is looked at anew at fixed times of the runner's clock.
-    const double focus_begin =
-        static_cast<double>(static_cast<std::int64_t>((begin + width) / focus_step)) * focus_step;
-    double focus_time = intent.focus == nullptr        ? never
-                        : focus_begin >= begin - width ? begin
-                                                       : focus_begin + focus_step;
-
-    std::size_t standstills = 0, contacts = 0;
-    bool at_start = true;
-    for (;;) {
-        // 1. What happens now.
-        instant.at = runner.clock - begin;
-        detail::finish_leg(instant);
-        const bool capped = report.instants >= limits::instants_per_tick;
-        report.instants_capped = report.instants_capped || capped;
-        while (next < intent.changes.size() && (capped || change_time <= runner.clock + width)) {
-            detail::take_change(instant, intent.changes[next]);
-            ++next;
-            find_change_time();
-        }
-        if (focus_time <= runner.clock + width && runner.clock < end - width) {
-            detail::take_focus(runner, *intent.focus, instant.at);
-            instant.turned = true;
-            focus_time =
-                (static_cast<double>(static_cast<std::int64_t>((runner.clock + width) / focus_step)) + 1.0) *
-                focus_step;
-        }
-        const bool left_to_next = !at_start && runner.clock >= end - width;
-        const bool due = !capped && !left_to_next && runner.condition_due <= runner.clock + width;
-        at_start = false;
-        if (!instant.facts_changed && !due) {
-            detail::continue_leg(instant);
-        }
-        if (instant.facts_changed || due) {
-            detail::work_instant(instant);
-            ++report.instants;
-        }
-
-        // 2. Let time pass to whatever comes next.
-        double until =
-            std::min({end, change_time, focus_time > runner.clock ? focus_time : never, runner.leg_due});
-        const detail::StepWatch watch(chart, runner);
-        const double condition_time = runner.condition_due;
-        if (!capped && condition_time < end - width) {
-            until = std::min(until, condition_time);
-        }
-        if (until > runner.clock && traveller) {
-            const double seconds = until - runner.clock;
-            if (traveller->pass(seconds) == seconds) {
-                runner.clock = until;
-            }
-            detail::tell_steps(instant.chart, runner, report, watch, begin);
-            if (++contacts > most_contacts) {
-                detail::give_up_motion(instant);
-                runner.clock = end;
-                traveller->arrive();
-            }
-        } else if (until > runner.clock) {
-            detail::glide(chart, runner, until - runner.clock);
-            runner.clock = until;
-            detail::tell_steps(chart, runner, report, watch, begin);
-        } else if (runner.clock >= end && next >= intent.changes.size()) {
-            break;
-        } else if (++standstills > limits::instants_per_tick) {
-            detail::arrive(chart, runner);  // legs of no length: rounding has the better of this chart
-        }
-    }
-    if (report.instants_capped) {
-        wake(runner);
-    }
+    CutTick(instant, intent, world, dt).run();
 }
 
 /// The open ground lies where the runner stands, or at height 0; in a world there is none.

@@ -45,6 +45,9 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     instant.turned = turned;
     instant.watch = choices;
     instant.ground_velocity = world.ground_velocity;
+    instant.momentary = runner.momentary;
+    runner.momentary = 0;
+    reach_by_leg(instant, runner.clock + instant_width.value);
     take_start(instant, intent);
     const bool open =
         world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr && choices == nullptr;

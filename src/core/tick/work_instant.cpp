@@ -14,6 +14,7 @@
 #include "core/effects/meters.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
+#include "core/motion/crossing.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
@@ -52,10 +53,12 @@ bool plan_motion(Instant& instant) {
     if (instant.wanted_changed || (instant.turned && on_slope(runner.around))) {
         plan_wanted(instant.chart, runner);
     }
-    const bool takes_off =
-        runner.around.grounded && !ticks(runner, timer::coyote) &&
-        instant.chart.states[runner.state].traits.aims_in_space &&
-        inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    bool takes_off = runner.around.grounded && instant.chart.states[runner.state].traits.aims_in_space &&
+                     inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    if (takes_off && runner.clock + instant_width.value < runner.landed_at + landing_pause) {
+        start_timer(runner, timer::landing, runner.landed_at + landing_pause - runner.clock);
+        takes_off = false;
+    }
     if (takes_off) {
         leave_ground(instant);
     }
@@ -65,16 +68,12 @@ bool plan_motion(Instant& instant) {
     return takes_off || (runner.trend == Trend::level && runner.speed != speed);
 }
 
-/// A state that was entered in an instant already may not be entered in it again. Where a chart asks
-/// for that (two states that undo each other's conditions), it is asked again after this pause, s: such
-/// a chart changes back and forth a hundred times a second at most, at any tick rate.
-constexpr double barred_pause = 0.01;
-
 /// When something is due next that a condition may read, or that changes what holds.
 void plan_conditions(const Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     const std::uint64_t watched = watched_in(instant);
+    runner.watched = watched;
     double due = next_time(chart, runner, watched);
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
@@ -160,43 +159,80 @@ void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, std
     before.derived = (before.derived & ~unwatched) | (now.derived & unwatched);
 }
 
-/// Tries states until one is kept. Each pass but the last enters a state (each once at most) or follows
-/// a jump of the speed. Returns whether a state was entered.
+/// The states that may not come back by themselves yet.
+std::uint64_t held_back(const RunnerState& runner) {
+    return is_lately(runner, runner.state_since) ? runner.lately_left : 0;
+}
+
+/// Something came from outside: whatever changes now is not the chart undoing itself.
+void forget_left(RunnerState& runner) {
+    runner.lately_left = runner.lately_switched = 0;
+    runner.undoing = false;
+}
+
+/// Leaves the present state for the one that was chosen. One that was left is kept from coming back for a while, unless
+/// a key brings the change about.
+void change_state(Instant& instant, const Choice& choice) {
+    RunnerState& runner = instant.runner;
+    runner.lately_left = held_back(runner) | std::uint64_t{1} << runner.state;
+    if (choice.used_up != 0) {
+        forget_left(runner);
+    }
+    use_up(instant, choice.used_up);
+    enter_state(instant, choice.state, choice.cause);
+}
+
+/// States undo each other's conditions: the one that has to wait is tried again when it may come back.
+void hold_back(Instant& instant, std::uint8_t state) {
+    RunnerState& runner = instant.runner;
+    wait_for_return(runner, runner.state_since);
+    if (!runner.undoing) {
+        runner.undoing = true;
+        instant.emit(EventKind::held_back, state);
+    }
+}
+
+/// Tries states until one is kept. Each pass but the last enters a state or follows a jump of the speed. Returns whether
+/// a state was entered.
 bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    std::uint32_t entered = 0;
+    bool entered = false;
     const Bans bans = bans_of(chart, runner);
     Facts facts{fact::fixed_of(runner.lasting), runner.derived};
+    runner.derived ^= instant.crossed;
+    instant.crossed = 0;
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
-    stop_timer(runner, timer::retry);
+    stop_timer(runner, timer::hold_back);
     motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         Facts before = facts;
         facts = gather(chart, runner, instant.momentary, meter_bits);
         if (pass == 0 && ((before.derived ^ facts.derived) & chart.crossing_bits) != 0) {
-            note_unwatched(chart, before, facts, watched_in(instant));
+            note_unwatched(chart, before, facts, runner.watched);
         }
-        if (chart.has_conditional && follow_conditions(instant, facts)) {
+        if (pass == 0 && ((before.fixed ^ facts.fixed) & fact::from_outside) != 0) {
+            forget_left(runner);
+        }
+        while (chart.has_conditional && follow_conditions(instant, facts)) {  // each switches once at most
             instant.wanted_changed = true;
             motion_changed = true;
             facts = gather(chart, runner, instant.momentary, meter_bits);
         }
         runner.derived = facts.derived;
-        const Choice choice = choose(chart, runner, before, facts, entered, bans);
+        const std::uint64_t barred = held_back(runner);
+        const Choice choice = choose(chart, runner, before, facts, barred, bans);
         if (instant.watch != nullptr) {
             instant.watch->tell(instant.watch->to,
-                                {runner.clock, runner.state, before, facts, entered, bans, choice});
+                                {runner.clock, runner.state, before, facts, barred, bans, choice});
         }
         if (choice.change) {
-            entered |= std::uint32_t{1} << choice.state;
-            use_up(instant, choice.used_up);
-            enter_state(instant, choice.state, choice.cause);
+            entered = true;
+            change_state(instant, choice);
             meter_bits = instant.levels_changed ? meter_facts(chart, runner) : meter_bits;
-        }
-        if (choice.barred && !choice.change) {
-            start_timer(runner, timer::retry, barred_pause);
+        } else if (choice.barred) {
+            hold_back(instant, choice.barred_state);
         }
         motion_changed = motion_changed || choice.change;
         const bool jumped = motion_changed && plan_motion(instant);
@@ -207,7 +243,7 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     }
     runner.lasting = fact::lasting_of(facts.fixed);
     tell_refusals(instant, facts);
-    return entered != 0;
+    return entered;
 }
 
 /// Ends the waits that are over.
@@ -218,7 +254,7 @@ void reach_timers(Instant& instant) {
             continue;
         }
         stop_timer(runner, i);
-        instant.turned = instant.turned || i == timer::coyote;
+        instant.turned = instant.turned || i == timer::landing;
         if (i >= timer::refill_first) {
             instant.rates_changed = true;
         } else if (i >= timer::cooldown_first) {
@@ -273,7 +309,7 @@ void work_instant(Instant& instant) {
     if (runner.struck) {
         take_push(instant);
     }
-    if (runner.stale) {
+    if (runner.levels_moved) {
         take_levels(instant);
     }
     instant.levels_changed = reach_marks(instant) || runner.stale;
@@ -303,9 +339,15 @@ void give_up_motion(Instant& instant) {
     instant.facts_changed = true;
 }
 
-void finish_leg(Instant& instant) {
+void reach_by_leg(Instant& instant, double reach) {
+    if (instant.crossed == 0 && instant.runner.condition_due <= reach) {
+        instant.crossed = reach_speeds(instant.chart, instant.runner);
+    }
+}
+
+void finish_leg(Instant& instant, double reach) {
     RunnerState& runner = instant.runner;
-    if (runner.leg_end != LegEnd::landing || runner.leg_due > runner.clock) {
+    if (runner.leg_end != LegEnd::landing || runner.leg_due > reach) {
         return;
     }
     runner.position.z = runner.floor;
@@ -349,7 +391,10 @@ void continue_leg(Instant& instant) {
         plan_landing(instant.chart, runner);
     } else {
         // A jump of the speed may have crossed a mark.
-        instant.facts_changed = plan_motion(instant) && !instant.chart.speed_marks.empty();
+        const bool jumped = plan_motion(instant);
+        instant.facts_changed =
+            instant.facts_changed ||
+            (jumped && (instant.chart.speed_marks.size() + instant.chart.rise_marks.size() != 0));
     }
     // What is due at this very moment has been left to the next tick's start (see advance.cpp). Steps of slow
     // changes are counted from the clock, so planning anew would find the step after it.

@@ -16,8 +16,11 @@ void give_up_motion(Instant& instant);
 /// Returns false if time must be let pass step by step.
 bool follow_turn(Instant& instant, double dt);
 
-/// Comes down on the open ground if the leg that has just ended leads there.
-void finish_leg(Instant& instant);
+/// Takes in what the leg comes to by `reach`, the end of the instant, before any input can change it.
+void reach_by_leg(Instant& instant, double reach);
+
+/// Comes down on the open ground if the leg leads there by `reach`, the end of the instant.
+void finish_leg(Instant& instant, double reach);
 
 /// Plans the leg anew where no fact has changed: a turn of the look or the stick, or a leg's end.
 void continue_leg(Instant& instant);

@@ -13,22 +13,27 @@ namespace cursimeter::detail {
 namespace {
 
 void change_move(Instant& instant, const Move& move) {
-    instant.runner.around.cornered = false;
-    if (!take_move(instant.runner, move.forward, move.side)) {
+    RunnerState& runner = instant.runner;
+    runner.around.cornered = false;
+    const glm::dvec2 before(runner.move_forward, runner.move_side);
+    if (!take_move(runner, move.forward, move.side)) {
         instant.report.intent_mended = true;
     }
-    instant.wanted_changed = true;
-    const std::uint8_t moving = moving_facts(instant.chart, instant.runner);
-    instant.facts_changed = instant.facts_changed || moving != instant.runner.moving;
-    instant.runner.moving = moving;
+    instant.wanted_changed =
+        instant.wanted_changed || before != glm::dvec2(runner.move_forward, runner.move_side);
+    const std::uint8_t moving = moving_facts(instant.chart, runner);
+    instant.facts_changed = instant.facts_changed || moving != runner.moving;
+    runner.moving = moving;
 }
 
 void change_look(Instant& instant, const Look& look) {
-    if (!take_look(instant.runner, look.yaw, look.pitch)) {
+    RunnerState& runner = instant.runner;
+    const glm::dvec2 before(runner.look_yaw, runner.look_pitch);
+    if (!take_look(runner, look.yaw, look.pitch)) {
         instant.report.intent_mended = true;
     }
-    instant.runner.around.cornered = false;
-    instant.turned = true;
+    runner.around.cornered = false;
+    instant.turned = instant.turned || before != glm::dvec2(runner.look_yaw, runner.look_pitch);
 }
 
 }  // namespace
@@ -105,6 +110,7 @@ void take_start(Instant& instant, const Intent& intent) {
     if (faces_movement != runner.faces_movement) {
         runner.faces_movement = faces_movement;
         change_move(instant, {runner.move_forward, runner.move_side});
+        instant.wanted_changed = true;
     }
     std::uint32_t changed = intent.held ^ runner.held;
     while (changed != 0) {

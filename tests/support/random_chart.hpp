@@ -1,0 +1,317 @@
+#pragma once
+
+#include <random>
+
+#include "support/bearer.hpp"
+
+/// Random valid charts, with drills for them, in numbers as people write them: 0.1 s, 5 m/s, half of it, so that
+/// times, levels and speeds coincide as they do in real charts.
+namespace support {
+
+class RandomChart {
+  public:
+    explicit RandomChart(unsigned seed) : dice_(seed) {}
+
+    /// A chart that `compile` takes.
+    [[nodiscard]] ChartSpec chart() {
+        for (;;) {
+            ChartSpec spec = any_chart();
+            try {
+                static_cast<void>(compile(spec));
+                return spec;
+            } catch (const ChartError&) {
+                continue;  // terms that contradict each other, and the like
+            }
+        }
+    }
+
+    /// Presses, moves and turns on a grid of times.
+    [[nodiscard]] DrillSpec drill(const ChartSpec& chart, double seconds) {
+        DrillSpec drill;
+        drill.name = "random";
+        drill.seconds = seconds;
+        drill.press_seconds = one_of({0.05, 0.1, 0.02});
+        const double grid = one_of({0.05, 0.1, 0.25, 1.0 / 60.0, 0.01});
+        std::vector<bool> down(chart.actions.size());
+        StepSpec first;
+        first.move = Move{1.0, 0.0};
+        drill.steps.push_back(first);
+        for (double at = 0.0; at < seconds;) {
+            at += grid * (1 + below(8));
+            if (at >= seconds) {
+                break;
+            }
+            drill.steps.push_back(step(chart, down, at));
+        }
+        return drill;
+    }
+
+    unsigned below(unsigned count) { return static_cast<unsigned>(dice_() % count); }
+    bool chance(unsigned percent) { return below(100) < percent; }
+    double one_of(std::initializer_list<double> values) {
+        return values.begin()[below(static_cast<unsigned>(values.size()))];
+    }
+
+  private:
+    std::string any(std::initializer_list<const char*> words) {
+        return words.begin()[below(static_cast<unsigned>(words.size()))];
+    }
+
+    StepSpec step(const ChartSpec& chart, std::vector<bool>& down, double at) {
+        StepSpec step;
+        step.at = at;
+        for (std::size_t i = 0; i < chart.actions.size(); ++i) {
+            if (chance(25)) {
+                (down[i] ? step.release : step.hold).push_back(chart.actions[i].name);
+                down[i] = !down[i];
+            } else if (!down[i] && chance(15)) {
+                step.press.push_back(chart.actions[i].name);
+            }
+        }
+        if (chance(40)) {
+            const double diagonal = std::sqrt(0.5);
+            const std::vector<Move> moves{{1.0, 0.0},  {1.0, 0.0}, {1.0, 0.0},
+                                          {0.0, 0.0},  {0.0, 0.0}, {0.0, 1.0},
+                                          {-1.0, 0.0}, {0.5, 0.0}, {diagonal, diagonal}};
+            step.move = moves[below(static_cast<unsigned>(moves.size()))];
+        }
+        if (chance(25)) {
+            step.look = LookSpec{Degrees{45.0 * below(8)}, Degrees{15.0 * below(3)}};
+        }
+        return step;
+    }
+
+    ChartSpec any_chart() {
+        ChartSpec spec;
+        spec.name = "random";
+        spec.body.gravity = one_of({10.0, 20.0, 9.81});
+        spec.body.coyote = one_of({0.0, 0.1});
+        for (const char* name : {"sprint", "dash", "jump"}) {
+            spec.actions.push_back({.name = name, .press = chance(20) ? PressMode::toggle : PressMode::hold});
+            spec.actions.back().buffer = chance(30) ? one_of({0.1, 0.05, 0.2}) : 0.0;
+        }
+        const unsigned meters = below(3);
+        for (unsigned i = 0; i < meters; ++i) {
+            spec.meters.push_back(meter(i));
+        }
+        if (meters == 2 && chance(40)) {
+            scale(spec.meters[0], "breath");
+        }
+        if (meters == 2 && chance(30)) {
+            scale(spec.meters[1], "stamina");
+        }
+        if (chance(50)) {
+            spec.cooldowns.push_back({.name = "wait", .seconds = one_of({0.5, 1.0, 0.3})});
+            spec.cooldowns.back().charges = chance(30) ? 2 : 1;
+            spec.cooldowns.back().begins = chance(30) ? Begins::end : Begins::entry;
+        }
+        if (chance(40)) {
+            spec.modifiers.push_back(modifier(spec));
+        }
+        spec.states.push_back(walk());
+        const unsigned others = 1 + below(5);
+        for (unsigned i = 0; i < others; ++i) {
+            spec.states.push_back(state(spec, i));
+            spec.rank.push_back(spec.states.back().name);
+        }
+        for (std::size_t i = spec.rank.size(); i > 1; --i) {
+            std::swap(spec.rank[i - 1], spec.rank[below(static_cast<unsigned>(i))]);
+        }
+        spec.rank.push_back("walk");
+        if (!spec.modifiers.empty() && chance(50)) {
+            spec.modifiers[0].while_holds = condition(spec, false);
+            spec.modifiers[0].seconds.reset();
+        }
+        return spec;
+    }
+
+    MeterSpec meter(unsigned index) {
+        MeterSpec meter;
+        meter.name = index == 0 ? "stamina" : "breath";
+        meter.capacity = one_of({100.0, 10.0, 60.0});
+        if (chance(70)) {
+            meter.refill = RefillSpec{.rate = meter.capacity * one_of({0.1, 0.2, 0.25, 0.5}),
+                                      .wait = one_of({0.0, 0.5, 1.0})};
+        }
+        if (chance(50)) {
+            meter.spent = SpentSpec{.at = 0.0, .until = meter.capacity * one_of({0.1, 0.3, 0.5})};
+            meter.spent->bars = chance(80);
+        }
+        if (chance(40)) {
+            meter.thresholds = {{.name = "low", .level = meter.capacity * one_of({0.25, 0.5})}};
+        }
+        return meter;
+    }
+
+    void scale(MeterSpec& meter, const char* by) {
+        ScaleSpec scale;
+        scale.by = by;
+        scale.factors = std::vector<double>{one_of({0.5, 0.25}), one_of({1.0, 1.5})};
+        if (meter.refill && chance(50)) {
+            meter.refill->scale.push_back(scale);
+        } else {
+            meter.drain_scale.push_back(scale);
+        }
+    }
+
+    ModifierSpec modifier(const ChartSpec& spec) {
+        ModifierSpec modifier;
+        modifier.name = "brisk";
+        modifier.seconds = one_of({0.5, 1.0, 2.0});
+        modifier.fade_in = chance(30) ? one_of({0.1, 0.2}) : 0.0;
+        modifier.fade_out = chance(30) ? one_of({0.1, 0.2}) : 0.0;
+        std::vector<std::string> what{"speed", "gain", "burst"};
+        if (!spec.meters.empty()) {
+            what.insert(what.end(), {"drain.stamina", "refill.stamina"});
+        }
+        if (!spec.cooldowns.empty()) {
+            what.emplace_back("cooldown.wait");
+        }
+        modifier.affects = {{.what = what[below(static_cast<unsigned>(what.size()))],
+                             .adds = {},
+                             .times = one_of({0.5, 1.5, 2.0})}};
+        return modifier;
+    }
+
+    GainSpec gain() {
+        switch (below(5)) {
+            case 0:
+                return {};
+            case 1:
+                return ease(one_of({0.1, 0.2, 0.05}), one_of({0.1, 0.2}), one_of({0.1, 0.2}));
+            case 2:
+                return curve({{0.0, 0.0}, {0.2, 0.5}, {0.5, 1.0}}, {{0.0, 1.0}, {0.1, 0.5}, {0.4, 0.0}});
+            default:
+                return ramp(one_of({5.0, 10.0, 20.0, 40.0}), one_of({10.0, 20.0}), one_of({10.0, 20.0}));
+        }
+    }
+
+    SpeedSpec speeds() {
+        SpeedSpec speeds;
+        speeds.forward = one_of({2.0, 4.0, 5.0, 6.0, 8.0});
+        if (chance(40)) {
+            speeds.side = 0.5 * *speeds.forward;
+        }
+        return speeds;
+    }
+
+    StateSpec walk() {
+        StateSpec walk = support::state("walk", speeds(), gain());
+        drains(walk, {});
+        walk.stride = chance(25) ? std::optional(one_of({0.8, 1.0})) : std::nullopt;
+        return walk;
+    }
+
+    void drains(StateSpec& state, const std::vector<MeterSpec>& meters) {
+        for (const MeterSpec& meter : meters) {
+            if (chance(40)) {
+                (chance(75) ? state.drain : state.drain_per_metre)
+                    .push_back({meter.name, meter.capacity * one_of({0.1, 0.2, 0.5, 1.0}) * 0.5});
+            } else if (chance(20)) {
+                state.cost.push_back({meter.name, meter.capacity * one_of({0.1, 0.25, 0.5})});
+            }
+        }
+        if (chance(20)) {
+            state.drain_above = one_of({0.0, 1.0, 2.0});
+        }
+    }
+
+    StateSpec state(const ChartSpec& spec, unsigned index) {
+        StateSpec state;
+        state.name = std::string("way") + static_cast<char>('a' + index);
+        const StateKind kinds[]{StateKind::ground, StateKind::ground, StateKind::ground, StateKind::air,
+                                StateKind::slide,  StateKind::burst,  StateKind::fly};
+        state.kind = kinds[below(7)];
+        state.speed = speeds();
+        state.gain = gain();
+        state.enter = condition(spec, true);
+        if (chance(50)) {
+            state.stay = condition(spec, false);
+        }
+        drains(state, spec.meters);
+        switch (*state.kind) {
+            case StateKind::air:
+                state.air.steer = one_of({0.0, 5.0, 10.0});
+                if (chance(70)) {
+                    state.launch.heights = std::vector<double>{one_of({0.5, 1.0, 1.25})};
+                    if (chance(50)) {
+                        state.launch.by = "jump";
+                        state.launch.least = 0.25;
+                    }
+                }
+                break;
+            case StateKind::slide:
+                state.slide.friction = one_of({0.0, 2.0, 5.0});
+                state.slide.boost = one_of({0.0, 1.0, 2.0});
+                break;
+            case StateKind::burst:
+                state.burst.seconds = one_of({0.1, 0.2, 0.25});
+                if (chance(50)) {
+                    state.burst.speed = one_of({10.0, 8.0, 20.0});
+                } else {
+                    state.burst.metres = one_of({0.5, 2.0, 3.0});
+                }
+                state.burst.after = chance(40) ? After::keep : chance(50) ? After::stop : After::target;
+                break;
+            case StateKind::fly:
+                state.fly.up = "jump";
+                state.fly.climb = one_of({2.0, 4.0});
+                state.fly.sink = one_of({0.0, 1.0});
+                break;
+            case StateKind::ground:
+            case StateKind::wall:
+                break;
+        }
+        if (!spec.cooldowns.empty() && chance(40)) {
+            state.cooldown = "wait";
+        }
+        state.again = chance(15) ? std::optional(true) : std::nullopt;
+        state.stride = chance(15) ? std::optional(one_of({0.8, 1.0, 0.5})) : std::nullopt;
+        return state;
+    }
+
+    std::string term(const ChartSpec& spec, bool momentary) {
+        std::vector<std::string> terms{
+            any({"speed", "speed", "speed", "time", "time"}) == "speed"
+                ? "speed " + any({">", ">=", "<", "<="}) + " " +
+                      any({"1", "2", "2.5", "3", "4", "4.2", "5", "6"})
+                : "time " + any({"<", "<", ">"}) + " " + any({"0.1", "0.2", "0.5", "1", "0.3"}),
+            any({"sprint on", "not sprint on", "dash on", "jump on"}),
+            any({"moving", "not moving", "moving forward"}),
+            any({"grounded", "grounded", "not grounded"}),
+        };
+        if (momentary) {
+            terms.push_back(any({"dash pressed", "jump pressed", "sprint pressed", "dash released"}));
+            terms.push_back(any({"dash pressed", "jump pressed"}));
+        }
+        for (const MeterSpec& meter : spec.meters) {
+            terms.push_back(meter.name + " " + any({">=", ">", "<", "<="}) + " " +
+                            any({"0", "10%", "25%", "50%", "100%"}));
+            if (meter.spent) {
+                terms.push_back(any({"", "not "}) + meter.name + " spent");
+            }
+        }
+        if (!spec.cooldowns.empty()) {
+            terms.push_back(any({"wait ready", "not wait ready"}));
+        }
+        if (!spec.modifiers.empty()) {
+            terms.push_back(any({"brisk active", "not brisk active"}));
+        }
+        return terms[below(static_cast<unsigned>(terms.size()))];
+    }
+
+    Condition condition(const ChartSpec& spec, bool momentary) {
+        std::vector<std::vector<std::string>> clauses(chance(20) ? 2 : 1);
+        for (std::vector<std::string>& clause : clauses) {
+            const unsigned terms = 1 + below(3);
+            for (unsigned i = 0; i < terms; ++i) {
+                clause.push_back(term(spec, momentary));
+            }
+        }
+        return Condition(clauses);
+    }
+
+    std::mt19937 dice_;
+};
+
+}  // namespace support
