@@ -27,6 +27,6 @@ int main() {
     }
 }
 // expected output:
-//  20 Hz: 2.10 m/s, 10.159 m from the boat, body within 0.00 rad of the look
-//  60 Hz: 2.10 m/s, 10.159 m from the boat, body within 0.00 rad of the look
-// 240 Hz: 2.10 m/s, 10.159 m from the boat, body within 0.00 rad of the look
+//  20 Hz: 2.10 m/s, 10.132 m from the boat, body within 0.00 rad of the look
+//  60 Hz: 2.10 m/s, 10.132 m from the boat, body within 0.00 rad of the look
+// 240 Hz: 2.10 m/s, 10.132 m from the boat, body within 0.00 rad of the look

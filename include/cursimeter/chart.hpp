@@ -60,7 +60,7 @@ class Chart {
     [[nodiscard]] std::size_t modifier_count() const;
     [[nodiscard]] std::size_t block_count() const;
 
-    /// Names by index; throws std::out_of_range for an id of another chart.
+    /// Names by index; throws ChartError for an id that the chart has not.
     [[nodiscard]] const std::string& name(StateId id) const;
     [[nodiscard]] const std::string& name(ActionId id) const;
     [[nodiscard]] const std::string& name(MeterId id) const;

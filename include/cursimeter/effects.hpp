@@ -8,8 +8,9 @@
 /// What a game does to a runner besides moving it: potions, boosts, bans, refunds; and what it reads back.
 ///
 /// All of it happens between two ticks, at the runner's clock, allocates nothing and takes well under a
-/// microsecond. The next report tells of it. Ids must be the chart's own: others throw std::out_of_range.
-/// Values that are out of range throw ChartError and change nothing.
+/// microsecond. The next report tells of it. The runner and the ids must be the chart's own: others
+/// throw ChartError, as do values that are out of range, and nothing is changed. Within a tick, where nothing is thrown,
+/// `Report::refusal` tells the same.
 namespace cursimeter {
 
 /// Takes an amount from a meter if it holds as much. Returns whether it did; on false nothing has changed.
@@ -47,6 +48,10 @@ struct ModifierReading {
 };
 [[nodiscard]] ModifierReading read_modifier(const Chart& chart, const Runner& runner, ModifierId modifier);
 
+/// Uses a charge of a cooldown for something that the game does itself: a throw, a shout. Returns whether one was ready;
+/// on false nothing has changed. The wait begins at once.
+[[nodiscard]] bool try_use(const Chart& chart, Runner& runner, CooldownId cooldown);
+
 struct CooldownReading {
     bool ready = true;
     int charges = 1;        ///< that can be used now
@@ -65,6 +70,10 @@ int unblock(const Chart& chart, Runner& runner, BlockId block);
 /// How often a block is in force.
 [[nodiscard]] int blocked(const Chart& chart, const Runner& runner, BlockId block);
 
+/// Holds an action on, whatever its key says, until it is let go of with `on` false: so a cut-scene starts a sprint and
+/// stops it again. Blocks ban it all the same; no press is told of. Takes effect at the next tick.
+void hold_action(const Chart& chart, Runner& runner, ActionId action, bool on);
+
 /// Whether a state could be entered now, if its key went down now. If not, `cause` names what keeps it out:
 /// the first term that fails, a block, or that it may not follow the present state.
 struct Possibility {
@@ -73,7 +82,7 @@ struct Possibility {
 };
 [[nodiscard]] Possibility could_enter(const Chart& chart, const Runner& runner, StateId state);
 /// Enters a state whatever its conditions say, free of cost and charge. It is kept as long as its `stay`
-/// holds. Returns the events of entering.
+/// holds: one that a held key keeps ends at the next tick, unless `hold_action` holds that action. Returns the events of entering.
 Report force_state(const Chart& chart, Runner& runner, StateId state);
 
 /// What modifiers of "turn" make of the game's own rate at which a body turns, in rad/s.

@@ -22,7 +22,11 @@ struct Presentation {
     double cadence = 0.0;       ///< steps per second at the present speed
     Seconds time_in_state{0.0};
 };
+/// By the facing: the look, or under Facing::movement the way it goes (at rest the look: nothing remembers the way it
+/// came). Throws ChartError for a runner of another chart.
 [[nodiscard]] Presentation present(const Chart& chart, const Runner& runner);
+/// By the body's own direction, such as `BodyFacing::yaw`, in rad.
+[[nodiscard]] Presentation present(const Chart& chart, const Runner& runner, double yaw);
 
 /// Which of the last two states an animation shows, and how much.
 class Blend {

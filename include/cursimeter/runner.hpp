@@ -52,8 +52,10 @@ class Runner {
     /// Time simulated since spawning. Respawn within a million seconds:
     /// beyond, the clock's rounding comes near the width of an instant.
     [[nodiscard]] Seconds clock() const { return Seconds{state_.clock}; }
-    /// Whether the action is on: held down, or switched on in toggle mode. Blocks that ban it do not count here.
-    [[nodiscard]] bool on(ActionId action) const { return (state_.on & key_bit(action)) != 0; }
+    /// Whether the action is on: held down, switched on in toggle mode, or held by the game. Blocks that ban it do not count here.
+    [[nodiscard]] bool on(ActionId action) const {
+        return ((state_.on | state_.held_by_game) & key_bit(action)) != 0;
+    }
     /// The press mode in force for this runner.
     [[nodiscard]] PressMode press_mode(ActionId action) const {
         return (state_.toggles & key_bit(action)) != 0 ? PressMode::toggle : PressMode::hold;
@@ -87,7 +89,7 @@ void place(const Chart& chart, Runner& runner, const Placement& placement);
 
 /// An impulse from outside: knockback, recoil, a jump pad.
 struct Push {
-    glm::dvec3 direction{1.0, 0.0, 0.0};  ///< of any length; only its heading counts
+    glm::dvec3 direction{1.0, 0.0, 0.0};  ///< of any length; its upward part counts where `lift` is 0
     double strength = 0.0;                ///< m/s, 0 to 10,000
     double lift = 0.0;  ///< 0 to 1: the part of the strength that goes upward, into its own velocity
     double seconds =
@@ -99,7 +101,7 @@ struct Push {
 /// Pushes the runner from the next tick's start on. On open ground it is carried strength * seconds / 2 m
 /// along the direction; nothing is stored or restored afterwards. Two pushes act at once; a further one is
 /// joined to the one that ends first, so that it carries as far. Throws ChartError if a value is out of
-/// range. Returns whether it did anything (a direction without a heading needs lift 1).
+/// range. Returns whether it did anything (a direction of no length needs lift 1).
 bool push(Runner& runner, const Push& push);
 
 /// Overrides an action's press mode for this runner, as a player's setting. Changing it switches the

@@ -37,7 +37,12 @@ struct Plan {
     /// m; 2 mm into each barrier that the runner leans against, so that the game's collision finds out whether
     /// it is still there. One that holds is kept, told or not.
     glm::dvec3 lean{0.0};
-    Capsule body;                 ///< at the end of the tick
+    /// m; how far the ground underfoot moves meanwhile: the game carries the runner so far besides.
+    glm::dvec3 carry{0.0};
+    glm::dvec3 ground_velocity{0.0};  ///< m/s, of the ground that it still stands on; 0 in the air
+    Capsule body;                     ///< at the end of the tick
+    Capsule full_body;                ///< for `Contacts::headroom`
+    double reach = 0.0;  ///< m; how far off a wall counts as at hand; 0: the chart has no use for walls
     bool keeps_to_ground = true;  ///< it stands at the end: the game lets it down onto steps and slopes
     double step_height = 0.0;     ///< m
     double slope_cosine = 0.0;    ///< of the steepest ground that it can stand on

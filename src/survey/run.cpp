@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/survey/run.hpp>
+#include <optional>
 
 #include "survey/run_watched.hpp"
 
@@ -92,6 +93,81 @@ class Recorder {
     Run run_;
 };
 
+/// Hands on each choice that is made, and finds when facts change that nothing in the run waits for: by playing copies of
+/// the tick up to moments inside it. The run itself is not touched.
+class Onlooker {
+  public:
+    Onlooker(const Chart& chart, const detail::ChoiceWatch& to) : chart_(chart), to_(to) {
+        if (to.tell != nullptr) {
+            heard_ = {this, [](void* self, const detail::Choosing& made) {
+                          static_cast<Onlooker*>(self)->tell(made);
+                      }};
+        }
+    }
+    [[nodiscard]] bool wanted() const { return to_.tell != nullptr; }
+    [[nodiscard]] const detail::ChoiceWatch& choices() const { return heard_; }
+
+    void look_between(const Runner& before, const Intent& intent, const Terrain* world, double seconds,
+                      const Runner& after) {
+        constexpr int most_changes = 16, halvings = 20;
+        const std::optional<detail::Choosing> at_end = seen(after);
+        const double begin = before.clock().value;
+        for (int i = 0; i < most_changes && last_ && at_end && last_->now != at_end->now; ++i) {
+            double low = std::max(0.0, last_->clock - begin), high = seconds;
+            std::optional<detail::Choosing> changed = at_end;
+            for (int step = 0; step < halvings; ++step) {
+                const double middle = 0.5 * (low + high);
+                const std::optional<detail::Choosing> there = seen(played(before, intent, world, middle));
+                if (there && there->now == last_->now) {
+                    low = middle;
+                } else {
+                    high = middle;
+                    changed = there;
+                }
+            }
+            if (!changed) {
+                break;  // a choice that is told already
+            }
+            tell(*changed);
+        }
+        if (at_end) {
+            tell(*at_end);
+        }
+    }
+
+  private:
+    void tell(const detail::Choosing& made) {
+        to_.tell(to_.to, made);
+        last_ = made;
+        if (made.choice.change) {
+            last_.reset();  // what the state is next, the next choice of the same instant tells
+        }
+    }
+    [[nodiscard]] std::optional<detail::Choosing> seen(const Runner& runner) const {
+        std::optional<detail::Choosing> found;
+        detail::look_on_now(chart_, runner, {&found, [](void* to, const detail::Choosing& made) {
+                                                 *static_cast<std::optional<detail::Choosing>*>(to) = made;
+                                             }});
+        return found;
+    }
+    [[nodiscard]] Runner played(const Runner& before, const Intent& intent, const Terrain* world,
+                                double seconds) const {
+        Runner copy = before;
+        Intent part = intent;
+        std::size_t count = 0;
+        while (count < intent.changes.size() && intent.changes[count].at < seconds) {
+            ++count;
+        }
+        part.changes = intent.changes.subspan(0, count);
+        static_cast<void>(detail::advance_watched(chart_, copy, part, world, Seconds{seconds}, {}));
+        return copy;
+    }
+
+    const Chart& chart_;
+    detail::ChoiceWatch to_, heard_;
+    std::optional<detail::Choosing> last_;
+};
+
 }  // namespace
 
 std::vector<double> even_ticks(double rate, Seconds seconds) {
@@ -124,6 +200,7 @@ Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
     Runner runner = drill.spawn(chart);
     DrillPlayer player(drill, runner);
     Recorder recorder(chart, runner, keep_samples);
+    Onlooker onlooker(chart, watch.choices);
     std::optional<CourseTerrain> terrain;
     std::optional<LegClock> clock;
     if (course != nullptr) {
@@ -142,9 +219,12 @@ Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
         }
         const Terrain* world = terrain ? &*terrain : nullptr;
         const Report report =
-            detail::advance_watched(chart, runner, intent, world, Seconds{end - begin}, watch.choices);
+            detail::advance_watched(chart, runner, intent, world, Seconds{end - begin}, onlooker.choices());
         if (watch.end) {
             watch.end(runner, report);
+        }
+        if (onlooker.wanted()) {
+            onlooker.look_between(before, intent, world, end - begin, runner);
         }
         recorder.tick(begin, end, report, runner);
         if (clock) {

@@ -97,12 +97,18 @@ WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
     TickWatch watching;
     watching.choices.to = &watched.moments;
     watching.choices.tell = [](void* to, const detail::Choosing& made) {
-        static_cast<std::vector<Moment>*>(to)->push_back(
-            {made.clock, StateId{made.state}, made.now, made.barred, made.bans.states,
-             StateId{made.choice.state}, made.choice.change, made.choice.cause});
+        auto& moments = *static_cast<std::vector<Moment>*>(to);
+        const Moment moment{made.clock,         StateId{made.state}, made.now,
+                            made.barred,        made.bans.states,    StateId{made.choice.state},
+                            made.choice.change, made.choice.cause};
+        const bool news = moments.empty() || moment.changed || moments.back().changed ||
+                          moments.back().facts != moment.facts || moments.back().banned != moment.banned ||
+                          moments.back().held_back != moment.held_back;
+        if (news) {
+            moments.push_back(moment);
+        }
     };
-    static_cast<void>(run_watched(chart, drill, course, tick_ends, false, watching));
-    watched.run = run_watched(chart, drill, course, tick_ends, keep_samples, {});
+    watched.run = run_watched(chart, drill, course, tick_ends, keep_samples, watching);
     return watched;
 }
 

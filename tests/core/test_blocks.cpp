@@ -180,5 +180,5 @@ TEST_CASE("mistakes in blocks are told with their mends") {
     CHECK(complaint([&] { static_cast<void>(chart.block("convesation")); }) ==
           "the chart has no block named 'convesation'; did you mean 'conversation'?");
     Runner runner = spawn(chart);
-    CHECK_THROWS_AS(block(chart, runner, BlockId{5}), std::out_of_range);
+    CHECK_THROWS_AS(block(chart, runner, BlockId{5}), ChartError);
 }

@@ -176,7 +176,7 @@ TEST_CASE("ids by name, and the nearest name when there is none") {
     CHECK(chart.capacity(chart.meter("stamina")) == 100.0);
     CHECK(complaint([&] { static_cast<void>(chart.action("sprit")); }) ==
           "the chart has no action named 'sprit'; did you mean 'sprint'?");
-    CHECK_THROWS_AS(chart.name(StateId{9}), std::out_of_range);
+    CHECK_THROWS_AS(chart.name(StateId{9}), ChartError);
 }
 
 TEST_CASE("a chart's digest changes with everything that shapes a run") {

@@ -426,6 +426,6 @@ TEST_CASE("mistakes in modifiers are told with their mends") {
           "grant: source 0 with strength 3 is out of range; give a source of 0 to 250 and a strength of 0.01 "
           "to "
           "2.55");
-    CHECK_THROWS_AS(grant(chart, runner, ModifierId{7}), std::out_of_range);
+    CHECK_THROWS_AS(grant(chart, runner, ModifierId{7}), ChartError);
     CHECK(digest(runner) == before);
 }

@@ -269,3 +269,24 @@ TEST_CASE("a runner that begins inside a box is put outside, or, deep inside, is
     CHECK(inside.runner.crushed());
     CHECK(inside.runner.position() == glm::dvec3(0.3, 0.0, 0.0));  // held until there is room
 }
+
+TEST_CASE("a wall at hand is known during a burst, too") {
+    ChartSpec spec = wall_runner();
+    spec.actions.push_back({.name = "dash"});
+    StateSpec dash = kind("dash", StateKind::burst);
+    dash.burst.speed = 10.0;
+    dash.burst.seconds = 0.3;
+    dash.enter = Condition{"dash pressed"};
+    add_first(spec, dash);
+    const Chart chart = compile(spec);
+    const Course course(walled(40.0));
+    CourseTerrain terrain(course, chart);
+    Runner runner = spawn(chart, {{1.0, 0.0, 2.0}, 0.0});
+    Intent intent;
+    intent.hold(chart.action("dash"));
+    for (int i = 0; i < 12; ++i) {
+        static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0}));
+        CHECK(runner.state() == chart.state("dash"));
+    }
+    CHECK(runner.by_wall());
+}

@@ -104,9 +104,7 @@ struct alignas(128) RunnerState {
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint32_t chart_tag = 0;
-    std::uint32_t ticking = 0;  ///< bit per timer
     std::uint16_t held = 0;
-    std::uint16_t on = 0;  ///< bans apart
     LegKind leg : 2 = LegKind::steady;
     Trend trend : 2 = Trend::level;
     bool straight : 1 = true;   ///< the leg's velocity keeps its line
@@ -120,18 +118,22 @@ struct alignas(128) RunnerState {
     LegEnd leg_end : 2 = LegEnd::replan;
     bool due_on_leg : 1 =
         true;  ///< false: condition_due is the same on any leg; true also where that is not known
-    std::uint8_t by_distance = 0;  ///< bit per meter that is draining by the metre
+    std::uint8_t by_distance = 0;     ///< bit per meter that is draining by the metre
+    std::uint8_t modifier_count = 0;  ///< at work: those of `modifiers` from this one on are free
 
     // While the speed changes one more line is read, and while the look turns a fourth.
     glm::dvec3 acceleration{0.0};  ///< of a ramp leg
     double leg_due = 0.0;          ///< end of the leg
     double condition_due = 0.0;    ///< something that a condition may read changes
     glm::dvec2 facing{1.0, 0.0};
-    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
     glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
     Surroundings around;
 
     // Read or written at instants.
+    std::uint32_t ticking = 0;                                 ///< bit per timer
+    std::uint16_t on = 0;                                      ///< bans apart
+    std::uint16_t held_by_game = 0;                            ///< on whatever the keys say
+    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
     std::uint32_t lasting =
         0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered

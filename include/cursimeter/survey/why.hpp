@@ -51,12 +51,12 @@ struct Standing {
 /// The moment as it would be if a term held, or did not.
 [[nodiscard]] Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds);
 
-/// A run with every choice that was made in it, and those besides at which a fact changed that changed nothing.
+/// A run with every choice that was made in it, and each moment, to a microsecond, at which a fact changed that changed nothing.
 struct WatchedRun {
     Run run;
     std::vector<Moment> moments;  ///< in order of time; none between two means that nothing changed
 };
-/// `run`, watched: the same run. `course` may be null: open ground.
+/// `run`, watched: the same run, bit for bit. `course` may be null: open ground.
 [[nodiscard]] WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
                                std::span<const double> tick_ends, bool keep_samples = false);
 

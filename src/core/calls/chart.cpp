@@ -5,6 +5,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/findings.hpp"
+#include "core/runner/pair.hpp"
 
 namespace cursimeter {
 namespace {
@@ -41,16 +42,16 @@ std::size_t Chart::cooldown_count() const {
 }
 
 const std::string& Chart::name(StateId id) const {
-    return data_->states.at(id.index).name;
+    return detail::named(data_->states, id.index, "state").name;
 }
 const std::string& Chart::name(ActionId id) const {
-    return data_->actions.at(id.index).name;
+    return detail::named(data_->actions, id.index, "action").name;
 }
 const std::string& Chart::name(MeterId id) const {
-    return data_->meters.at(id.index).name;
+    return detail::named(data_->meters, id.index, "meter").name;
 }
 const std::string& Chart::name(CooldownId id) const {
-    return data_->cooldowns.at(id.index).name;
+    return detail::named(data_->cooldowns, id.index, "cooldown").name;
 }
 
 std::size_t Chart::modifier_count() const {
@@ -60,10 +61,10 @@ std::size_t Chart::block_count() const {
     return data_->blocks.size();
 }
 const std::string& Chart::name(ModifierId id) const {
-    return data_->modifiers.at(id.index).name;
+    return detail::named(data_->modifiers, id.index, "modifier").name;
 }
 const std::string& Chart::name(BlockId id) const {
-    return data_->blocks.at(id.index).name;
+    return detail::named(data_->blocks, id.index, "block").name;
 }
 
 StateId Chart::state(std::string_view name) const {
@@ -90,19 +91,19 @@ const std::vector<std::string>& Chart::zones() const {
     return data_->zones;
 }
 Capsule Chart::body(StateId id) const {
-    const bool low = data_->states.at(id.index).low;
+    const bool low = detail::named(data_->states, id.index, "state").low;
     return {data_->body.radius, low ? data_->body.low_height : data_->body.height};
 }
 StateKind Chart::kind(StateId id) const {
-    return data_->states.at(id.index).kind;
+    return detail::named(data_->states, id.index, "state").kind;
 }
 
 double Chart::capacity(MeterId id) const {
-    return data_->meters.at(id.index).capacity;
+    return detail::named(data_->meters, id.index, "meter").capacity;
 }
 std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
     std::vector<MeterThreshold> thresholds;
-    for (const detail::Mark& mark : data_->meters.at(id.index).marks) {
+    for (const detail::Mark& mark : detail::named(data_->meters, id.index, "meter").marks) {
         const auto reads = [&](const detail::Term& term) {
             return term.derived && (mark.derived_bit >> term.bit & 1U) != 0;
         };
@@ -115,13 +116,13 @@ std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
 }
 
 std::optional<SpentSpec> Chart::spent(MeterId id) const {
-    return data_->meters.at(id.index).spent;
+    return detail::named(data_->meters, id.index, "meter").spent;
 }
 const std::vector<LevelSpec>& Chart::named_levels(MeterId id) const {
-    return data_->meters.at(id.index).thresholds;
+    return detail::named(data_->meters, id.index, "meter").thresholds;
 }
 PressMode Chart::press_mode(ActionId id) const {
-    return data_->actions.at(id.index).press;
+    return detail::named(data_->actions, id.index, "action").press;
 }
 std::uint64_t Chart::digest() const {
     return data_->digest;

@@ -16,6 +16,7 @@
 #include "core/runner/charges.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/levels.hpp"
+#include "core/runner/pair.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
 #include "core/tick/entry.hpp"
@@ -44,7 +45,7 @@ double checked_amount(const char* what, double amount) {
 bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount) {
     static_cast<void>(chart.name(meter));
     checked_amount("try_spend", amount);
-    RunnerState& state = RunnerAccess::state(runner);
+    RunnerState& state = detail::paired(chart, runner, "try_spend");
     if (detail::level_now(chart.data(), state, meter.index) < amount) {
         return false;
     }
@@ -60,7 +61,7 @@ bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount)
 double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
     const double capacity = chart.capacity(meter);
     checked_amount("grant", amount);
-    RunnerState& state = RunnerAccess::state(runner);
+    RunnerState& state = detail::paired(chart, runner, "grant");
     detail::write_levels(chart.data(), state);
     double& level = state.meters[meter.index].level;
     const double before = level;
@@ -71,13 +72,13 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
 }
 
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant) {
-    const detail::CompiledModifier& kind = chart.data().modifiers.at(modifier.index);
+    const detail::CompiledModifier& kind = detail::named(chart.data().modifiers, modifier.index, "modifier");
     if (!(grant.strength >= 0.01) || !(grant.strength <= 2.55) || grant.source > 250) {
         refuse("grant",
                fmt::format("source {} with strength {} is out of range", grant.source, grant.strength),
                "give a source of 0 to 250 and a strength of 0.01 to 2.55");
     }
-    RunnerState& state = RunnerAccess::state(runner);
+    RunnerState& state = detail::paired(chart, runner, "grant");
     const auto strength = static_cast<std::uint8_t>(grant.strength * 100.0 + 0.5);
     if (!detail::grant_modifier(chart.data(), state, modifier.index, grant.source, strength, kind.seconds)) {
         return false;
@@ -88,7 +89,7 @@ bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant&
 
 bool remove(const Chart& chart, Runner& runner, ModifierId modifier, std::uint8_t source, Removal removal) {
     static_cast<void>(chart.name(modifier));
-    RunnerState& state = RunnerAccess::state(runner);
+    RunnerState& state = detail::paired(chart, runner, "remove");
     const bool any =
         detail::release_modifier(chart.data(), state, modifier.index, source, removal == Removal::at_once);
     if (any) {
@@ -99,7 +100,7 @@ bool remove(const Chart& chart, Runner& runner, ModifierId modifier, std::uint8_
 
 ModifierReading read_modifier(const Chart& chart, const Runner& runner, ModifierId modifier) {
     static_cast<void>(chart.name(modifier));
-    const RunnerState& state = RunnerAccess::state(runner);
+    const RunnerState& state = detail::paired(chart, runner, "read_modifier");
     ModifierReading reading;
     for (const detail::ModifierState& at_work : state.modifiers) {
         if (at_work.strength == 0 || at_work.modifier != modifier.index) {
@@ -119,7 +120,7 @@ ModifierReading read_modifier(const Chart& chart, const Runner& runner, Modifier
 CooldownReading read_cooldown(const Chart& chart, const Runner& runner, CooldownId cooldown) {
     static_cast<void>(chart.name(cooldown));
     const ChartData& data = chart.data();
-    const RunnerState& state = RunnerAccess::state(runner);
+    const RunnerState& state = detail::paired(chart, runner, "read_cooldown");
     const unsigned used = detail::charges_used(state, cooldown.index);
     CooldownReading reading;
     reading.charges = static_cast<int>(data.cooldowns[cooldown.index].charges - used);
@@ -134,39 +135,58 @@ CooldownReading read_cooldown(const Chart& chart, const Runner& runner, Cooldown
     return reading;
 }
 
+bool try_use(const Chart& chart, Runner& runner, CooldownId cooldown) {
+    static_cast<void>(chart.name(cooldown));
+    const ChartData& data = chart.data();
+    RunnerState& state = detail::paired(chart, runner, "try_use");
+    if (!detail::is_ready(data, state, cooldown.index)) {
+        return false;
+    }
+    detail::use_charge(data, state, cooldown.index);
+    detail::leave_cooldown(data, state, cooldown.index);  // what it is used for is over at once
+    detail::wake(state);
+    return true;
+}
+
 int refund(const Chart& chart, Runner& runner, CooldownId cooldown, int charges) {
     static_cast<void>(chart.name(cooldown));
     if (charges < 0) {
         refuse("refund", fmt::format("{} is no number of charges", charges), "give 0 or more");
     }
-    RunnerState& state = RunnerAccess::state(runner);
+    RunnerState& state = detail::paired(chart, runner, "refund");
     detail::wake(state);
     return static_cast<int>(detail::refund_charges(state, cooldown.index, static_cast<unsigned>(charges)));
 }
 
 int block(const Chart& chart, Runner& runner, BlockId block) {
     static_cast<void>(chart.name(block));
-    return detail::begin_block(chart.data(), RunnerAccess::state(runner), block.index);
+    return detail::begin_block(chart.data(), detail::paired(chart, runner, "block"), block.index);
 }
 
 int unblock(const Chart& chart, Runner& runner, BlockId block) {
     static_cast<void>(chart.name(block));
-    return detail::end_block(chart.data(), RunnerAccess::state(runner), block.index);
+    return detail::end_block(chart.data(), detail::paired(chart, runner, "unblock"), block.index);
 }
 
 int blocked(const Chart& chart, const Runner& runner, BlockId block) {
     static_cast<void>(chart.name(block));
-    return RunnerAccess::state(runner).blocks[block.index];
+    return detail::paired(chart, runner, "blocked").blocks[block.index];
+}
+
+void hold_action(const Chart& chart, Runner& runner, ActionId action, bool on) {
+    static_cast<void>(chart.name(action));
+    RunnerState& state = detail::paired(chart, runner, "hold_action");
+    const auto mask = static_cast<std::uint16_t>(1U << action.index);
+    state.held_by_game =
+        static_cast<std::uint16_t>(on ? state.held_by_game | mask : state.held_by_game & ~mask);
+    detail::wake(state);
 }
 
 Possibility could_enter(const Chart& chart, const Runner& runner, StateId state) {
     static_cast<void>(chart.name(state));
-    RunnerState now = RunnerAccess::state(runner);
+    RunnerState now = detail::paired(chart, runner, "could_enter");
     const ChartData& data = chart.data();
-    detail::write_levels(data, now);
-    for (std::size_t i = 0; i < data.meters.size(); ++i) {  // also past marks that nothing watches
-        now.above[i] = detail::marks_at_or_below(data.meters[i], now.meters[i].level);
-    }
+    detail::catch_up_levels(data, now);
     const detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
     const detail::CompiledState& asked = data.states[state.index];
     const int ban = detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});
@@ -198,12 +218,13 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
 }
 
 double turn_rate(const Chart& chart, const Runner& runner, double base) {
-    return detail::modified(chart.data(), RunnerAccess::state(runner), detail::measure::turn, base);
+    return detail::modified(chart.data(), detail::paired(chart, runner, "turn_rate"), detail::measure::turn,
+                            base);
 }
 
 SpeedReading read_speed(const Chart& chart, const Runner& runner) {
     const ChartData& data = chart.data();
-    const RunnerState& state = RunnerAccess::state(runner);
+    const RunnerState& state = detail::paired(chart, runner, "read_speed");
     const detail::WantedParts parts = detail::wanted_parts(data, state);
     const double base = detail::length_of(parts.full);
     SpeedReading reading;
@@ -232,7 +253,7 @@ SpeedReading read_speed(const Chart& chart, const Runner& runner) {
 Report force_state(const Chart& chart, Runner& runner, StateId state) {
     static_cast<void>(chart.name(state));
     Report report;
-    RunnerState& now = RunnerAccess::state(runner);
+    RunnerState& now = detail::paired(chart, runner, "force_state");
     detail::write_levels(chart.data(), now);
     detail::Instant instant{chart.data(), now, report};
     detail::enter_state(instant, state.index, {CauseKind::forced, 0}, detail::Price::free);

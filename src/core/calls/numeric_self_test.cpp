@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x4EFB5AF2A5BB2968U;
+constexpr std::uint64_t known_digest = 0x3220339D44524A77U;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

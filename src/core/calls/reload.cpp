@@ -33,11 +33,16 @@ class Carrier {
         fresh_.above = spawned.above;
         fresh_.flowing = fresh_.draining = fresh_.by_distance = 0;
         fresh_.metered_at = old_.clock;
-        fresh_.derived = 0;
+        fresh_.derived = fresh_.watched = fresh_.momentary = 0;
+        fresh_.lately_left = fresh_.lately_switched = 0;
+        fresh_.levels_moved = 0;
+        fresh_.scales = spawned.scales;
+        fresh_.scaled_until = 0.0;
         fresh_.lasting = 0;
         fresh_.used = 0;
         fresh_.blocks = {};
         fresh_.modifiers = {};
+        fresh_.modifier_count = 0;
         for (unsigned timer = detail::timer::buffer_first; timer < limits::timers; ++timer) {
             detail::stop_timer(fresh_, timer);
         }
@@ -77,7 +82,7 @@ class Carrier {
         }
     }
     void actions() {
-        std::uint16_t held = 0, on = 0, toggles = to_.toggles;
+        std::uint16_t held = 0, on = 0, by_game = 0, toggles = to_.toggles;
         for (std::size_t i = 0; i < from_.actions.size(); ++i) {
             const auto place = place_of(to_.actions, from_.actions[i].name);
             const auto bit = static_cast<std::uint16_t>(1U << i);
@@ -90,6 +95,7 @@ class Carrier {
             const auto there = static_cast<std::uint16_t>(1U << *place);
             held = static_cast<std::uint16_t>((old_.held & bit) != 0 ? held | there : held);
             on = static_cast<std::uint16_t>((old_.on & bit) != 0 ? on | there : on);
+            by_game = static_cast<std::uint16_t>((old_.held_by_game & bit) != 0 ? by_game | there : by_game);
             const bool overridden = ((old_.toggles ^ from_.toggles) & bit) != 0;
             if (overridden) {  // by the player
                 toggles = static_cast<std::uint16_t>((old_.toggles & bit) != 0 ? toggles | there
@@ -102,6 +108,7 @@ class Carrier {
         }
         fresh_.held = held;
         fresh_.on = on;
+        fresh_.held_by_game = by_game;
         fresh_.toggles = toggles;
     }
     void meters() {
@@ -160,6 +167,7 @@ class Carrier {
                 lose("modifier", name);
             }
         }
+        fresh_.modifier_count = static_cast<std::uint8_t>(count);
         std::stable_sort(fresh_.modifiers.begin(),
                          fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count),
                          [](const auto& a, const auto& b) { return a.modifier < b.modifier; });

@@ -12,6 +12,7 @@
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/levels.hpp"
+#include "core/runner/pair.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
 #include "core/want/move_and_look.hpp"
@@ -33,7 +34,7 @@ void take_placement(detail::RunnerState& state, const Placement& placement) {
 }  // namespace
 
 void place(const Chart& chart, Runner& runner, const Placement& placement) {
-    detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    detail::RunnerState& state = detail::paired(chart, runner, "place");
     take_placement(state, placement);
     detail::write_levels(chart.data(), state);
     state.velocity = state.acceleration = glm::dvec3(0.0);
@@ -81,7 +82,7 @@ double Runner::speed_target() const {
 }
 
 glm::dvec3 carrying_velocity(const Chart& chart, const Runner& runner) {
-    return detail::carrying_velocity(chart.data(), detail::RunnerAccess::state(runner));
+    return detail::carrying_velocity(chart.data(), detail::paired(chart, runner, "carrying_velocity"));
 }
 
 glm::dvec3 ground_normal(const Runner& runner) {
@@ -89,7 +90,7 @@ glm::dvec3 ground_normal(const Runner& runner) {
 }
 
 Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown) {
-    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    const detail::RunnerState& state = detail::paired(chart, runner, "cooldown_left");
     static_cast<void>(chart.name(cooldown));  // throws for an id of another chart
     const unsigned timer = detail::timer::cooldown_first + cooldown.index;
     return Seconds{detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
@@ -97,10 +98,7 @@ Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId coold
 }
 
 bool push(Runner& runner, const Push& push) {
-    const glm::dvec3& to = push.direction;
-    const auto within = [](double value, double most) { return value >= 0.0 && value <= most; };
-    if (!std::isfinite(to.x) || !std::isfinite(to.y) || !std::isfinite(to.z) || !within(push.strength, 1e4) ||
-        !within(push.lift, 1.0) || !within(push.seconds, 300.0)) {
+    if (!detail::is_push(push)) {
         throw ChartError({{"push",
                            "has a value that is out of range",
                            "a finite direction, strength 0 to 10000 m/s, lift 0 to 1, seconds 0 to 300",
@@ -112,8 +110,8 @@ bool push(Runner& runner, const Push& push) {
 }
 
 MeterReading read_meter(const Chart& chart, const Runner& runner, MeterId meter) {
-    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    const detail::CompiledMeter& compiled = chart.data().meters.at(meter.index);
+    const detail::RunnerState& state = detail::paired(chart, runner, "read_meter");
+    const detail::CompiledMeter& compiled = detail::named(chart.data().meters, meter.index, "meter");
     const double level = detail::level_now(chart.data(), state, meter.index);
     bool spent = (state.spent >> meter.index & 1U) != 0;
     if (compiled.spent) {  // at a tick's end a latch that closes now is told of in the next tick

@@ -4,6 +4,7 @@
 
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/footing.hpp"
+#include "core/contact/intake.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/numbers/space.hpp"
@@ -23,24 +24,20 @@ using detail::Surroundings;
 constexpr double least_shortfall = 1e-3, least_part = 0.02;
 /// How far a plan leans into barriers, m.
 constexpr double lean_depth = 0.002;
-/// Ground that the runner moves away from this fast, m/s, does not hold it: it has just jumped.
-constexpr double leaving_speed = 0.01;
-
-bool is_finite(const glm::dvec3& v) {
-    return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z);
-}
-
-/// Takes from the velocity what the runner was kept from along the way that it wanted to go.
-void lose_shortfall(RunnerState& runner, const glm::dvec3& wanted, const glm::dvec3& moved) {
-    // On the ground, steps and slopes move it up and down besides.
-    const bool level = runner.around.grounded;
-    const glm::dvec3 way(wanted.x, wanted.y, level ? 0.0 : wanted.z);
+/// Takes from the velocity what the runner was kept from along the way that it wanted to go. `along` is the ground that it
+/// stands on or has come to: what points into that is the landing's, and steps and slopes move it up and down besides.
+void lose_shortfall(RunnerState& runner, const glm::dvec3& wanted, const glm::dvec3& moved,
+                    const glm::dvec3* ground) {
+    const auto flattened = [&](const glm::dvec3& way) {
+        return ground == nullptr ? way : glm::dvec3(way.x, way.y, 0.0);
+    };
+    const glm::dvec3 way = flattened(wanted);
     const double length = detail::length_of(way);
     if (length < least_shortfall) {
         return;
     }
     const glm::dvec3 direction = way * (1.0 / length);
-    const double done = detail::inner(moved, direction);
+    const double done = detail::inner(flattened(moved), direction);
     if (length - done < std::max(least_shortfall, least_part * length)) {
         return;
     }
@@ -51,21 +48,28 @@ void lose_shortfall(RunnerState& runner, const glm::dvec3& wanted, const glm::dv
     }
 }
 
-void take_zones(Instant& instant, const ZoneReading& zones) {
-    Surroundings& around = instant.runner.around;
-    const bool entered = (zones.zones & ~around.zones) != 0;
-    around.zones = zones.zones;
-    around.pace = zones.pace >= 0.0 && zones.pace <= 10.0 ? static_cast<float>(zones.pace) : 1.0F;
-    around.wind = is_finite(zones.wind) ? glm::vec3(zones.wind) : glm::vec3(0.0F);
-    if (entered && zones.push != nullptr && !detail::is_pushed(instant.runner)) {
-        detail::apply_push(instant.runner, *zones.push);
-    }
+/// Speed at which the ground was met, m/s. Within the tick the runner has gone on falling to its end: it met the ground
+/// after the part of the way that the game let it go, and under a constant pull the square of the speed is linear in the
+/// way.
+double impact_of(const glm::dvec3& before, const glm::dvec3& after, double part, const glm::dvec3& normal) {
+    const double first = std::max(0.0, -detail::inner(before, normal));
+    const double last = std::max(0.0, -detail::inner(after, normal));
+    return std::sqrt(std::max(0.0, first * first + (last * last - first * first) * part));
 }
 
-void take_ground(Instant& instant, const Contacts& contacts) {
+/// What a tick has done to a runner.
+struct Moved {
+    glm::dvec3 wanted;    ///< m, with what moving ground carries it, without the lean
+    glm::dvec3 done;      ///< m
+    glm::dvec3 velocity;  ///< m/s at the tick's start
+};
+
+void take_ground(Instant& instant, const Contacts& contacts, const Moved& way) {
     RunnerState& runner = instant.runner;
     const glm::dvec3& normal = contacts.ground_normal;
-    const bool leaving = !runner.around.grounded && detail::inner(runner.velocity, normal) > leaving_speed;
+    const glm::dvec3 ground = detail::plausible_velocity(contacts.ground_velocity);
+    const bool leaving =
+        !runner.around.grounded && detail::inner(runner.velocity - ground, normal) > detail::leaving_speed;
     const bool stands = contacts.grounded && !leaving && is_unit(normal) && normal.z > 0.05;
     if (contacts.grounded && !leaving && !stands) {
         instant.report.intent_mended = true;
@@ -73,8 +77,7 @@ void take_ground(Instant& instant, const Contacts& contacts) {
     }
     if (!stands) {
         if (runner.around.grounded) {
-            detail::leave_ground(instant);
-            detail::set_velocity(runner, runner.velocity + instant.ground_velocity);
+            detail::take_lift(instant);
         }
         return;
     }
@@ -82,9 +85,15 @@ void take_ground(Instant& instant, const Contacts& contacts) {
     const bool turned = gradient != runner.around.gradient;
     runner.around.gradient = gradient;
     if (!runner.around.grounded) {
-        detail::touch_down(instant);
-    } else if (turned) {
-        detail::follow_ground(runner);
+        const double down = -detail::inner(way.wanted, normal), went = -detail::inner(way.done, normal);
+        const double part = down > 1e-9 ? std::clamp(went / down, 0.0, 1.0) : 1.0;
+        detail::take_landing(instant, ground,
+                             impact_of(way.velocity - ground, runner.velocity - ground, part, normal));
+    } else {
+        detail::take_other_ground(instant, ground, false);
+        if (turned) {
+            detail::follow_ground(runner);
+        }
     }
 }
 
@@ -111,24 +120,18 @@ void take_barriers(Instant& instant, const Contacts& contacts) {
             instant.report.intent_mended = true;
             continue;
         }
-        const double blow = -detail::inner(runner.velocity, contacts.barriers[i]);
-        detail::add_barrier(runner.around, contacts.barriers[i]);
-        detail::set_velocity(runner, detail::without_barred(runner.around, runner.velocity));
-        detail::stop_pushes_against(runner, contacts.barriers[i]);
-        if (blow > 0.1) {
-            instant.emit(EventKind::bumped, runner.state, blow);
-        }
+        detail::take_barrier(instant, contacts.barriers[i]);
     }
 }
 
-void take_wall(const detail::ChartData& chart, RunnerState& runner, const Contacts& contacts) {
-    const glm::dvec3& normal = contacts.wall_normal;
-    runner.around.by_wall = contacts.by_wall && !runner.around.grounded && is_unit(normal);
-    runner.around.wall_normal = runner.around.by_wall ? glm::vec3(normal) : glm::vec3(0.0F);
-    runner.around.beside = runner.around.by_wall ? contacts.wall_surface : 0;
-    if (runner.around.by_wall && chart.states[runner.state].traits.follows_wall) {
-        detail::set_velocity(runner, runner.velocity - normal * detail::inner(runner.velocity, normal));
+/// s; how long a tick that began on the ground kept to it.
+double standing_time(const Report& report) {
+    for (const Event& event : report.events()) {
+        if (event.kind == EventKind::jumped || event.kind == EventKind::lifted) {
+            return event.at;
+        }
     }
+    return report.seconds;
 }
 
 }  // namespace
@@ -146,13 +149,17 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
         detail::change_world(state, false);
     }
     const glm::dvec3 before = state.position;
-    const glm::dvec3 ground =
-        is_finite(contacts.ground_velocity) ? contacts.ground_velocity : glm::dvec3(0.0);
+    const glm::dvec3 ground = detail::plausible_velocity(contacts.ground_velocity);
+    const bool stood = state.around.grounded;
     detail::advance_busy(data, state, intent, {nullptr, ground}, plan.report.seconds, plan.report);
     for (std::uint8_t i = 0; i < state.around.barrier_count; ++i) {
         plan.lean -= detail::unpack(state.around.barriers[i]) * lean_depth;
     }
     plan.displacement = state.position - before + plan.lean;
+    plan.carry = stood ? ground * standing_time(plan.report) : glm::dvec3(0.0);
+    plan.ground_velocity = stood && state.around.grounded ? ground : glm::dvec3(0.0);
+    plan.full_body = {data.body.radius, data.body.height};
+    plan.reach = data.wall_reach;
     plan.body = chart.body(plan.after.state());
     plan.keeps_to_ground = state.around.grounded;
     plan.step_height = data.body.step_height;
@@ -169,30 +176,37 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
     const glm::dvec3 before = state.position;
+    report.displacement = detail::is_finite(moved) ? moved : glm::dvec3(0.0);
+    report.intent_mended = report.intent_mended || !detail::is_finite(moved);
+    const glm::dvec3 velocity_then = detail::RunnerAccess::state(runner).velocity;
     state = detail::RunnerAccess::state(plan.after);
-    report.displacement = is_finite(moved) ? moved : glm::dvec3(0.0);
-    report.intent_mended = report.intent_mended || !is_finite(moved);
     state.position = before + report.displacement;
 
     Instant instant{data, state, report};
     instant.at = report.seconds;
-    instant.ground_velocity =
-        is_finite(contacts.ground_velocity) ? contacts.ground_velocity : glm::dvec3(0.0);
+    instant.ground_velocity = plan.ground_velocity;
+    instant.momentary = state.momentary;
     const Surroundings around_before = state.around;
     const auto leg_before = state.leg;
     const glm::dvec3 velocity_before = state.velocity;
+    const Moved way{plan.displacement - plan.lean + plan.carry, report.displacement, velocity_then};
     if (contacts.barrier_count == 0) {
-        lose_shortfall(state, plan.displacement - plan.lean, report.displacement);
+        const bool on_ground = state.around.grounded || contacts.grounded;
+        lose_shortfall(state, way.wanted, way.done, on_ground ? &contacts.ground_normal : nullptr);
     }
-    keep_barriers(state, plan, report.displacement);
-    take_ground(instant, contacts);
+    keep_barriers(state, plan, report.displacement - plan.carry);
+    take_ground(instant, contacts, way);
     take_barriers(instant, contacts);
-    take_wall(data, state, contacts);
-    take_zones(instant, contacts.zones);
+    const bool wall = contacts.by_wall && is_unit(contacts.wall_normal);
+    detail::take_wall(instant, wall ? contacts.wall_normal : glm::dvec3(0.0), contacts.wall_surface);
+    if (const Push* push = detail::take_zones(state.around, contacts.zones)) {
+        detail::take_zone_push(instant, *push);
+    }
     state.around.headroom = contacts.headroom || !data.states[state.state].low;
     const bool jolted = !(state.velocity == velocity_before) || state.leg != leg_before;
     if (jolted || !detail::same(state.around, around_before) || state.struck) {
         instant.wanted_changed = true;
+        state.momentary = 0;
         detail::work_instant(instant);
         ++report.instants;
     }

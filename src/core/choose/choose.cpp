@@ -105,13 +105,13 @@ std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& ru
                                    std::uint64_t press) {
     for (const std::uint8_t candidate : chart.rank) {
         const CompiledState& state = chart.states[candidate];
-        if (candidate == runner.state && !state.again) {
-            continue;
-        }
         for (std::uint16_t i = 0; i < state.enter.clause_count; ++i) {
             const Clause& clause = chart.clauses[static_cast<std::size_t>(state.enter.first_clause) + i];
             if ((presses_of(clause.care, clause.want) & press) == 0) {
                 continue;
+            }
+            if (candidate == runner.state && !state.again) {
+                return Refusing{candidate, {CauseKind::from, candidate}};  // it cannot be entered from itself
             }
             const int ban = block_against(chart, runner, {0, std::uint32_t{1} << candidate, false});
             if (ban >= 0) {

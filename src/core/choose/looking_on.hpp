@@ -25,9 +25,11 @@ struct ChoiceWatch {
     void (*tell)(void* to, const Choosing& choosing) = nullptr;
 };
 
-/// `advance`, watched (or not, with a watch that has no `tell`). The same states at the same times; but every fact is
-/// followed then, also those that could change nothing, so that digests differ.
+/// `advance`, watched (or not, with a watch that has no `tell`): the same run, bit for bit.
 [[nodiscard]] Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent,
                                      const Terrain* terrain, Seconds dt, const ChoiceWatch& watch) noexcept;
+
+/// The choice as it would be made at the runner's present moment, told without the runner's being touched.
+void look_on_now(const Chart& chart, const Runner& runner, const ChoiceWatch& watch) noexcept;
 
 }  // namespace cursimeter::detail

@@ -130,6 +130,24 @@ std::optional<Condition> lasting_part(const std::optional<Condition>& enter) {
     return Condition(clauses);
 }
 
+/// A condition that must hold over time cannot read what is true at one instant only.
+void refuse_presses(const std::string& path, const Condition& condition, Findings& findings) {
+    for (std::size_t i = 0; i < condition.any_of.size(); ++i) {
+        for (std::size_t k = 0; k < condition.any_of[i].size(); ++k) {
+            const std::vector<std::string> words = split_term(condition.any_of[i][k]);
+            if (words.empty() || (words.back() != "pressed" && words.back() != "released")) {
+                continue;
+            }
+            const std::string place =
+                condition.any_of.size() == 1 ? path : fmt::format("{}[{}]", path, i + 1);
+            findings.add(fmt::format("{}[{}]", place, k + 1),
+                         fmt::format("'{}' is true for an instant only, and this holds over time",
+                                     condition.any_of[i][k]),
+                         fmt::format("say \"{} on\"", words[words.size() - 2]));
+        }
+    }
+}
+
 /// The marks of a meter: its bounds, its latch, and every level that a term reads.
 void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, CompiledMeter& meter) {
     const double quantum = meter.capacity * meter_quantum;
@@ -273,15 +291,17 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
     for (std::size_t i = 0; i < spec.modifiers.size(); ++i) {
         const ModifierSpec& modifier = spec.modifiers[i];
         if (modifier.while_holds) {
-            chart.modifiers[i].holds_while =
-                compiler.compile("modifiers." + modifier.name + ".while", modifier.while_holds, {});
+            const std::string path = "modifiers." + modifier.name + ".while";
+            chart.modifiers[i].holds_while = compiler.compile(path, modifier.while_holds, {});
+            refuse_presses(path, *modifier.while_holds, findings);
         }
     }
     for (std::size_t i = 0; i < spec.meters.size() && i < chart.meters.size(); ++i) {
         const MeterSpec& meter = spec.meters[i];
         if (meter.refill && meter.refill->when) {
-            chart.meters[i].refill_when =
-                compiler.compile("meters." + meter.name + ".refill.when", meter.refill->when, {});
+            const std::string path = "meters." + meter.name + ".refill.when";
+            chart.meters[i].refill_when = compiler.compile(path, meter.refill->when, {});
+            refuse_presses(path, *meter.refill->when, findings);
         }
     }
     compiler.check_counts();

@@ -41,6 +41,10 @@ inline constexpr double zone_dwell = 0.01;
 /// A zone's push acts for this long at least, s, and pushes nobody on whom a push still acts: at its border
 /// it could otherwise push without end.
 inline constexpr double least_gust = 0.05;
+/// A blow that is told of is at least this fast, m/s.
+inline constexpr double least_blow = 0.1;
+/// What moves faster in a world, m/s, is a mistake of the world.
+inline constexpr double fastest_world = 1e4;
 inline constexpr int most_attempts = 8;      // to get out of solids
 inline constexpr double crush_depth = 1e-3;  ///< m
 inline constexpr double ground_time = 1e-4;  ///< s over which the velocity of moving ground is taken

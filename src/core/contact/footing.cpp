@@ -22,10 +22,10 @@ void leave_ground(Instant& instant) {
     instant.wanted_changed = true;
 }
 
-void touch_down(Instant& instant) {
+void touch_down(Instant& instant, double impact) {
     RunnerState& runner = instant.runner;
     const glm::dvec3 normal = ground_normal(runner.around);
-    const double impact = std::max(0.0, -inner(runner.velocity, normal));
+    impact = impact >= 0.0 ? impact : std::max(0.0, -inner(runner.velocity, normal));
     runner.around.grounded = true;
     runner.around.barrier_count = 0;
     runner.jumps = 0;

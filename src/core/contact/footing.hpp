@@ -12,6 +12,7 @@ inline constexpr double landing_pause = 0.02;
 /// The ground is gone: from now on the runner is in the air.
 void leave_ground(Instant& instant);
 /// Comes to stand on the ground whose gradient is noted already.
-void touch_down(Instant& instant);
+/// `impact`: speed against the ground, m/s, if it is known better than from the velocity.
+void touch_down(Instant& instant, double impact = -1.0);
 
 }  // namespace cursimeter::detail

@@ -1,6 +1,7 @@
 #include "core/contact/pushes.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/contact/surroundings.hpp"
 #include "core/numbers/space.hpp"
@@ -92,11 +93,23 @@ void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, b
     start_timer(runner, timer_of(place), seconds);
 }
 
+bool is_push(const Push& push) {
+    const auto within = [](double value, double most) { return value >= 0.0 && value <= most; };
+    return std::isfinite(push.direction.x) && std::isfinite(push.direction.y) &&
+           std::isfinite(push.direction.z) && within(push.strength, 1e4) && within(push.lift, 1.0) &&
+           within(push.seconds, 300.0);
+}
+
 bool apply_push(RunnerState& runner, const Push& push) {
-    const glm::dvec3& to = push.direction;
+    const double largest = std::max(
+        {std::fabs(push.direction.x), std::fabs(push.direction.y), std::fabs(push.direction.z), 1e-300});
+    const glm::dvec3 to = push.direction * (1.0 / largest);  // of any length, so that no square overflows
     const double heading = std::sqrt(to.x * to.x + to.y * to.y);
-    const double aside = heading > 0.0 ? push.strength * std::sqrt(1.0 - push.lift * push.lift) : 0.0;
-    const double upward = push.strength * push.lift;
+    const double size = length_of(to);
+    // The upward part is the lift or, where none is said, the direction's own.
+    const double lift = push.lift > 0.0 || size == 0.0 ? push.lift : to.z / size;
+    const double aside = heading > 0.0 ? push.strength * std::sqrt(1.0 - lift * lift) : 0.0;
+    const double upward = push.strength * lift;
     if (aside == 0.0 && upward == 0.0) {
         return false;
     }

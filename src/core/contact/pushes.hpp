@@ -19,6 +19,8 @@ namespace cursimeter::detail {
 void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal);
 /// Adds a push that begins with `velocity` and fades evenly to nothing.
 void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, bool locks);
+/// Whether a push's values are numbers in range.
+[[nodiscard]] bool is_push(const Push& push);
 /// What `push` does, its values being in range. Returns whether it did anything.
 bool apply_push(RunnerState& runner, const Push& push);
 void end_push(RunnerState& runner, std::size_t push);

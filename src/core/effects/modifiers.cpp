@@ -34,6 +34,9 @@ void sort(RunnerState& runner) {
     };
     std::sort(runner.modifiers.begin(), runner.modifiers.end(),
               [&](const ModifierState& a, const ModifierState& b) { return key(a) < key(b); });
+    runner.modifier_count = static_cast<std::uint8_t>(
+        std::count_if(runner.modifiers.begin(), runner.modifiers.end(),
+                      [](const ModifierState& state) { return state.strength != 0; }));
 }
 
 ModifierState* find(RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
@@ -203,7 +206,7 @@ double next_modifier_due(const ChartData& chart, const RunnerState& runner) {
 bool advance_modifiers(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    if (runner.modifiers[0].strength == 0) {
+    if (runner.modifier_count == 0) {
         return false;
     }
     const CooldownRates rates = cooldown_rates(chart, runner);
@@ -276,7 +279,7 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
         const bool holds = holding_clause(chart, kind.holds_while, facts) != -1;
         const ModifierState* state = find(runner, i, chart_source);
         const bool wanted = state != nullptr && state->phase != ModifierPhase::falling;
-        const bool has_place = state != nullptr || count_of(runner) < runner.modifiers.size();
+        const bool has_place = state != nullptr || runner.modifier_count < runner.modifiers.size();
         if (holds == wanted || (holds && !has_place)) {
             continue;
         }

@@ -56,7 +56,7 @@ double weight_on(const ChartData& chart, const RunnerState& runner, const Modifi
 Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t first, std::size_t& last,
                  unsigned measure) {
     const CompiledModifier& kind = kind_of(chart, runner.modifiers[first]);
-    const std::size_t count = count_of(runner);
+    const std::size_t count = runner.modifier_count;
     Amount amount;
     amount.weight = weight_on(chart, runner, runner.modifiers[first], measure);
     unsigned stacks = runner.modifiers[first].stacks;
@@ -88,7 +88,7 @@ Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t 
 
 Amount amount_of(const ChartData& chart, const RunnerState& runner, std::uint8_t modifier, unsigned measure) {
     Amount total;
-    for (std::size_t i = 0; i < count_of(runner); ++i) {
+    for (std::size_t i = 0; i < runner.modifier_count; ++i) {
         if (runner.modifiers[i].modifier == modifier) {
             const Amount amount = amount_at(chart, runner, i, i, measure);
             total.adds += amount.adds;
@@ -103,7 +103,7 @@ double modified_by_any(const ChartData& chart, const RunnerState& runner, unsign
         return base;
     }
     double adds = 0.0, factor = 1.0, set = never, set_weight = 0.0, least = -never, most = never;
-    for (std::size_t i = 0; i < count_of(runner); ++i) {
+    for (std::size_t i = 0; i < runner.modifier_count; ++i) {
         const CompiledModifier& kind = kind_of(chart, runner.modifiers[i]);
         const Amount amount = amount_at(chart, runner, i, i, measure);
         adds += amount.adds;

@@ -35,21 +35,12 @@ inline constexpr double fade_step = 1.0 / 50.0;
                : state.phase == ModifierPhase::falling && kind.fade_out > 0.0;
 }
 
-/// Modifiers at work: the places from the first free one on are all free.
-[[nodiscard]] inline std::size_t count_of(const RunnerState& runner) {
-    std::size_t count = 0;
-    while (count < runner.modifiers.size() && runner.modifiers[count].strength != 0) {
-        ++count;
-    }
-    return count;
-}
-
 /// The number that holds now in place of the chart's `base`.
 [[nodiscard]] double modified_by_any(const ChartData& chart, const RunnerState& runner, unsigned measure,
                                      double base);
 [[nodiscard]] inline double modified(const ChartData& chart, const RunnerState& runner, unsigned measure,
                                      double base) {
-    return runner.modifiers[0].strength == 0 ? base : modified_by_any(chart, runner, measure, base);
+    return runner.modifier_count == 0 ? base : modified_by_any(chart, runner, measure, base);
 }
 /// What one modifier, with all its sources and stacks, makes of a measure now.
 struct Amount {

@@ -69,6 +69,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     s.watched = word("watched", s.watched, 64);
     s.momentary = word("momentary", s.momentary, 64);
     s.on = word("on", s.on, 16);
+    s.held_by_game = word("held_by_game", s.held_by_game, 16);
     s.toggles = word("toggles", s.toggles, 16);
     s.flowing = word("flowing", s.flowing, 4);
     s.by_distance = word("by_distance", s.by_distance, 4);
@@ -125,6 +126,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
             s.timers[i] = stamp_from(word("timers", word_of(s.timers[i]), stamp_bits));
         }
     }
+    s.modifier_count = word("modifier_count", s.modifier_count, 8);
     for (ModifierState& m : s.modifiers) {
         m.modifier = word("modifiers.modifier", m.modifier, 8);
         m.source = word("modifiers.source", m.source, 8);

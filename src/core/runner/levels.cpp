@@ -32,4 +32,20 @@ std::uint8_t marks_at_or_below(const CompiledMeter& meter, double level) {
     return count;
 }
 
+void catch_up_levels(const ChartData& chart, RunnerState& runner) {
+    write_levels(chart, runner);
+    for (std::size_t i = 0; i < runner.meter_count; ++i) {
+        const std::vector<Mark>& marks = chart.meters[i].marks;
+        const double level = runner.meters[i].level;
+        std::uint8_t& above = runner.above[i];
+        const bool rises = runner.meters[i].rate > 0.0;
+        while (rises && above < marks.size() && marks[above].level < level) {
+            ++above;
+        }
+        while (!rises && above > 0 && marks[above - 1U].level > level) {
+            --above;
+        }
+    }
+}
+
 }  // namespace cursimeter::detail

@@ -30,4 +30,7 @@ void lose_by_distance(const ChartData& chart, RunnerState& runner, double travel
 /// How many of the meter's marks lie at a level or below it, as RunnerState::above counts them.
 [[nodiscard]] std::uint8_t marks_at_or_below(const CompiledMeter& meter, double level);
 
+/// For readings between instants: levels as they are now, and the marks that they have passed unwatched.
+void catch_up_levels(const ChartData& chart, RunnerState& runner);
+
 }  // namespace cursimeter::detail

@@ -15,7 +15,8 @@ bool fits_lists(const ChartData& chart, const RunnerState& state) {
                                 below(chart.cooldowns.size()) << timer::cooldown_first |
                                 below(chart.meters.size()) << timer::refill_first;
     const std::uint64_t meters = below(chart.meters.size()), actions = below(chart.actions.size());
-    bool fits = (state.ticking & ~waits) == 0 && ((state.held | state.on | state.toggles) & ~actions) == 0 &&
+    bool fits = (state.ticking & ~waits) == 0 &&
+                ((state.held | state.on | state.held_by_game | state.toggles) & ~actions) == 0 &&
                 ((state.flowing | state.draining | state.spent | state.by_distance | state.levels_moved) &
                  ~meters) == 0;
     for (std::size_t i = 0; i < limits::cooldowns; ++i) {
@@ -36,7 +37,9 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
                 state.around.barrier_count <= state.around.barriers.size() && state.leg <= LegKind::ease &&
                 state.trend <= Trend::falling && state.leg_end <= LegEnd::landing &&
                 std::fabs(state.clock) < 1e9 && state.clock >= 0.0;
-    for (const ModifierState& modifier : state.modifiers) {
+    for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
+        const ModifierState& modifier = state.modifiers[i];
+        fits = fits && (modifier.strength != 0) == (i < state.modifier_count);
         fits = fits && modifier.phase <= ModifierPhase::falling &&
                (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());
     }

@@ -8,6 +8,7 @@
 #include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
+#include "core/runner/pair.hpp"
 #include "core/want/move_and_look.hpp"
 
 namespace cursimeter {
@@ -31,9 +32,17 @@ double usual_speed(const detail::ChartData& chart) {
 }  // namespace
 
 Presentation present(const Chart& chart, const Runner& runner) {
+    const detail::RunnerState& state = detail::paired(chart, runner, "present");
+    const bool goes = state.faces_movement && detail::length_of(detail::flat(state.velocity)) > 0.01;
+    const glm::dvec2 ahead = goes ? detail::flat(state.velocity) : state.facing;
+    return present(chart, runner, detmath::arc_tangent(ahead.y, ahead.x));
+}
+
+Presentation present(const Chart& chart, const Runner& runner, double yaw) {
     const detail::ChartData& data = chart.data();
-    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    const glm::dvec2 ahead = state.facing, right = detail::right_of(state);
+    const detail::RunnerState& state = detail::paired(chart, runner, "present");
+    const detmath::SineCosine turned = detmath::sine_cosine(yaw);
+    const glm::dvec2 ahead(turned.cosine, turned.sine), right(turned.sine, -turned.cosine);
     Presentation shown;
     const double usual = usual_speed(data);
     shown.pace = usual > 0.0 ? state.speed / usual : 0.0;
@@ -61,9 +70,18 @@ void Blend::follow(const Report& report) {
     since_ += report.seconds;
     for (const Event& event : report.events()) {
         if (event.kind == EventKind::entered) {
-            from_ = to_;
-            to_ = StateId{event.subject};
-            since_ = report.seconds - event.at;
+            // Turned round on the way it goes back from where it is; on to a third state it goes from the heavier one.
+            const double since = report.seconds - event.at;
+            const double then = std::clamp((since_ - since) / seconds_.value, 0.0, 1.0);
+            const StateId entered{event.subject};
+            since_ = since;
+            if (entered == from_) {
+                from_ = to_;
+                since_ += (1.0 - then) * seconds_.value;
+            } else if (then >= 0.5) {
+                from_ = to_;
+            }
+            to_ = entered;
         }
     }
 }

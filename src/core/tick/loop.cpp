@@ -5,11 +5,14 @@
 #include <cursimeter/advance.hpp>
 #include <optional>
 
+#include "core/choose/gather.hpp"
 #include "core/choose/looking_on.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
 #include "core/runner/instant.hpp"
+#include "core/runner/levels.hpp"
+#include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
 #include "core/tick/tick.hpp"
 #include "core/tick/turning.hpp"
@@ -282,9 +285,10 @@ namespace {
 
 /// Apart from `advance`, so that quiet ticks need not save the registers that it uses.
 [[gnu::noinline]] void advance_unquietly(const detail::ChartData& chart, RunnerState& runner,
-                                         const Intent& intent, bool turned, Report& report) {
+                                         const Intent& intent, bool turned, Report& report,
+                                         const detail::ChoiceWatch* watch) {
     expect_rest(runner);
-    detail::advance_busy(chart, runner, intent, {}, report.seconds, report, nullptr, turned);
+    detail::advance_busy(chart, runner, intent, {}, report.seconds, report, watch, turned);
 }
 
 [[gnu::noinline]] void glide_and_tell_steps(const detail::ChartData& chart, RunnerState& runner,
@@ -294,9 +298,9 @@ namespace {
     detail::tell_steps(chart, runner, report, watch, watch.clock);
 }
 
-}  // namespace
-
-Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
+/// A tick on open ground.
+inline Report advance_open(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt,
+                           const detail::ChoiceWatch* watch) noexcept {
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
@@ -320,10 +324,16 @@ Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds
             detail::glide(data, state, report.seconds);
         }
     } else if (turn != Turn::followed) {
-        advance_unquietly(data, state, intent, turned, report);
+        advance_unquietly(data, state, intent, turned, report, watch);
     }
     report.displacement = state.position - before;
     return report;
+}
+
+}  // namespace
+
+Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
+    return advance_open(chart, runner, intent, dt, nullptr);
 }
 
 namespace detail {
@@ -351,12 +361,22 @@ Report advance_fully(const Chart& chart, Runner& runner, const Intent& intent, c
 
 Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
                        Seconds dt, const ChoiceWatch& watch) noexcept {
-    const RunnerState& state = RunnerAccess::state(runner);
-    if (terrain == nullptr && else_as_before(state, intent) && looks_as_before(state, intent) &&
-        state.clock + dt.value < state.next_due) {
-        return advance(chart, runner, intent, dt);  // a quiet tick chooses nothing
+    const ChoiceWatch* told = watch.tell != nullptr ? &watch : nullptr;
+    return terrain == nullptr ? advance_open(chart, runner, intent, dt, told)
+                              : advance_fully(chart, runner, intent, terrain, dt, told);
+}
+
+void look_on_now(const Chart& chart, const Runner& runner, const ChoiceWatch& watch) noexcept {
+    const ChartData& data = chart.data();
+    RunnerState now = RunnerAccess::state(runner);
+    catch_up_levels(data, now);
+    const Facts facts = gather(data, now, 0, meter_facts(data, now));
+    const std::uint64_t barred = is_lately(now, now.state_since) ? now.lately_left : 0;
+    const Bans bans = bans_of(data, now);
+    const Choice choice = choose(data, now, facts, facts, barred, bans);
+    if (!choice.change) {  // what happens at a tick's end is worked, and told, at the start of the next
+        watch.tell(watch.to, {now.clock, now.state, facts, facts, barred, bans, choice});
     }
-    return advance_fully(chart, runner, intent, terrain, dt, watch.tell != nullptr ? &watch : nullptr);
 }
 
 }  // namespace detail

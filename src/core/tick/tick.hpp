@@ -49,8 +49,7 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     runner.momentary = 0;
     reach_by_leg(instant, runner.clock + instant_width.value);
     take_start(instant, intent);
-    const bool open =
-        world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr && choices == nullptr;
+    const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
     const StepWatch watch(chart, runner);
     if (open && follow_turn(instant, dt)) {
         tell_steps(chart, runner, report, watch, watch.clock);

@@ -94,7 +94,7 @@ struct Rates {
 inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
     const GainRate& down = runner.idle ? gain.idle : gain.down;
     const GainRate& up = runner.idle ? gain.idle : gain.up;
-    if (runner.modifiers[0].strength != 0) [[unlikely]] {
+    if (runner.modifier_count != 0) [[unlikely]] {
         return modified_rates(chart, runner, down, up);
     }
     return {down.value, down.inverse, up.value, up.inverse};

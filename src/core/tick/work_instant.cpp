@@ -29,11 +29,6 @@ namespace cursimeter::detail {
 
 namespace {
 
-/// Whoever looks on sees every fact change when it does.
-std::uint64_t watched_in(const Instant& instant) {
-    return instant.watch != nullptr ? ~std::uint64_t{0} : watched_facts(instant.chart, instant.runner);
-}
-
 double next_time(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
     double due = never;
     for (const TimeMark& mark : chart.time_marks) {
@@ -72,13 +67,13 @@ bool plan_motion(Instant& instant) {
 void plan_conditions(const Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const std::uint64_t watched = watched_in(instant);
+    const std::uint64_t watched = watched_facts(chart, runner);
     runner.watched = watched;
     double due = next_time(chart, runner, watched);
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
     }
-    if (runner.modifiers[0].strength != 0) {
+    if (runner.modifier_count != 0) {
         due = std::min(due, next_modifier_due(chart, runner));
     }
     if (runner.flowing != 0) {
@@ -90,7 +85,7 @@ void plan_conditions(const Instant& instant) {
     const double crossing = next_crossing(chart, runner, watched);
     // What is found from the clock, fades and scales, may come out another way in the last bit when it is found again.
     runner.due_on_leg =
-        crossing < due || runner.by_distance != 0 || runner.modifiers[0].strength != 0 || chart.has_scales;
+        crossing < due || runner.by_distance != 0 || runner.modifier_count != 0 || chart.has_scales;
     runner.condition_due = std::min(due, crossing);
     runner.next_due = std::min(runner.leg_due, runner.condition_due);
 }
@@ -103,7 +98,8 @@ void plan_conditions_on_leg(const Instant& instant) {
         return;
     }
     if (runner.leg != LegKind::steady) {
-        const double crossing = next_crossing(instant.chart, runner, watched_in(instant));
+        const double crossing =
+            next_crossing(instant.chart, runner, watched_facts(instant.chart, instant.runner));
         runner.due_on_leg = crossing < runner.condition_due;
         runner.condition_due = std::min(runner.condition_due, crossing);
     }

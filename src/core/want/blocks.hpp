@@ -18,7 +18,7 @@ struct Bans {
 
 /// The actions that are on and not banned, a bit each.
 [[nodiscard]] inline std::uint16_t on_now(const ChartData& chart, const RunnerState& runner) {
-    return static_cast<std::uint16_t>(runner.on & ~bans_of(chart, runner).actions);
+    return static_cast<std::uint16_t>((runner.on | runner.held_by_game) & ~bans_of(chart, runner).actions);
 }
 /// The first block in force that bans an action (a bit), a state (a bit) or movement; -1 if none does.
 [[nodiscard]] int block_against(const ChartData& chart, const RunnerState& runner, const Bans& what);

@@ -47,7 +47,10 @@ bool take_look(RunnerState& runner, double yaw, double pitch) {
 }
 
 bool take_focus(RunnerState& runner, const Focus& focus, double seconds) {
-    const glm::dvec3 to = focus.position + focus.velocity * seconds - runner.position;
+    // For the middle of the step that follows, so that a circle round the point stays one.
+    constexpr double middle = 0.5 * focus_step;
+    const glm::dvec3 to =
+        focus.position + focus.velocity * (seconds + middle) - (runner.position + runner.velocity * middle);
     const double level = std::sqrt(to.x * to.x + to.y * to.y);
     if (!(level > 1e-6) || !std::isfinite(level) || !std::isfinite(to.z)) {
         return false;  // straight above or below: the last look stays

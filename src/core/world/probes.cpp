@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/contact/contact_limits.hpp"
+#include "core/contact/intake.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
 #include "core/numbers/space.hpp"
@@ -103,17 +104,11 @@ void Traveller::probe_zones(Stride& stride) const {
     const glm::dvec3 middle = stride.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
     const ZoneReading reading = terrain_.zones(middle, stride_end_);
     Surroundings& around = stride.around;
-    const float pace = reading.pace >= 0.0 && reading.pace <= 10.0 ? static_cast<float>(reading.pace) : 1.0F;
-    const bool blows = length_of(reading.wind) <= 1e4;
-    const glm::vec3 wind = blows ? glm::vec3(reading.wind) : glm::vec3(0.0F);
-    if ((reading.zones & ~around.zones) != 0) {
-        stride.push = reading.push;
-    }
-    stride.changed =
-        stride.changed || reading.zones != around.zones || pace != around.pace || wind != around.wind;
-    around.zones = reading.zones;
-    around.pace = pace;
-    around.wind = wind;
+    const Surroundings before = around;
+    const Push* push = take_zones(around, reading);
+    stride.push = push != nullptr ? push : stride.push;
+    stride.changed = stride.changed || around.zones != before.zones || around.pace != before.pace ||
+                     around.wind != before.wind;
 }
 
 }  // namespace cursimeter::detail

@@ -5,6 +5,7 @@
 
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/footing.hpp"
+#include "core/contact/intake.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/leg.hpp"
@@ -88,9 +89,7 @@ Traveller::Stride Traveller::stride(double seconds) {
         motion += carried_by(chart_, runner_, seconds);
     }
     if (stride.around.grounded) {
-        if (stride.around.ground != 0 && terrain_.moves()) {
-            motion += terrain_.surface_motion(stride.around.ground, time(), seconds);
-        }
+        motion += surface_motion(stride.around.ground, seconds);
         walk(stride, without_barred(stride.around, motion));
     } else {
         fly(stride, without_barred(stride.around, motion));
@@ -102,12 +101,20 @@ Traveller::Stride Traveller::stride(double seconds) {
     return stride;
 }
 
-void Traveller::feel_ground() {
-    instant_.ground_velocity = {0.0, 0.0, 0.0};
-    if (runner_.around.grounded && runner_.around.ground != 0 && terrain_.moves()) {
-        const glm::dvec3 moved = terrain_.surface_motion(runner_.around.ground, time(), ground_time);
-        instant_.ground_velocity = length_of(moved) < 1.0 ? moved * (1.0 / ground_time) : moved * 0.0;
+glm::dvec3 Traveller::surface_motion(std::uint32_t surface, double seconds) const {
+    if (surface == 0 || !terrain_.moves()) {
+        return {0.0, 0.0, 0.0};
     }
+    const glm::dvec3 moved = terrain_.surface_motion(surface, time(), seconds);
+    return is_finite(moved) && length_of(moved) <= fastest_world * seconds ? moved : glm::dvec3(0.0);
+}
+
+glm::dvec3 Traveller::velocity_of(std::uint32_t surface) const {
+    return surface_motion(surface, ground_time) * (1.0 / ground_time);
+}
+
+void Traveller::feel_ground() {
+    instant_.ground_velocity = runner_.around.grounded ? velocity_of(runner_.around.ground) : glm::dvec3(0.0);
 }
 
 double Traveller::pass(double seconds) {
@@ -162,9 +169,9 @@ void Traveller::take(const Stride& stride) {
     }
     if (terrain_.moves()) {
         make_room();
-        if (stride.around.grounded) {
-            feel_ground();
-        }
+    }
+    if (before.grounded && stride.around.grounded) {
+        take_other_ground(instant_, velocity_of(stride.around.ground), before.ground != stride.around.ground);
     }
     if (!stride.changed) {
         return;
@@ -172,36 +179,21 @@ void Traveller::take(const Stride& stride) {
     instant_.facts_changed = true;
     instant_.wanted_changed = true;
     if (before.grounded && !stride.around.grounded) {
-        leave_ground(instant_);
-        set_velocity(runner_, runner_.velocity + instant_.ground_velocity);
+        take_lift(instant_);
     } else if (!before.grounded && stride.around.grounded) {
-        runner_.around.grounded = false;
-        touch_down(instant_);
+        take_landing(instant_, velocity_of(stride.around.ground));
     } else if (stride.around.grounded) {
         follow_ground(runner_);
     }
     if (stride.blocked) {
-        const double blow = -inner(runner_.velocity, stride.normal);
-        add_barrier(runner_.around, stride.normal);
-        stop_against(runner_, stride.normal);
-        set_velocity(runner_, without_barred(runner_.around, runner_.velocity));
-        stop_pushes_against(runner_, stride.normal);
-        if (blow > 0.1) {
-            instant_.emit(EventKind::bumped, runner_.state, blow);
-        }
+        take_barrier(instant_, stride.normal);
     }
-    if (chart_.states[runner_.state].traits.follows_wall && runner_.around.by_wall) {
-        const glm::dvec3 normal(runner_.around.wall_normal);
-        const double into = inner(runner_.velocity, normal);
-        set_velocity(runner_, runner_.velocity - normal * into);
-    }
+    take_wall(instant_, glm::dvec3(runner_.around.wall_normal), runner_.around.beside);
     if (stride.around.zones != before.zones || stride.around.wind != before.wind) {
         start_timer(runner_, timer::dwell, zone_dwell);
     }
-    if (stride.push != nullptr && !is_pushed(runner_)) {
-        Push push = *stride.push;
-        push.seconds = std::max(push.seconds, least_gust);
-        apply_push(runner_, push);
+    if (stride.push != nullptr) {
+        take_zone_push(instant_, *stride.push);
     }
 }
 

@@ -61,6 +61,9 @@ class Traveller {
     void probe_headroom(Stride& stride) const;
     void probe_zones(Stride& stride) const;
     void take(const Stride& stride);
+    /// How far a surface moves in `seconds` from now on, m; nothing where the world answers no number.
+    [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double seconds) const;
+    [[nodiscard]] glm::dvec3 velocity_of(std::uint32_t surface) const;
     void feel_ground();
 
     Instant& instant_;
