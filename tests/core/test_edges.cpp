@@ -127,3 +127,45 @@ TEST_CASE("under an overhang the ground bears nothing of what the slope beyond p
         CHECK(slid > 20);
     }
 }
+
+TEST_CASE("who walks off an edge lands at one time and place at every tick rate, slow or fast") {
+    for (const double speed : {1.0, 2.4, 5.0, 7.0}) {
+        for (const double height : {0.5, 0.8, 5.0}) {
+            for (const double gravity : {10.0, 20.0}) {
+                CAPTURE(speed, height, gravity);
+                ChartSpec spec = leaper();
+                spec.states[0].speed.forward = speed;
+                spec.body.gravity = gravity;
+                for (StateSpec& state : spec.states) {
+                    state.air.fall_gravity = gravity;
+                }
+                const Chart chart = compile(spec);
+                CourseSpec course;
+                course.name = "ledge";
+                course.boxes.push_back({{-10.0, -5.0, -2.0}, {2.0, 5.0, 0.0}, Degrees{0.0}});
+                course.boxes.push_back({{-10.0, -5.0, -2.0 - height}, {100.0, 5.0, -height}, Degrees{0.0}});
+                const Script script = Script(2.0 / speed + 2.0).move(0.0, {1.0, 0.0});
+                std::optional<std::vector<double>> first;
+                std::optional<glm::dvec3> place;
+                for (const double rate : {20.0, 37.0, 60.0, 90.0, 240.0}) {
+                    CAPTURE(rate);
+                    const survey::Run run = run_in(course, chart, script, rate);
+                    std::vector<double> times;
+                    for (const survey::TimedEvent& event : run.events) {
+                        if (event.event.kind == EventKind::lifted || event.event.kind == EventKind::landed) {
+                            times.push_back(event.at);
+                        }
+                    }
+                    REQUIRE(times.size() == 2);
+                    first = first.value_or(times);
+                    place = place.value_or(run.runner.position());
+                    CHECK(near(times[0], (*first)[0], 1e-4));
+                    CHECK(near(times[1], (*first)[1], 1e-3));
+                    CHECK(near(run.runner.position().x, place->x, 1e-3));
+                }
+                // Rolled off the edge a little lower than it, it falls less than freely from its height.
+                CHECK((*first)[1] - (*first)[0] < std::sqrt(2.0 * height / gravity) + 1e-3);
+            }
+        }
+    }
+}

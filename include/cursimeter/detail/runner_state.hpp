@@ -129,36 +129,24 @@ struct alignas(128) RunnerState {
     glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
     Surroundings around;
 
-    // Read or written at instants.
-    std::uint32_t ticking = 0;                                 ///< bit per timer
-    std::uint16_t on = 0;                                      ///< bans apart
-    std::uint16_t held_by_game = 0;                            ///< on whatever the keys say
-    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
-    std::uint32_t lasting =
-        0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
+    // Read or written at most instants: four lines more.
     std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
     std::uint64_t watched = 0;  ///< derived facts that condition_due was found for
-    /// Presses and releases at the last tick's end, as bits of Facts::fixed: they are worked at the next start.
-    std::uint64_t momentary = 0;
-    std::uint64_t lately_switched = 0;  ///< bit per modifier that its condition may not switch by itself yet
-    std::uint64_t lately_left = 0;      ///< bit per state that may not come back by itself yet
-    double metered_at = 0.0;            ///< clock at which the meters' levels were written
+    std::uint64_t momentary =
+        0;  ///< presses and releases at the last tick's end, which are worked at the next start
+    std::uint64_t lately_left = 0;  ///< bit per state that may not come back by itself yet
+    std::uint32_t lasting =
+        0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
+    std::uint32_t ticking = 0;  ///< bit per timer
     double state_since = 0.0;
-    double landed_at = -1.0;   ///< clock at which the ground was last reached
-    double switched_at = 0.0;  ///< clock at which a condition last switched a modifier
-    double floor = 0.0;        ///< m; height of the open ground
+    double metered_at = 0.0;  ///< clock at which the meters' levels were written
     std::array<MeterState, limits::meters> meters{};
-    double scaled_until = 0.0;  ///< clock until which the factors by which meters scale one another are kept
-    std::array<double, limits::meters> scales = every_scale(1.0);
-    std::array<glm::vec2, limits::pushes> fading{};  ///< m/s^2 by which each push, level, fades
-    std::array<Stamp, limits::timers> timers{};
-    std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
-    std::uint16_t toggles = 0;
-    std::uint16_t used = 0;  ///< four bits per cooldown: charges that have not come back
-    std::array<std::uint8_t, limits::blocks> blocks{};  ///< how often each is in force
     std::array<std::uint8_t, limits::meters>
-        above{};                ///< of each meter's marks, how many its level is at or above
-    double stride = 0.0;        ///< phase of the stride at distance 0, 0 to 1
+        above{};                     ///< of each meter's marks, how many its level is at or above
+    std::uint16_t on = 0;            ///< bans apart
+    std::uint16_t held_by_game = 0;  ///< on whatever the keys say
+    std::uint16_t toggles = 0;
+    std::uint16_t used = 0;     ///< four bits per cooldown: charges that have not come back
     std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
     std::uint8_t draining = 0;  ///< bit per meter
     std::uint8_t spent = 0;     ///< bit per meter
@@ -171,6 +159,20 @@ struct alignas(128) RunnerState {
     bool struck : 1 = false;     ///< a push has begun that no report has told of yet
     bool stale : 1 = true;       ///< facts must be gathered before time goes on
     bool undoing : 1 = false;    ///< it was told that states undo each other's conditions
+    double floor = 0.0;          ///< m; height of the open ground
+    double stride = 0.0;         ///< phase of the stride at distance 0, 0 to 1
+    std::array<glm::vec2, limits::pushes> fading{};  ///< m/s^2 by which each push, level, fades
+    std::array<Stamp, limits::timers> timers{};
+
+    // Read where a chart or a game has use for them.
+    std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
+    std::array<std::uint8_t, limits::blocks> blocks{};         ///< how often each is in force
+    std::uint64_t lately_switched = 0;  ///< bit per modifier that its condition may not switch by itself yet
+    double switched_at = 0.0;           ///< clock at which a condition last switched a modifier
+    double landed_at = -1.0;            ///< clock at which the ground was last reached
+    double scaled_until = 0.0;  ///< clock until which the factors by which meters scale one another are kept
+    std::array<double, limits::meters> scales = every_scale(1.0);
+    std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
 };
 
 struct RunnerAccess;

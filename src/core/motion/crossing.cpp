@@ -152,7 +152,9 @@ double next_crossing(const ChartData& chart, const RunnerState& runner, std::uin
 }
 
 std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
-    if (runner.leg == LegKind::steady) {
+    const std::uint64_t watched =
+        runner.watched & chart.crossing_bits;  // the others are no news: compared as they are
+    if (runner.leg == LegKind::steady || watched == 0) {
         return 0;
     }
     constexpr double width = instant_width.value;
@@ -161,7 +163,7 @@ std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
     const double reach = length_of(acceleration_now(chart, runner)) * width + speed_band;
     const auto is_near = [&](double value, double now) { return std::fabs(value - now) <= reach; };
     std::optional<double> speed, rise;
-    each_speed_crossing(chart, runner, chart.crossing_bits, [&](const SpeedMark& mark, double seconds) {
+    each_speed_crossing(chart, runner, watched, [&](const SpeedMark& mark, double seconds) {
         if (seconds > width) {
             return;
         }
@@ -173,7 +175,7 @@ std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
         }
     });
     for (const RiseMark& mark : chart.rise_marks) {
-        if (time_to_rise(chart, runner, mark) > width) {
+        if ((watched & mark.derived_bit) == 0 || time_to_rise(chart, runner, mark) > width) {
             continue;
         }
         facts |= mark.derived_bit;

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <cstddef>
 #include <cstdint>
 #include <cursimeter/advance.hpp>
 #include <optional>
@@ -86,9 +87,10 @@ inline constexpr std::uintptr_t expected_ahead = 16;
 inline void expect_later_runner(const Runner& runner) {
     expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 2);
 }
-/// What only ticks with instants read.
+/// What only ticks with instants read: up to the waits.
 inline void expect_rest(const RunnerState& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line, sizeof(Runner) / cache_line - 3);
+    expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line,
+           offsetof(RunnerState, timers) / cache_line - 2);
 }
 
 /// A world that leaves no time between its contacts, as in a wedge, is given up after this many in a tick.

@@ -57,6 +57,11 @@ bool Traveller::carries_weight(const Hit& hit, const glm::dvec3& position) const
     if (walkable(hit.normal)) {
         return true;
     }
+    return step_holds(position);
+}
+
+/// Whether a step below the middle of the body would hold it.
+bool Traveller::step_holds(const glm::dvec3& position) const {
     const double thin = 0.2 * chart_.body.radius;
     Hit below;
     return sweep({thin, 2.0 * thin}, position + glm::dvec3(0.0, 0.0, skin),
@@ -179,6 +184,7 @@ void Traveller::take(const Stride& stride) {
     instant_.facts_changed = true;
     instant_.wanted_changed = true;
     if (before.grounded && !stride.around.grounded) {
+        roll_off(stride.edge);
         take_lift(instant_);
     } else if (!before.grounded && stride.around.grounded) {
         take_landing(instant_, velocity_of(stride.around.ground));
@@ -197,12 +203,23 @@ void Traveller::take(const Stride& stride) {
     }
 }
 
+/// Leaves an edge along its tangent, at the speed at least at which it clears it: what rolls off slowly slips.
+void Traveller::roll_off(const glm::dvec3& edge) {
+    const glm::dvec3 along = runner_.velocity - edge * inner(runner_.velocity, edge);
+    const double size = length_of(along);
+    if (is_zero(edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
+        return;
+    }
+    const double clearing = std::sqrt(chart_.body.radius * chart_.body.gravity * std::max(0.0, edge.z));
+    set_velocity(runner_, along * (std::max(runner_.speed, clearing) / size));
+}
+
 void Traveller::arrive() {
     if (runner_.around.grounded && runner_.around.ground == 0 && terrain_.moves()) {
         Stride here;  // what it stands on is not known yet
         here.position = runner_.position;
         here.around = runner_.around;
-        keep_to_ground(here, {0.0, 0.0, 0.0});
+        keep_to_ground(here);
         runner_.around.ground = here.around.ground;
         feel_ground();
     }

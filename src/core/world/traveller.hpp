@@ -36,6 +36,8 @@ class Traveller {
         bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
         bool changed = false;  ///< the world around is another than before
         glm::dvec3 normal{0.0};
+        glm::dvec3 edge{
+            0.0};  ///< where it lost the ground over an edge: the direction from there to the body
         const Push* push = nullptr;
     };
 
@@ -50,7 +52,10 @@ class Traveller {
     [[nodiscard]] Stride stride(double seconds);
     void walk(Stride& stride, const glm::dvec3& motion) const;
     bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
-    void keep_to_ground(Stride& stride, const glm::dvec3& motion) const;
+    void keep_to_ground(Stride& stride) const;
+    [[nodiscard]] bool clears_edge(const Hit& hit) const;
+    [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
+    void roll_off(const glm::dvec3& edge);
     void fly(Stride& stride, const glm::dvec3& motion) const;
     void skim(Stride& stride, const glm::dvec3& motion) const;
     void block(Stride& stride, const Hit& hit) const;

@@ -49,7 +49,7 @@ void Traveller::walk(Stride& stride, const glm::dvec3& motion) const {
         stride.seconds *= hit.fraction;
         block(stride, hit);
     }
-    keep_to_ground(stride, motion);
+    keep_to_ground(stride);
 }
 
 /// Up, forward and down again. Returns false if that leads no further than the obstacle.
@@ -89,21 +89,37 @@ bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& h
     return true;
 }
 
-void Traveller::keep_to_ground(Stride& stride, const glm::dvec3& motion) const {
-    const double level_motion = std::sqrt(motion.x * motion.x + motion.y * motion.y);
-    const double steepest = chart_.body.limit_sine / chart_.body.limit_cosine;
-    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - level_motion * steepest - skin);
+/// A body that rolls over an edge leaves it where its speed carries it off: on a circle of the body's radius it would need
+/// more than gravity to keep to the edge. From there on it clears the edge in free fall.
+bool Traveller::clears_edge(const Hit& hit) const {
+    const bool on_edge = inner(hit.normal, hit.face) < 1.0 - edge_turn;
+    return on_edge &&
+           runner_.speed * runner_.speed >= chart_.body.radius * chart_.body.gravity * hit.normal.z;
+}
+
+void Traveller::keep_to_ground(Stride& stride) const {
+    // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the stride.
+    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - skin);
     Hit hit;
     if (sweep(body(), stride.position, down, hit)) {
         const double drop = -down.z * hit.fraction;
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
         const glm::dvec3 place = stride.position + down * hit.fraction;
-        if (!falls_away && carries_weight(hit, place)) {
+        const bool holds =
+            clears_edge(hit) ? walkable(hit.face) && step_holds(place) : carries_weight(hit, place);
+        if (!falls_away && holds) {
             stride.position = place;
             if (hit.fraction == 0.0) {  // keep the skin between
                 stride.position.z += 0.5 * skin;
             }
             stand_on(stride, hit);
+            return;
+        }
+        if (walkable(hit.face) && inner(hit.normal, hit.face) < 1.0 - edge_turn) {
+            stride.position = place;  // off the edge from where it touches it, wherever the stride began
+            stride.edge = hit.normal;
+            stride.around.grounded = false;
+            stride.changed = true;
             return;
         }
         // Something steep beside it may be met first although it stands on the ground: look inside of it.
