@@ -138,7 +138,7 @@ enum class Stacking : unsigned char {
 };
 
 /// One quantity that a modifier changes: "speed", "gain", "jump", "gravity", "steer", "burst",
-/// "drain.<meter>", "refill.<meter>", "cooldown.<cooldown>".
+/// "turn", "drain.<meter>", "refill.<meter>", "cooldown.<cooldown>".
 struct AffectSpec {
     std::string what{};
     std::optional<double> adds{};      ///< in the unit of the quantity

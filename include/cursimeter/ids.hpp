@@ -38,9 +38,11 @@ inline constexpr std::size_t cooldowns = 4;
 inline constexpr std::size_t buffers = 4;
 /// Kinds of zones that one chart tells apart.
 inline constexpr std::size_t zones = 6;
+/// Named thresholds of one meter.
+inline constexpr std::size_t thresholds = 16;
 /// Jumps of one launch table.
 inline constexpr std::size_t jumps = 8;
-/// Pushes that act on a runner at once; a further one is joined to the one that ends last.
+/// Pushes that act on a runner at once; a further one is joined to the one that ends first.
 inline constexpr std::size_t pushes = 2;
 /// Kinds of modifiers of one chart.
 inline constexpr std::size_t modifier_kinds = 16;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cursimeter/chart.hpp>
@@ -73,6 +74,25 @@ enum class Refusal : std::uint8_t {
 /// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.
 struct Report {
     Report() {}  // NOLINT(cppcoreguidelines-pro-type-member-init): the event array stays unwritten on purpose
+    /// Copies the events that there are, not the room for them: about 60 bytes and 40 for each event.
+    Report(const Report& other) {
+        *this = other;
+    }  // NOLINT(cppcoreguidelines-pro-type-member-init): see above
+    Report& operator=(const Report& other) {
+        if (this != &other) {
+            refusal = other.refusal;
+            intent_mended = other.intent_mended;
+            dt_shortened = other.dt_shortened;
+            instants_capped = other.instants_capped;
+            instants = other.instants;
+            event_count = other.event_count;
+            events_lost = other.events_lost;
+            seconds = other.seconds;
+            displacement = other.displacement;
+            std::copy_n(other.event_table.begin(), other.event_count, event_table.begin());
+        }
+        return *this;
+    }
 
     Refusal refusal = Refusal::none;
     /// Something in the intent was not a number, out of range or unknown, and was left out.

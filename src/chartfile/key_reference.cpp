@@ -95,7 +95,7 @@ class ReferenceWriter {
     }
     template <class Spec, class Describe>
     void each(const Key& key, const std::vector<Spec>& /*list*/, Describe describe) {
-        row(key, "tables by name", count_limit(key.name));
+        row(key, "tables by name", fmt::format("up to {}", key.most));
         sub_section<Spec>(inner_heading(key.name) + ".NAME", describe);
     }
     template <class Spec, class Describe>
@@ -108,13 +108,6 @@ class ReferenceWriter {
     static std::string range(const Key& key) {
         return fmt::format("{} {} {}", key.above_least ? "above" : "from", key.least,
                            fmt::format("to {}", key.most));
-    }
-    static std::string count_limit(std::string_view name) {
-        const std::size_t most = name == "states"      ? limits::states
-                                 : name == "actions"   ? limits::actions
-                                 : name == "cooldowns" ? limits::cooldowns
-                                                       : limits::meters;
-        return fmt::format("up to {}", most);
     }
     [[nodiscard]] std::string inner_heading(std::string_view name) const {
         return heading_.find(' ') != std::string::npos ? std::string(name)
@@ -192,7 +185,8 @@ such lists holds when any of them does. `[]` always holds. Any term may begin wi
 
 States are tried in the order of `rank`: for the present state its `stay` counts, for another its
 `enter` and its `from`; the first that may be is taken. If none may, the present one is kept. A state
-is entered at most once in one instant.
+that was left does not come back within 10 ms by meters, speeds, times and contacts alone: what the player
+does lets it come back at once.
 
 What a state needs by its nature is added to its conditions, and causes name it: a state that drains a
 meter with a `spent` latch needs `not METER spent`, unless the latch says `bars = false`; a `cost` needs

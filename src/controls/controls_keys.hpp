@@ -77,8 +77,9 @@ void describe_look_control(Visitor& visitor, Spec& look) {
 template <class Visitor, class Spec>
 void describe_controls(Visitor& visitor, Spec& controls) {
     visitor.text(plain_key("name", "required", "name of the settings"), controls.name);
-    visitor.each(plain_key("actions", "none", "the player's choice how an action is pressed"),
-                 controls.presses, [](auto& v, auto& s) { describe_press_choice(v, s); });
+    visitor.each(
+        tables_key("actions", "none", "the player's choice how an action is pressed", limits::actions),
+        controls.presses, [](auto& v, auto& s) { describe_press_choice(v, s); });
     visitor.table(plain_key("stick", "defaults", "how the move stick is read"), controls.stick,
                   [](auto& v, auto& s) { describe_stick(v, s); });
     visitor.table(plain_key("look", "defaults", "how mouse and look stick are read"), controls.look,

@@ -112,7 +112,7 @@ class CourseBuilder {
         }
         const glm::dvec3 forward = along * (1.0 / length);
         const glm::dvec3 aside(-plane.y / run, plane.x / run, 0.0);
-        const glm::dvec3 up = detail::outer(forward, aside);
+        const glm::dvec3 up = detail::cross(forward, aside);
         add((from + to) * 0.5 - up * (0.5 * spec.thickness), forward, aside,
             {0.5 * length, 0.5 * spec.width, 0.5 * spec.thickness}, -1);
     }
@@ -165,7 +165,7 @@ class CourseBuilder {
 
     void add(const glm::dvec3& middle, const glm::dvec3& first, const glm::dvec3& second,
              const glm::dvec3& half, int platform) {
-        Solid solid{middle, {first, second, detail::outer(first, second)}, half, platform};
+        Solid solid{middle, {first, second, detail::cross(first, second)}, half, platform};
         glm::dvec3 reach(0.0);
         for (int i = 0; i < 3; ++i) {
             for (std::size_t k = 0; k < 3; ++k) {

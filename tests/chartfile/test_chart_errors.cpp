@@ -190,9 +190,9 @@ TEST_CASE("more than the limits") {
     std::string text = with("rank   = [\"sprint\", \"walk\"", rank) + states + meters;
     text.insert(text.find("[meters.stamina]"), actions);
     const std::string said = complaint([&] { static_cast<void>(parse_chart(text, "c.toml")); });
-    CHECK(said.find("c.toml:5:2: actions: there are 41 actions; a chart can have 16") != std::string::npos);
-    CHECK(said.find("meters: there are 41 meters; a chart can have 4") != std::string::npos);
-    CHECK(said.find("states: there are 42 states; a chart can have 32") != std::string::npos);
+    CHECK(said.find("c.toml:5:2: actions: there are 41 actions; there can be 16") != std::string::npos);
+    CHECK(said.find("meters: there are 41 meters; there can be 4") != std::string::npos);
+    CHECK(said.find("states: there are 42 states; there can be 32") != std::string::npos);
 }
 
 TEST_CASE("everything that is wrong is told at once, in the order of the file") {

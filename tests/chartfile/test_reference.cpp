@@ -1,13 +1,16 @@
 #include <catch2/catch.hpp>
+
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <fstream>
 #include <sstream>
+#include "support/bearer.hpp"
 
 #include "core/chart/chart_keys.hpp"
 #include "drill/drill_keys.hpp"
+#include "support/bearer.hpp"
 
 using namespace cursimeter;
 
@@ -167,4 +170,77 @@ TEST_CASE("the states of the guide's chapters make one chart that loads") {
     CHECK(chart.state_count() == 10);
     CHECK(chart.modifier_count() == 2);
     CHECK(chart.block_count() == 1);
+}
+
+TEST_CASE("what the reference says of a limit is what compile does") {
+    using Fill = void (*)(ChartSpec & spec, std::size_t count);
+    const std::vector<std::pair<std::string, Fill>> lists{
+        {"actions",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.actions.size() < count) {
+                 spec.actions.push_back({.name = "n" + std::to_string(spec.actions.size())});
+             }
+         }},
+        {"meters",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.meters.size() < count) {
+                 spec.meters.push_back({.name = "n" + std::to_string(spec.meters.size()), .capacity = 1.0});
+             }
+         }},
+        {"cooldowns",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.cooldowns.size() < count) {
+                 spec.cooldowns.push_back(
+                     {.name = "n" + std::to_string(spec.cooldowns.size()), .seconds = 1.0});
+             }
+         }},
+        {"modifiers",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.modifiers.size() < count) {
+                 spec.modifiers.push_back({.name = "n" + std::to_string(spec.modifiers.size()),
+                                           .seconds = 1.0,
+                                           .affects = {{.what = "speed", .times = 2.0}}});
+             }
+         }},
+        {"blocks",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.blocks.size() < count) {
+                 spec.blocks.push_back(
+                     {.name = "n" + std::to_string(spec.blocks.size()), .bans = {"movement"}});
+             }
+         }},
+        {"states",
+         [](ChartSpec& spec, std::size_t count) {
+             while (spec.states.size() < count) {
+                 StateSpec state = spec.states.front();
+                 state.name = "n" + std::to_string(spec.states.size());
+                 spec.rank.push_back(state.name);
+                 spec.states.push_back(state);
+             }
+         }},
+        {"thresholds", [](ChartSpec& spec, std::size_t count) {
+             spec.meters = {{.name = "stamina", .capacity = 100.0}};
+             while (spec.meters[0].thresholds.size() < count) {
+                 const std::size_t i = spec.meters[0].thresholds.size();
+                 spec.meters[0].thresholds.push_back(
+                     {.name = "n" + std::to_string(i), .level = 1.0 + static_cast<double>(i)});
+             }
+         }}};
+    const std::string reference = chart_reference();
+    for (const auto& [list, fill] : lists) {
+        CAPTURE(list);
+        const std::string row = "| `" + list + "` | tables by name |";
+        const std::size_t at = reference.find(row);
+        REQUIRE(at != std::string::npos);
+        const std::size_t said = reference.find("up to ", at);
+        const auto most = static_cast<std::size_t>(std::stoul(reference.substr(said + 6)));
+        ChartSpec full = support::walker({.forward = 1.0, .side = {}, .back = {}});
+        fill(full, most);
+        CHECK_NOTHROW(static_cast<void>(compile(full)));
+        ChartSpec over = support::walker({.forward = 1.0, .side = {}, .back = {}});
+        fill(over, most + 1);
+        CHECK(support::complaint([&] {
+                  static_cast<void>(compile(over));
+              }).find("there can be " + std::to_string(most)) != std::string::npos);
+    }
 }

@@ -206,3 +206,43 @@ TEST_CASE("at the end of a tick a meter that is empty reads as spent") {
     static_cast<void>(advance(chart, runner, intent, Seconds{0.001}));
     CHECK(read_meter(chart, runner, stamina).spent);
 }
+
+TEST_CASE("a flier's rise under an ease meets its value when the closed form says") {
+    // Climbing at 4 m/s with a half-life of 0.2 s, it rises by 3 m/s after two of them.
+    ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}});
+    spec.actions = {{.name = "up"}};
+    StateSpec fly = of_kind("fly", StateKind::fly, 5.0);
+    fly.gain = ease(0.2, 0.2, 0.2);
+    fly.fly = {.by_look = {}, .up = "up", .down = {}, .climb = 4.0, .dive = {}, .sink = {}};
+    fly.enter = Condition{"up on"};
+    StateSpec soar = fly;
+    soar.name = "soar";
+    soar.enter = Condition{"up on", "rise > 3"};
+    spec.states.insert(spec.states.end(), {fly, soar});
+    spec.rank = {"soar", "fly", "walk"};
+    StepSpec press = at(0.5);
+    press.hold = {"up"};
+    const survey::Run run = same_at_all_rates(spec, drill_of(2.0, {press}));
+    REQUIRE(run.visits.size() == 3);
+    CHECK(run.visits[2].at == Approx(0.9).margin(1e-9));
+}
+
+TEST_CASE("what the game has done and a mark that is due just after a tick's start are one instant") {
+    const Chart chart = compile(bearer());
+    const MeterId stamina = chart.meter("stamina");
+    Runner runner = spawn(chart);
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    intent.hold(chart.action("sprint"));
+    const double empty = 100.0 / 12.0, before = 5e-10;
+    while (runner.clock().value < empty - 0.05) {
+        static_cast<void>(advance(chart, runner, intent, Seconds{0.04}));
+    }
+    static_cast<void>(advance(chart, runner, intent, Seconds{empty - before - runner.clock().value}));
+    CHECK(runner.state() == chart.state("sprint"));
+    intent.held = 0;  // let go half a nanosecond before it is empty
+    const Report report = advance(chart, runner, intent, Seconds{0.01});
+    CHECK(count(report, EventKind::emptied) == 1);
+    CHECK(report.instants == 1);
+    CHECK(read_meter(chart, runner, stamina).spent);
+}

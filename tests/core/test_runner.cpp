@@ -110,3 +110,27 @@ TEST_CASE("the self-test passes here, and names what is wrong elsewhere") {
         sick.text() ==
         "numeric self-test failed: denormals are flushed to zero (was the program linked with -ffast-math?)");
 }
+
+TEST_CASE("a report's copy holds its events, and nothing of the room for more") {
+    const Chart chart = compile(bearer());
+    Runner runner = spawn(chart);
+    const Report told = tick(chart, runner, {1.0, 0.0}, {chart.action("sprint")});
+    REQUIRE(told.event_count > 0);
+    Report copy;
+    copy.event_table[told.event_count].value = 47.0;
+    copy = told;
+    REQUIRE(copy.event_count == told.event_count);
+    for (std::size_t i = 0; i < told.event_count; ++i) {
+        CHECK(copy.events()[i].kind == told.events()[i].kind);
+        CHECK(copy.events()[i].at == told.events()[i].at);
+    }
+    CHECK(copy.displacement == told.displacement);
+    CHECK(copy.seconds == told.seconds);
+    CHECK(copy.instants == told.instants);
+    CHECK(copy.event_table[told.event_count].value == 47.0);  // not written
+    const Report& same = copy;
+    copy = same;
+    CHECK(copy.event_count == told.event_count);
+    const Report other(copy);
+    CHECK(other.event_count == told.event_count);
+}

@@ -173,8 +173,9 @@ void describe_meter(Visitor& visitor, Spec& meter) {
         meter.spent, [](auto& v, auto& s) { describe_spent(v, s); });
     visitor.list(plain_key("drain_scale", "none", "how full other meters are scales what drains this one"),
                  meter.drain_scale, [](auto& v, auto& s) { describe_scale(v, s); });
-    visitor.each(plain_key("thresholds", "none", "levels that are told of when they are crossed"),
-                 meter.thresholds, [](auto& v, auto& s) { describe_level(v, s); });
+    visitor.each(
+        tables_key("thresholds", "none", "levels that are told of when they are crossed", limits::thresholds),
+        meter.thresholds, [](auto& v, auto& s) { describe_level(v, s); });
 }
 
 template <class Visitor, class Spec>
@@ -309,18 +310,22 @@ void describe_chart(Visitor& visitor, Spec& chart) {
     visitor.names(
         plain_key("zones", "none", "kinds of zones that conditions can tell apart, up to 6: \"in mud\""),
         chart.zones);
-    visitor.each(plain_key("actions", "none", "what the player can press; keys are bound elsewhere"),
-                 chart.actions, [](auto& v, auto& s) { describe_action(v, s); });
-    visitor.each(plain_key("meters", "none", "bounded quantities such as stamina"), chart.meters,
-                 [](auto& v, auto& s) { describe_meter(v, s); });
-    visitor.each(plain_key("cooldowns", "none", "waits before something may be used again"), chart.cooldowns,
-                 [](auto& v, auto& s) { describe_cooldown(v, s); });
     visitor.each(
-        plain_key("modifiers", "none", "timed, stackable changes to quantities; up to 5 at work at once"),
+        tables_key("actions", "none", "what the player can press; keys are bound elsewhere", limits::actions),
+        chart.actions, [](auto& v, auto& s) { describe_action(v, s); });
+    visitor.each(tables_key("meters", "none", "bounded quantities such as stamina", limits::meters),
+                 chart.meters, [](auto& v, auto& s) { describe_meter(v, s); });
+    visitor.each(
+        tables_key("cooldowns", "none", "waits before something may be used again", limits::cooldowns),
+        chart.cooldowns, [](auto& v, auto& s) { describe_cooldown(v, s); });
+    visitor.each(
+        tables_key("modifiers", "none", "timed, stackable changes to quantities; up to 5 at work at once",
+                   limits::modifier_kinds),
         chart.modifiers, [](auto& v, auto& s) { describe_modifier(v, s); });
-    visitor.each(plain_key("blocks", "none", "bans that the game puts into force and lifts, each counted"),
+    visitor.each(tables_key("blocks", "none", "bans that the game puts into force and lifts, each counted",
+                            limits::blocks),
                  chart.blocks, [](auto& v, auto& s) { describe_block(v, s); });
-    visitor.each(plain_key("states", "required", "ways of moving"), chart.states,
+    visitor.each(tables_key("states", "required", "ways of moving", limits::states), chart.states,
                  [](auto& v, auto& s) { describe_state(v, s); });
 }
 

@@ -16,11 +16,4 @@ std::string advise_name(std::string_view name, const std::vector<std::string>& c
     return all.empty() ? "there is none yet" : "known: " + all;
 }
 
-void check_count(const char* what, std::size_t count, std::size_t most, Findings& findings) {
-    if (count > most) {
-        findings.add(what, fmt::format("there are {} {}", count, what),
-                     fmt::format("a chart can have {}", most));
-    }
-}
-
 }  // namespace cursimeter::detail

@@ -50,7 +50,4 @@ template <class Named>
     return std::nullopt;
 }
 
-/// Complains if there are more things than a chart can have.
-void check_count(const char* what, std::size_t count, std::size_t most, Findings& findings);
-
 }  // namespace cursimeter::detail

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <limits>
+#include <cursimeter/ids.hpp>
 #include <string_view>
 
 /// How keys of the file formats are told. The tables themselves, one place for every key, are in
@@ -86,6 +87,12 @@ constexpr Key angle_key(std::string_view name, std::string_view fallback, std::s
 }
 constexpr Key plain_key(std::string_view name, std::string_view fallback, std::string_view meaning) {
     return {.name = name, .fallback = fallback, .meaning = meaning};
+}
+
+/// A table by name; `most` things at most can be in it.
+constexpr Key tables_key(std::string_view name, std::string_view fallback, std::string_view meaning,
+                         std::size_t most) {
+    return {.name = name, .fallback = fallback, .meaning = meaning, .most = static_cast<double>(most)};
 }
 
 /// The first key of every file.

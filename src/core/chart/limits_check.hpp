@@ -118,6 +118,10 @@ class LimitsCheck {
     template <class Spec, class Describe>
     void each(const keys::Key& key, const std::vector<Spec>& list, Describe describe) {
         std::set<std::string> seen;
+        if (static_cast<double>(list.size()) > key.most) {
+            findings_.add(path(key), fmt::format("there are {} {}", list.size(), key.name),
+                          fmt::format("there can be {}", key.most));
+        }
         for (const Spec& spec : list) {
             const std::string place = path(key) + "." + spec.name;
             if (!valid_name(spec.name)) {

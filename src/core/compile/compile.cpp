@@ -233,7 +233,10 @@ void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings
 }
 
 void compile_zones(const ChartSpec& spec, ChartData& chart, Findings& findings) {
-    check_count("zones", spec.zones.size(), limits::zones, findings);
+    if (spec.zones.size() > limits::zones) {
+        findings.add("zones", fmt::format("there are {} zones", spec.zones.size()),
+                     fmt::format("there can be {}", limits::zones));
+    }
     for (std::size_t i = 0; i < spec.zones.size(); ++i) {
         if (std::find(chart.zones.begin(), chart.zones.end(), spec.zones[i]) != chart.zones.end()) {
             findings.add(fmt::format("zones[{}]", i + 1),
@@ -281,20 +284,14 @@ void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
 Chart compile(const ChartSpec& spec) {
     detail::Findings findings;
     detail::check_limits(spec, findings);
-    detail::check_count("states", spec.states.size(), limits::states, findings);
-    detail::check_count("actions", spec.actions.size(), limits::actions, findings);
-    detail::check_count("meters", spec.meters.size(), limits::meters, findings);
 
     auto chart = std::make_shared<detail::ChartData>();
     chart->name = spec.name;
     chart->forward_cosine = detmath::sine_cosine(spec.input.forward_within.radians()).cosine;
-    detail::check_count("cooldowns", spec.cooldowns.size(), limits::cooldowns, findings);
     detail::compile_body(spec.body, *chart, findings);
     detail::compile_actions(spec, *chart, findings);
     detail::compile_zones(spec, *chart, findings);
     detail::compile_cooldowns(spec, *chart, findings);
-    detail::check_count("modifiers", spec.modifiers.size(), limits::modifier_kinds, findings);
-    detail::check_count("blocks", spec.blocks.size(), limits::blocks, findings);
     const std::vector<StateSpec> resolved = detail::resolve_like(spec, findings);
     detail::compile_meters(spec, *chart, findings);
     detail::compile_modifiers(spec, *chart, findings);

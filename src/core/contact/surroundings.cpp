@@ -82,7 +82,7 @@ glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector
         return left;
     }
     // A corner: only the line along both is open, and on the ground not even that.
-    const glm::dvec3 crease = outer(first, second);
+    const glm::dvec3 crease = cross(first, second);
     const double size = length_of(crease);
     if (around.grounded || size < 1e-6) {
         return {0.0, 0.0, 0.0};

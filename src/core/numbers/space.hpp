@@ -21,7 +21,7 @@ inline double inner(const glm::dvec3& a, const glm::dvec3& b) {
 inline double length_of(const glm::dvec3& a) {
     return std::sqrt(inner(a, a));
 }
-inline glm::dvec3 outer(const glm::dvec3& a, const glm::dvec3& b) {
+inline glm::dvec3 cross(const glm::dvec3& a, const glm::dvec3& b) {
     return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
 /// What of `a` is across the unit vector `direction`: its length.
