@@ -169,3 +169,28 @@ TEST_CASE("who walks off an edge lands at one time and place at every tick rate,
         }
     }
 }
+
+TEST_CASE("a gap that the body bridges is run over, and its far edge throws nobody up") {
+    for (const double speed : {1.0, 3.0, 4.6, 7.0}) {
+        ChartSpec spec = leaper();
+        spec.states[0].speed.forward = speed;
+        const Chart chart = compile(spec);
+        CourseSpec course;
+        course.name = "gap";
+        course.boxes.push_back({{-10.0, -5.0, -2.0}, {2.0, 5.0, 0.0}, Degrees{0.0}});
+        course.boxes.push_back({{2.5, -5.0, -2.0}, {100.0, 5.0, 0.0}, Degrees{0.0}});
+        for (const double rate : {20.0, 60.0, 240.0}) {
+            CAPTURE(speed, rate);
+            const survey::Run run =
+                run_in(course, chart, Script(3.0 / speed + 1.0).move(0.0, {1.0, 0.0}), rate);
+            double highest = 0.0;
+            for (const survey::Sample& sample : run.samples) {
+                highest = std::max(highest, sample.position.z);
+            }
+            CHECK(highest < 1e-3);
+            CHECK(run.runner.grounded());
+            CHECK(run.runner.position().x > 3.0);
+            CHECK(run.runner.position().z > -1e-3);
+        }
+    }
+}

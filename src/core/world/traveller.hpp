@@ -53,6 +53,7 @@ class Traveller {
     void walk(Stride& stride, const glm::dvec3& motion) const;
     bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
     void keep_to_ground(Stride& stride) const;
+    [[nodiscard]] bool rolls_off(const Hit& hit) const;
     [[nodiscard]] bool clears_edge(const Hit& hit) const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
     void roll_off(const glm::dvec3& edge);

@@ -89,11 +89,16 @@ bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& h
     return true;
 }
 
+/// Whether it touches an edge that it moves away from; one that lies ahead is climbed.
+bool Traveller::rolls_off(const Hit& hit) const {
+    return walkable(hit.face) && inner(hit.normal, hit.face) < 1.0 - edge_turn &&
+           inner(runner_.velocity, hit.normal) > 0.0;
+}
+
 /// A body that rolls over an edge leaves it where its speed carries it off: on a circle of the body's radius it would need
 /// more than gravity to keep to the edge. From there on it clears the edge in free fall.
 bool Traveller::clears_edge(const Hit& hit) const {
-    const bool on_edge = inner(hit.normal, hit.face) < 1.0 - edge_turn;
-    return on_edge &&
+    return rolls_off(hit) &&
            runner_.speed * runner_.speed >= chart_.body.radius * chart_.body.gravity * hit.normal.z;
 }
 
@@ -105,8 +110,7 @@ void Traveller::keep_to_ground(Stride& stride) const {
         const double drop = -down.z * hit.fraction;
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
         const glm::dvec3 place = stride.position + down * hit.fraction;
-        const bool holds =
-            clears_edge(hit) ? walkable(hit.face) && step_holds(place) : carries_weight(hit, place);
+        const bool holds = clears_edge(hit) ? step_holds(place) : carries_weight(hit, place);
         if (!falls_away && holds) {
             stride.position = place;
             if (hit.fraction == 0.0) {  // keep the skin between
@@ -115,7 +119,7 @@ void Traveller::keep_to_ground(Stride& stride) const {
             stand_on(stride, hit);
             return;
         }
-        if (walkable(hit.face) && inner(hit.normal, hit.face) < 1.0 - edge_turn) {
+        if (rolls_off(hit)) {
             stride.position = place;  // off the edge from where it touches it, wherever the stride began
             stride.edge = hit.normal;
             stride.around.grounded = false;
