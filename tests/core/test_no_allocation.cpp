@@ -3,9 +3,10 @@
 #include <cursimeter/effects.hpp>
 #include <cursimeter/present.hpp>
 
+#include "game_mover.hpp"
 #include "support/all_ways.hpp"
 #include "support/counting_new.hpp"
-#include "support/game_mover.hpp"
+#include "support/worlds.hpp"
 
 using namespace support;
 
@@ -49,7 +50,7 @@ TEST_CASE("advance, propose and settle allocate nothing in a world") {
     spec.platforms.push_back({{3.0, 3.0, 0.4}, {{0.0, -6.0, 0.5}, {8.0, -6.0, 2.0}}, 2.0, 0.0});
     const Course course(spec);
     CourseTerrain terrain(course, chart);
-    const GameMover mover(terrain, chart);
+    const GameMover mover(terrain, Seconds{1.0 / 60.0});
     Runner runner = spawn(chart), moved_by_game = runner;
     Contacts contacts;
     IntentBuilder input;
