@@ -36,6 +36,7 @@ struct CurvePiece {
     double from_fraction = 0.0;
     double to_fraction = 0.0;
     double slope = 0.0;  ///< fraction per second, positive
+    friend bool operator==(const CurvePiece&, const CurvePiece&) = default;
 };
 
 /// A gain law's numbers for one case (speeding up, slowing down, no move wanted).
@@ -45,16 +46,19 @@ struct GainRate {
     double factor = 1.0;            ///< of modifiers, for curves
     std::uint16_t first_piece = 0;  ///< of a curve
     std::uint16_t piece_count = 0;
+    friend bool operator==(const GainRate&, const GainRate&) = default;
 };
 
 struct CompiledGain {
     GainLaw law = GainLaw::instant;
     GainRate up, down, idle;
+    friend bool operator==(const CompiledGain&, const CompiledGain&) = default;
 };
 
 struct Drain {
     double per_second = 0.0;
     double per_metre = 0.0;
+    friend bool operator==(const Drain&, const Drain&) = default;
 };
 
 inline constexpr std::uint8_t no_action = 0xff;
@@ -65,6 +69,7 @@ struct CompiledAir {
     double rise_gravity = 0.0, fall_gravity = 0.0;  ///< m/s^2
     double terminal = 0.0;                          ///< m/s
     double steer = 0.0, brake = 0.0;                ///< m/s^2
+    friend bool operator==(const CompiledAir&, const CompiledAir&) = default;
 };
 
 struct CompiledLaunch {
@@ -75,12 +80,14 @@ struct CompiledLaunch {
     bool off_wall = false;
     double away_sine = 1.0, away_cosine = 0.0;
     std::optional<double> away_speed;  ///< m/s
+    friend bool operator==(const CompiledLaunch&, const CompiledLaunch&) = default;
 };
 
 struct CompiledSlide {
     double boost = 0.0, boost_limit = 0.0, top = 0.0;  ///< m/s
     double friction = 0.0;                             ///< m/s^2
     double pull = 0.0;                                 ///< m/s^2; gravity that counts along slopes
+    friend bool operator==(const CompiledSlide&, const CompiledSlide&) = default;
 };
 
 struct CompiledBurst {
@@ -89,12 +96,14 @@ struct CompiledBurst {
     double speed = 0.0;    ///< m/s
     double seconds = 0.0;  ///< s
     double gravity = 0.0;  ///< m/s^2
+    friend bool operator==(const CompiledBurst&, const CompiledBurst&) = default;
 };
 
 struct CompiledFly {
     bool by_look = true;
     std::uint8_t up = no_action, down = no_action;
     double climb = 0.0, dive = 0.0, sink = 0.0;  ///< m/s
+    friend bool operator==(const CompiledFly&, const CompiledFly&) = default;
 };
 
 inline constexpr double usual_wall_reach = 0.3;  ///< m between body and wall, where a chart says no other
@@ -107,6 +116,7 @@ struct CompiledWall {
     double climb = 0.0;        ///< m/s
     double gravity = 0.0;      ///< m/s^2
     double growth = 0.0;       ///< m/s^3
+    friend bool operator==(const CompiledWall&, const CompiledWall&) = default;
 };
 
 struct CompiledState {
@@ -137,6 +147,7 @@ struct CompiledState {
     std::array<Drain, limits::meters> drains{};  ///< by meter
     std::uint8_t drained = 0;                    ///< bit per meter with a drain
     std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always
+    friend bool operator==(const CompiledState&, const CompiledState&) = default;
 };
 
 /// Levels that count as equal: this part of the capacity (about 1e-12).
@@ -155,12 +166,14 @@ struct Mark {
     [[nodiscard]] bool is_told() const {
         return bottom || top || latch || release || threshold != no_threshold;
     }
+    friend bool operator==(const Mark&, const Mark&) = default;
 };
 
 /// Factors by how full another meter is.
 struct Scale {
     std::uint8_t by = 0;
     std::vector<double> at, factors;
+    friend bool operator==(const Scale&, const Scale&) = default;
 };
 
 struct CompiledMeter {
@@ -175,24 +188,28 @@ struct CompiledMeter {
     std::optional<SpentSpec> spent;
     std::uint64_t spent_bit = 0;  ///< mask in Facts::derived, 0 if no term reads it
     std::vector<Mark> marks;      ///< ascending
+    friend bool operator==(const CompiledMeter&, const CompiledMeter&) = default;
 };
 
 /// A speed that some condition or drain reads.
 struct SpeedMark {
     double value = 0.0;  ///< m/s; above means speed >= value
     std::uint64_t derived_bit = 0;
+    friend bool operator==(const SpeedMark&, const SpeedMark&) = default;
 };
 
 /// A time in the state that some condition reads.
 struct TimeMark {
     double seconds = 0.0;  ///< the fact holds from here on
     std::uint64_t derived_bit = 0;
+    friend bool operator==(const TimeMark&, const TimeMark&) = default;
 };
 
 /// A vertical speed that some condition reads.
 struct RiseMark {
     double value = 0.0;  ///< m/s upward; above means rise >= value
     std::uint64_t derived_bit = 0;
+    friend bool operator==(const RiseMark&, const RiseMark&) = default;
 };
 
 inline constexpr std::uint8_t no_buffer = 0xff;
@@ -202,6 +219,7 @@ struct CompiledAction {
     PressMode press = PressMode::hold;
     double buffer = 0.0;                   ///< s
     std::uint8_t buffer_slot = no_buffer;  ///< among the chart's buffers
+    friend bool operator==(const CompiledAction&, const CompiledAction&) = default;
 };
 
 struct CompiledCooldown {
@@ -212,6 +230,7 @@ struct CompiledCooldown {
     bool from_end = false;            ///< it begins when the state is left
     std::uint8_t also = no_cooldown;  ///< another that begins with it
     std::uint64_t ready_bit = 0;      ///< derived bit, 0 if nothing reads it
+    friend bool operator==(const CompiledCooldown&, const CompiledCooldown&) = default;
 };
 
 /// What a modifier can change. Meters and cooldowns have one place each from their first on.
@@ -241,6 +260,7 @@ struct Effect {
     double times = 1.0;
     std::optional<double> sets;
     double least = -never, most = never;
+    friend bool operator==(const Effect&, const Effect&) = default;
 };
 
 struct CompiledModifier {
@@ -256,6 +276,7 @@ struct CompiledModifier {
     std::uint32_t measures = 0;    ///< bit per measure that it changes
     std::uint64_t active_bit = 0;  ///< derived bit, 0 if nothing reads it
     std::vector<Effect> effects;
+    friend bool operator==(const CompiledModifier&, const CompiledModifier&) = default;
 };
 
 struct CompiledBlock {
@@ -264,6 +285,7 @@ struct CompiledBlock {
     std::uint32_t states = 0;
     bool movement = false;
     Resume resume = Resume::press;
+    friend bool operator==(const CompiledBlock&, const CompiledBlock&) = default;
 };
 
 struct CompiledBody {
@@ -273,6 +295,7 @@ struct CompiledBody {
     double stick_speed = 0.0;                               ///< m/s
     double gravity = 0.0;                                   ///< m/s^2
     double coyote = 0.0;                                    ///< s
+    friend bool operator==(const CompiledBody&, const CompiledBody&) = default;
 };
 
 struct ChartData {
@@ -314,6 +337,7 @@ struct ChartData {
         0;  ///< derived facts that change at instants only: latches, cooldowns, modifiers
     std::uint64_t always_watched = 0;        ///< derived facts that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
+    friend bool operator==(const ChartData&, const ChartData&) = default;
 };
 
 /// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which

@@ -27,6 +27,7 @@ struct Term {
         const std::uint64_t word = derived ? facts.derived : facts.fixed;
         return ((word >> bit & 1U) != 0) != negated;
     }
+    friend bool operator==(const Term&, const Term&) = default;
 };
 
 /// All terms of a clause at once: (facts & care) == want.
@@ -36,12 +37,14 @@ struct Clause {
     std::uint16_t term_count = 0;
 
     [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
+    friend bool operator==(const Clause&, const Clause&) = default;
 };
 
 /// Any of these clauses; none at all means always.
 struct CompiledCondition {
     std::uint16_t first_clause = 0;
     std::uint16_t clause_count = 0;
+    friend bool operator==(const CompiledCondition&, const CompiledCondition&) = default;
 };
 
 /// One clause by which a runner would take a state, or keep the one that it is in.
@@ -53,6 +56,7 @@ struct Attempt {
     bool keeps = false;  ///< a clause of the present state's `stay`
 
     [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
+    friend bool operator==(const Attempt&, const Attempt&) = default;
 };
 
 /// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
@@ -60,6 +64,7 @@ struct Attempt {
 struct Watching {
     Facts care, want;           ///< of what changes at instants only
     std::uint64_t crossed = 0;  ///< derived facts
+    friend bool operator==(const Watching&, const Watching&) = default;
 };
 
 /// Stands for the clause of a condition that always holds.

@@ -1,7 +1,7 @@
 #pragma once
 
-#include <limits>
 #include <cursimeter/ids.hpp>
+#include <limits>
 #include <string_view>
 
 /// How keys of the file formats are told. The tables themselves, one place for every key, are in

@@ -17,6 +17,7 @@ struct Traits {
     bool keeps_level = false;  ///< in the air it comes over ground at its own height, and is let down on it
     double lasts = std::numeric_limits<double>::infinity();  ///< s; it is not kept for longer
     std::optional<After> after{};  ///< what becomes of the speed when it is left; nothing is done if not said
+    friend bool operator==(const Traits&, const Traits&) = default;
 };
 
 }  // namespace cursimeter::detail
