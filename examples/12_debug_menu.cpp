@@ -31,8 +31,9 @@ int main() {
     }
     const Possibility possible = could_enter(chart, runner, chart.state("sprint"));
     std::printf("sprint now: %s\n", possible.possible ? "yes" : chart.describe(possible.cause).c_str());
-    std::printf("replayed: %s\n",
-                survey::replay(survey::read_take(take.bytes()), chart, nullptr).first ? "differs" : "the same");
+    std::printf("replayed: %s\n", survey::replay(survey::read_take(take.bytes()), chart, nullptr).first
+                                      ? "differs"
+                                      : "the same");
 
     survey::FitPlan plan;
     plan.wishes = {survey::read_wish("sprint.distance = 40 m", bearer.spec)};

@@ -1,12 +1,10 @@
 #include <catch2/catch.hpp>
-
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <fstream>
 #include <sstream>
-#include "support/bearer.hpp"
 
 #include "core/chart/chart_keys.hpp"
 #include "drill/drill_keys.hpp"
