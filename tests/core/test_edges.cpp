@@ -194,3 +194,42 @@ TEST_CASE("a gap that the body bridges is run over, and its far edge throws nobo
         }
     }
 }
+
+TEST_CASE("what comes down on an edge lands or leaves it, and does not do both over and over") {
+    ChartSpec chart_spec = all_ways();
+    chart_spec.body.gravity = 9.81;
+    for (StateSpec& state : chart_spec.states) {
+        state.air.fall_gravity = 26.0;
+    }
+    const Chart chart = compile(chart_spec);
+    CourseSpec spec;
+    spec.name = "jetty";
+    spec.boxes.push_back({{-100.0, -100.0, -9.0}, {100.0, 100.0, -8.0}, Degrees{0.0}});
+    spec.boxes.push_back({{-100.0, -4.0, -2.0}, {100.0, 4.0, 0.0}, Degrees{0.0}});
+    const Course course(spec);
+    const CourseTerrain terrain(course, chart);
+    int left = 0, stayed = 0;
+    for (const double height : {0.0, 0.3, 1.0}) {
+        for (int beyond = -10; beyond <= 34; beyond += 4) {  // cm past the edge
+            for (const double yaw : {0.0, 10.0, 30.0, 60.0, 90.0, 120.0, 180.0}) {
+                for (const double speed : {1.0, 2.0, 3.0, 5.0, 9.0}) {
+                    CAPTURE(height, beyond, yaw, speed);
+                    Runner runner = spawn(chart, {{0.0, 4.0 + 0.01 * beyond, height}, 0.0});
+                    const double turn = Degrees{yaw}.radians();
+                    REQUIRE(
+                        push(runner, {{std::cos(turn), std::sin(turn), 0.0}, speed, 0.0, 0.0, false, true}));
+                    int instants = 0;
+                    for (int tick = 0; tick < 40; ++tick) {
+                        const Report report = advance(chart, runner, {}, terrain, Seconds{1.0 / 60.0});
+                        CHECK_FALSE(report.instants_capped);
+                        instants += report.instants;
+                    }
+                    CHECK(instants < 30);
+                    ++(runner.position().z < -0.5 ? left : stayed);
+                }
+            }
+        }
+    }
+    CHECK(left > 100);
+    CHECK(stayed > 100);
+}

@@ -306,7 +306,8 @@ struct ChartData {
     std::uint64_t meter_bits = 0;  ///< derived facts about meters
     std::uint16_t toggles = 0;
     std::uint8_t buffered_count = 0;
-    double wall_reach = 0.0;  ///< m; how far off walls are looked for, 0: nothing needs to know of them
+    double wall_reach = 0.0;    ///< m; how far off walls are looked for, 0: nothing needs to know of them
+    double edge_gravity = 0.0;  ///< m/s^2; the strongest that may pull what has left an edge
     CompiledBody body;
     std::vector<std::uint8_t> rank;
     std::vector<CompiledState> states;

@@ -43,6 +43,8 @@ void compile_kind(const ChartSpec& spec, const StateSpec& state, ChartData& char
     compiled.slope_down = state.slope.down.value_or(1.0);
     compiled.air = compile_air(source);
     compiled.launch = compile_launch(source, compiled.air);
+    chart.edge_gravity = std::max(
+        {chart.edge_gravity, spec.body.gravity, compiled.air.rise_gravity, compiled.air.fall_gravity});
     kind.compile(source, compiled);
     compile_costs(source, compiled);
     if (state.cooldown) {

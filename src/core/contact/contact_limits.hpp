@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cmath>
+#include <glm/geometric.hpp>
 
 #include "core/numbers/space.hpp"
 
@@ -62,6 +63,18 @@ inline glm::dvec2 gradient_of(const glm::dvec3& face) {
 inline glm::dvec3 level(const glm::dvec3& normal) {
     const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
     return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
+}
+
+/// Unit vector along the edge at which a body touches in the direction `normal`, beside the face `face`; 0: no edge.
+inline glm::dvec3 edge_line(const glm::dvec3& normal, const glm::dvec3& face) {
+    const glm::dvec3 line = glm::cross(normal, face);
+    const double size = length_of(line);
+    return size > 1e-6 ? line * (1.0 / size) : glm::dvec3(0.0);
+}
+
+/// The part of a velocity across an edge.
+inline glm::dvec3 across_edge(const glm::dvec3& velocity, const glm::dvec3& line) {
+    return velocity - line * inner(velocity, line);
 }
 
 }  // namespace cursimeter::detail

@@ -21,7 +21,7 @@ void Traveller::probe_barriers(Stride& stride) const {
         const glm::dvec3 normal = unpack(around.barriers[i]);
         Hit hit;
         const bool there = sweep(body(), stride.position, normal * -lean_reach, hit);
-        if (there && !around.grounded && runner_.velocity.z <= 0.0 && carries_weight(hit, stride.position)) {
+        if (there && !around.grounded && runner_.velocity.z <= 0.0 && lands_on(hit, stride.position)) {
             stand_on(stride, hit);
         } else if (there) {
             around.barriers[kept++] = around.barriers[i];

@@ -184,7 +184,7 @@ void Traveller::take(const Stride& stride) {
     instant_.facts_changed = true;
     instant_.wanted_changed = true;
     if (before.grounded && !stride.around.grounded) {
-        roll_off(stride.edge);
+        roll_off(stride);
         take_lift(instant_);
     } else if (!before.grounded && stride.around.grounded) {
         take_landing(instant_, velocity_of(stride.around.ground));
@@ -203,15 +203,19 @@ void Traveller::take(const Stride& stride) {
     }
 }
 
-/// Leaves an edge along its tangent, at the speed at least at which it clears it: what rolls off slowly slips.
-void Traveller::roll_off(const glm::dvec3& edge) {
-    const glm::dvec3 along = runner_.velocity - edge * inner(runner_.velocity, edge);
-    const double size = length_of(along);
-    if (is_zero(edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
+/// Leaves an edge along its tangent, at the speed at least at which it clears it: what rolls off slowly slips. What it has
+/// along the edge it keeps.
+void Traveller::roll_off(const Stride& stride) {
+    const glm::dvec3 across = across_edge(runner_.velocity, stride.edge_line);
+    const glm::dvec3 tangent = across - stride.edge * inner(across, stride.edge);
+    const double size = length_of(tangent);
+    if (is_zero(stride.edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
         return;
     }
-    const double clearing = std::sqrt(chart_.body.radius * chart_.body.gravity * std::max(0.0, edge.z));
-    set_velocity(runner_, along * (std::max(runner_.speed, clearing) / size));
+    const double clearing =
+        std::sqrt(chart_.body.radius * chart_.edge_gravity * std::max(0.0, stride.edge.z));
+    set_velocity(runner_,
+                 runner_.velocity - across + tangent * (std::max(length_of(across), clearing) / size));
 }
 
 void Traveller::arrive() {

@@ -38,6 +38,7 @@ class Traveller {
         glm::dvec3 normal{0.0};
         glm::dvec3 edge{
             0.0};  ///< where it lost the ground over an edge: the direction from there to the body
+        glm::dvec3 edge_line{0.0};  ///< along that edge
         const Push* push = nullptr;
     };
 
@@ -53,10 +54,12 @@ class Traveller {
     void walk(Stride& stride, const glm::dvec3& motion) const;
     bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
     void keep_to_ground(Stride& stride) const;
-    [[nodiscard]] bool rolls_off(const Hit& hit) const;
-    [[nodiscard]] bool clears_edge(const Hit& hit) const;
+    [[nodiscard]] bool rolls_off(const Hit& hit, const glm::dvec3& own) const;
+    [[nodiscard]] bool clears_edge(const Hit& hit, const glm::dvec3& own) const;
+    [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
+    [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
-    void roll_off(const glm::dvec3& edge);
+    void roll_off(const Stride& stride);
     void fly(Stride& stride, const glm::dvec3& motion) const;
     void skim(Stride& stride, const glm::dvec3& motion) const;
     void block(Stride& stride, const Hit& hit) const;

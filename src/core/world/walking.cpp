@@ -89,17 +89,34 @@ bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& h
     return true;
 }
 
-/// Whether it touches an edge that it moves away from; one that lies ahead is climbed.
-bool Traveller::rolls_off(const Hit& hit) const {
+/// Whether it touches an edge that it moves away from at its own velocity; one that lies ahead is climbed.
+bool Traveller::rolls_off(const Hit& hit, const glm::dvec3& own) const {
     return walkable(hit.face) && inner(hit.normal, hit.face) < 1.0 - edge_turn &&
-           inner(runner_.velocity, hit.normal) > 0.0;
+           inner(own, hit.normal) > 0.0;
 }
 
-/// A body that rolls over an edge leaves it where its speed carries it off: on a circle of the body's radius it would need
-/// more than gravity to keep to the edge. From there on it clears the edge in free fall.
-bool Traveller::clears_edge(const Hit& hit) const {
-    return rolls_off(hit) &&
-           runner_.speed * runner_.speed >= chart_.body.radius * chart_.body.gravity * hit.normal.z;
+/// A body that rolls over an edge leaves it where its speed across the edge carries it off: on a circle of the body's
+/// radius it would need more than gravity to keep to the edge. From there on it clears the edge in free fall.
+bool Traveller::clears_edge(const Hit& hit, const glm::dvec3& own) const {
+    if (!rolls_off(hit, own)) {
+        return false;
+    }
+    const glm::dvec3 across = across_edge(own, edge_line(hit.normal, hit.face));
+    return inner(across, across) >= chart_.body.radius * chart_.edge_gravity * hit.normal.z;
+}
+
+/// Whether what it touches bears it at its own velocity along it: one rule for what it stands on and for what it comes to,
+/// else it would land on an edge and leave it over and over.
+bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const {
+    return clears_edge(hit, own) ? step_holds(position) : carries_weight(hit, position);
+}
+
+bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
+    if (!walkable(hit.face)) {
+        return false;
+    }
+    const glm::dvec3 own = runner_.velocity - velocity_of(hit.surface);
+    return bears(hit, position, own - hit.face * inner(own, hit.face));
 }
 
 void Traveller::keep_to_ground(Stride& stride) const {
@@ -110,8 +127,7 @@ void Traveller::keep_to_ground(Stride& stride) const {
         const double drop = -down.z * hit.fraction;
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
         const glm::dvec3 place = stride.position + down * hit.fraction;
-        const bool holds = clears_edge(hit) ? step_holds(place) : carries_weight(hit, place);
-        if (!falls_away && holds) {
+        if (!falls_away && bears(hit, place, runner_.velocity)) {
             stride.position = place;
             if (hit.fraction == 0.0) {  // keep the skin between
                 stride.position.z += 0.5 * skin;
@@ -119,9 +135,10 @@ void Traveller::keep_to_ground(Stride& stride) const {
             stand_on(stride, hit);
             return;
         }
-        if (rolls_off(hit)) {
+        if (rolls_off(hit, runner_.velocity)) {
             stride.position = place;  // off the edge from where it touches it, wherever the stride began
             stride.edge = hit.normal;
+            stride.edge_line = edge_line(hit.normal, hit.face);
             stride.around.grounded = false;
             stride.changed = true;
             return;
@@ -149,7 +166,7 @@ void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
     }
     stride.position += motion * hit.fraction;
     stride.seconds *= hit.fraction;
-    if (motion.z <= 0.0 && carries_weight(hit, stride.position)) {
+    if (motion.z <= 0.0 && lands_on(hit, stride.position)) {
         stand_on(stride, hit);
     } else {
         block(stride, hit);
@@ -162,7 +179,7 @@ void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
     const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit below;
     if (motion.z <= 0.0 && chart_.states[runner_.state].traits.keeps_level &&
-        sweep(body(), stride.position, down, below) && carries_weight(below, stride.position)) {
+        sweep(body(), stride.position, down, below) && lands_on(below, stride.position)) {
         stride.position += down * below.fraction;
         stand_on(stride, below);
     }
