@@ -1,10 +1,5 @@
 #pragma once
 
-#include <cmath>
-#include <glm/geometric.hpp>
-
-#include "core/numbers/space.hpp"
-
 /// The lengths, times and angles by which contacts are told apart, each with its reason.
 namespace cursimeter::detail {
 
@@ -50,31 +45,5 @@ inline constexpr int most_attempts = 8;      // to get out of solids
 inline constexpr double crush_depth = 1e-3;  ///< m
 inline constexpr double ground_time = 1e-4;  ///< s over which the velocity of moving ground is taken
 inline constexpr double longest_moving_stride = 0.01;  ///< s, where the world moves
-
-inline bool is_unit(const glm::dvec3& normal) {
-    const double squared = inner(normal, normal);
-    return squared > 0.98 && squared < 1.02;
-}
-
-inline glm::dvec2 gradient_of(const glm::dvec3& face) {
-    return {-face.x / face.z, -face.y / face.z};
-}
-
-inline glm::dvec3 level(const glm::dvec3& normal) {
-    const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
-    return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
-}
-
-/// Unit vector along the edge at which a body touches in the direction `normal`, beside the face `face`; 0: no edge.
-inline glm::dvec3 edge_line(const glm::dvec3& normal, const glm::dvec3& face) {
-    const glm::dvec3 line = glm::cross(normal, face);
-    const double size = length_of(line);
-    return size > 1e-6 ? line * (1.0 / size) : glm::dvec3(0.0);
-}
-
-/// The part of a velocity across an edge.
-inline glm::dvec3 across_edge(const glm::dvec3& velocity, const glm::dvec3& line) {
-    return velocity - line * inner(velocity, line);
-}
 
 }  // namespace cursimeter::detail

@@ -15,6 +15,7 @@
 #include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
+#include "core/tick/follow_leg.hpp"
 #include "core/tick/tick.hpp"
 #include "core/tick/turning.hpp"
 #include "core/tick/work_instant.hpp"

@@ -8,7 +8,7 @@
 
 #include "core/motion/footsteps.hpp"
 #include "core/runner/instant.hpp"
-#include "core/tick/work_instant.hpp"
+#include "core/tick/follow_leg.hpp"
 #include "core/want/keys.hpp"
 
 /// The tick that `advance` and `propose` share (src/core/tick/loop.cpp).

@@ -3,6 +3,7 @@
 
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/intake.hpp"
+#include "core/contact/normals.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
 #include "core/numbers/space.hpp"

@@ -6,6 +6,7 @@
 #include "core/contact/contact_limits.hpp"
 #include "core/contact/footing.hpp"
 #include "core/contact/intake.hpp"
+#include "core/contact/normals.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/leg.hpp"

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/contact/contact_limits.hpp"
+#include "core/contact/normals.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/numbers/space.hpp"
 #include "core/world/traveller.hpp"

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <cmath>
+#include <glm/geometric.hpp>
+
+#include "core/numbers/space.hpp"
+
+/// Directions at a contact: of faces, edges and walls.
+namespace cursimeter::detail {
+
+inline bool is_unit(const glm::dvec3& normal) {
+    const double squared = inner(normal, normal);
+    return squared > 0.98 && squared < 1.02;
+}
+
+inline glm::dvec2 gradient_of(const glm::dvec3& face) {
+    return {-face.x / face.z, -face.y / face.z};
+}
+
+inline glm::dvec3 level(const glm::dvec3& normal) {
+    const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
+    return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
+}
+
+/// Unit vector along the edge at which a body touches in the direction `normal`, beside the face `face`; 0: no edge.
+inline glm::dvec3 edge_line(const glm::dvec3& normal, const glm::dvec3& face) {
+    const glm::dvec3 line = glm::cross(normal, face);
+    const double size = length_of(line);
+    return size > 1e-6 ? line * (1.0 / size) : glm::dvec3(0.0);
+}
+
+/// The part of a velocity across an edge.
+inline glm::dvec3 across_edge(const glm::dvec3& velocity, const glm::dvec3& line) {
+    return velocity - line * inner(velocity, line);
+}
+
+}  // namespace cursimeter::detail

@@ -1,0 +1,176 @@
+#include "core/tick/follow_leg.hpp"
+
+#include <algorithm>
+
+#include "core/choose/watched.hpp"
+#include "core/contact/footing.hpp"
+#include "core/contact/surroundings.hpp"
+#include "core/effects/meters.hpp"
+#include "core/effects/modifiers.hpp"
+#include "core/motion/aim.hpp"
+#include "core/motion/crossing.hpp"
+#include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/runner/timers.hpp"
+#include "core/tick/turning.hpp"
+#include "core/want/move_and_look.hpp"
+
+namespace cursimeter::detail {
+
+namespace {
+
+double next_time(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+    double due = never;
+    for (const TimeMark& mark : chart.time_marks) {
+        const double at = runner.state_since + mark.seconds;
+        if ((watched & mark.derived_bit) != 0 && at > runner.clock + instant_width.value) {
+            due = std::min(due, at);
+        }
+    }
+    return due;
+}
+
+}  // namespace
+
+bool plan_motion(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const double speed = runner.speed;
+    if (instant.wanted_changed || (instant.turned && on_slope(runner.around))) {
+        plan_wanted(instant.chart, runner);
+    }
+    bool takes_off = runner.around.grounded && instant.chart.states[runner.state].traits.aims_in_space &&
+                     inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    if (takes_off && runner.clock + instant_width.value < runner.landed_at + landing_pause) {
+        start_timer(runner, timer::landing, runner.landed_at + landing_pause - runner.clock);
+        takes_off = false;
+    }
+    if (takes_off) {
+        leave_ground(instant);
+    }
+    instant.wanted_changed = false;
+    instant.turned = false;
+    plan_leg(instant.chart, runner);
+    return takes_off || (runner.trend == Trend::level && runner.speed != speed);
+}
+
+void plan_conditions(const Instant& instant) {
+    const ChartData& chart = instant.chart;
+    RunnerState& runner = instant.runner;
+    const std::uint64_t watched = watched_facts(chart, runner);
+    runner.watched = watched;
+    double due = next_time(chart, runner, watched);
+    if (runner.ticking != 0) {
+        due = std::min(due, next_timer_due(runner));
+    }
+    if (runner.modifier_count != 0) {
+        due = std::min(due, next_modifier_due(chart, runner));
+    }
+    if (runner.flowing != 0) {
+        due = std::min(due, next_mark_due(chart, runner, watched));
+        if (chart.has_scales) {
+            due = std::min(due, next_scale_due(chart, runner));
+        }
+    }
+    const double crossing = next_crossing(chart, runner, watched);
+    // What is found from the clock, fades and scales, may come out another way in the last bit when it is found again.
+    runner.due_on_leg =
+        crossing < due || runner.by_distance != 0 || runner.modifier_count != 0 || chart.has_scales;
+    runner.condition_due = std::min(due, crossing);
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+}
+
+namespace {
+
+/// The same where nothing but the leg has changed.
+void plan_conditions_on_leg(const Instant& instant) {
+    RunnerState& runner = instant.runner;
+    if (runner.due_on_leg) {
+        plan_conditions(instant);
+        return;
+    }
+    if (runner.leg != LegKind::steady) {
+        const double crossing =
+            next_crossing(instant.chart, runner, watched_facts(instant.chart, instant.runner));
+        runner.due_on_leg = crossing < runner.condition_due;
+        runner.condition_due = std::min(runner.condition_due, crossing);
+    }
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+}
+
+}  // namespace
+
+void give_up_motion(Instant& instant) {
+    set_velocity(instant.runner, {0.0, 0.0, 0.0});
+    instant.report.instants_capped = true;
+    instant.turned = true;
+    instant.facts_changed = true;
+}
+
+void reach_by_leg(Instant& instant, double reach) {
+    if (instant.crossed == 0 && instant.runner.condition_due <= reach) {
+        instant.crossed = reach_speeds(instant.chart, instant.runner);
+    }
+}
+
+void finish_leg(Instant& instant, double reach) {
+    RunnerState& runner = instant.runner;
+    if (runner.leg_end != LegEnd::landing || runner.leg_due > reach) {
+        return;
+    }
+    runner.position.z = runner.floor;
+    runner.leg_end = LegEnd::replan;
+    touch_down(instant);
+}
+
+bool follow_turn(Instant& instant, double dt) {
+    RunnerState& runner = instant.runner;
+    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
+    if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
+        return false;
+    }
+    if (instant.chart.states[runner.state].traits.steered) {
+        if (instant.wanted_changed) {
+            plan_wanted(instant.chart, runner);
+        }
+        const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
+        if (turned && follow_ramp(instant.chart, runner, dt)) {
+            return true;
+        }
+        continue_leg(instant);
+    }
+    if (instant.facts_changed || runner.clock + dt >= runner.next_due) {
+        return false;
+    }
+    glide(instant.chart, runner, dt);
+    return true;
+}
+
+void continue_leg(Instant& instant) {
+    RunnerState& runner = instant.runner;
+    const bool turned = instant.turned && !runner.idle && instant.chart.states[runner.state].traits.steered;
+    const bool retargeted = instant.wanted_changed || turned;
+    instant.turned = false;
+    if (!retargeted && runner.leg_due > runner.clock) {
+        return;
+    }
+    if (!retargeted && runner.leg_end == LegEnd::arrival) {
+        arrive(instant.chart, runner);
+        plan_landing(instant.chart, runner);
+    } else {
+        // A jump of the speed may have crossed a mark.
+        const bool jumped = plan_motion(instant);
+        instant.facts_changed =
+            instant.facts_changed ||
+            (jumped && (instant.chart.speed_marks.size() + instant.chart.rise_marks.size() != 0));
+    }
+    // What is due at this very moment has been left to the next tick's start (see loop.cpp). Steps of slow
+    // changes are counted from the clock, so planning anew would find the step after it.
+    const double pending = runner.condition_due;
+    plan_conditions_on_leg(instant);
+    if (pending <= runner.clock + instant_width.value) {
+        runner.condition_due = pending;
+        runner.next_due = std::min(runner.next_due, pending);
+    }
+}
+
+}  // namespace cursimeter::detail
