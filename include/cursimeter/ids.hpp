@@ -27,13 +27,18 @@ using BlockId = Id<struct BlockTag>;
     return action.index < 32 ? std::uint32_t{1} << action.index : 0;
 }
 
+/// The bits of the first `count` actions.
+[[nodiscard]] constexpr std::uint32_t actions_below(std::size_t count) {
+    return count < 32 ? (std::uint32_t{1} << count) - 1 : ~std::uint32_t{0};
+}
+
 /// What one chart can hold. `compile` refuses more, by name. Raising a limit grows `Runner`
 /// (meters), the fact words (actions, comparisons) or the masks (states).
 namespace limits {
-inline constexpr std::size_t states = 32;
-inline constexpr std::size_t actions = 16;
-inline constexpr std::size_t meters = 4;
-inline constexpr std::size_t cooldowns = 4;
+inline constexpr std::size_t states = 64;
+inline constexpr std::size_t actions = 32;
+inline constexpr std::size_t meters = 12;
+inline constexpr std::size_t cooldowns = 16;
 /// Actions with a press buffer.
 inline constexpr std::size_t buffers = 4;
 /// Kinds of zones that one chart tells apart.
@@ -45,18 +50,18 @@ inline constexpr std::size_t jumps = 8;
 /// Pushes that act on a runner at once; a further one is joined to the one that ends first.
 inline constexpr std::size_t pushes = 2;
 /// Kinds of modifiers of one chart.
-inline constexpr std::size_t modifier_kinds = 16;
+inline constexpr std::size_t modifier_kinds = 32;
 /// Modifiers at work on a runner at once; a further one is refused (see `grant`).
-inline constexpr std::size_t modifiers = 5;
+inline constexpr std::size_t modifiers = 16;
 /// Stacks of one modifier.
 inline constexpr std::size_t stacks = 15;
 /// Kinds of blocks of one chart.
-inline constexpr std::size_t blocks = 8;
+inline constexpr std::size_t blocks = 16;
 /// Waits that a runner keeps at once: one after leaving the ground, one after reaching it, one of a state that
 /// was held back, one of zones, and one for each push, buffer, cooldown and meter's refill.
 inline constexpr std::size_t timers = 4 + pushes + buffers + cooldowns + meters;
 /// Different comparisons and latches that all conditions of a chart read together.
-inline constexpr std::size_t derived_facts = 64;
+inline constexpr std::size_t derived_facts = 256;
 /// Key points of one gain curve.
 inline constexpr std::size_t curve_points = 16;
 /// Terms of all conditions together, after `like` has been resolved.

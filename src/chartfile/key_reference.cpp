@@ -154,8 +154,8 @@ A chart is a TOML file. This page is generated from the table of keys that the l
 second.
 
 Names are a letter, then letters, digits and `_`, all in lower case; `not`, `speed`, `rise`, `time`,
-`moving`, `grounded`, `footing`, `headroom`, `wall`, `in`, `pushed` and `locked` are taken. All conditions of a chart together read at most 64 different comparisons and
-latches.
+`moving`, `grounded`, `footing`, `headroom`, `wall`, `in`, `pushed` and `locked` are taken. All conditions of a chart together read at most {comparisons} different
+comparisons and latches.
 
 ## Conditions
 
@@ -232,7 +232,10 @@ std::string course_reference() {
 }
 
 std::string chart_reference() {
-    return std::string(chart_preamble) +
+    std::string preamble(chart_preamble);
+    const std::string_view comparisons = "{comparisons}";
+    preamble.replace(preamble.find(comparisons), comparisons.size(), std::to_string(limits::derived_facts));
+    return preamble +
            ReferenceWriter().write<ChartSpec>("Top of the file",
                                               [](auto& v, auto& s) { keys::describe_chart(v, s); });
 }

@@ -88,7 +88,7 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
 void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
     for (const Event& event : actor.report.events()) {
         if (event.kind == EventKind::pressed) {
-            actor.pressed = static_cast<std::uint16_t>(actor.pressed | key_bit(ActionId{event.subject}));
+            actor.pressed |= key_bit(ActionId{event.subject});
         }
     }
     Replica wishes;
@@ -131,7 +131,7 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         expected_[i].clear();
         const Cast& from = cast(actor);
         Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
-        truth.on = static_cast<std::uint16_t>(truth.on | actor.pressed);
+        truth.on |= actor.pressed;
         truth.changed = actor.wished_at.value_or((number - 1) * steps_.fine());
         actor.pressed = 0;
         actor.wished_at.reset();

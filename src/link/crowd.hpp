@@ -38,7 +38,7 @@ struct Actor {
     StatedIntent directed;
     Replica wishes;                     ///< what it wanted after the last tick; only these fields count
     std::optional<FineTime> wished_at;  ///< when that first changed since the last snapshot
-    std::uint16_t pressed = 0;          ///< bit per action pressed since the last snapshot
+    detail::ActionMask pressed = 0;     ///< those pressed since the last snapshot
     double rising = 0.0;                ///< m/s, of the ground underfoot in the last tick
     SnapshotNumber refreshed =
         0;                      ///< the last snapshot that was not as predicted, or was to be told as a whole

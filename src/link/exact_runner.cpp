@@ -78,7 +78,7 @@ void write_runner(Writer& writer, const Runner& runner) {
 
 bool read_runner(Reader& reader, const Chart& chart, Runner& runner) {
     detail::RunnerState state;
-    state.meter_count = static_cast<std::uint8_t>(chart.meter_count()) & 7U;
+    state.meter_count = static_cast<std::uint8_t>(chart.meter_count()) & 15U;
     FieldCoder coder(reader);
     detail::visit_fields(state, coder);
     if (!detail::plausible(chart.data(), state)) {

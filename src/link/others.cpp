@@ -48,7 +48,7 @@ Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber 
 Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Replica* wishes) const {
     const Cast& cast = casts_[other.chart];
     Replica now = from.replica;
-    std::uint16_t on_before = now.on;
+    detail::ActionMask on_before = now.on;
     double wished = ticks + 1.0;
     if (wishes != nullptr) {
         const auto ahead = static_cast<std::int32_t>(wishes->changed - from.number * steps_.fine());

@@ -39,7 +39,7 @@ void Prediction::tick(const Intent& intent, Stepper& stepper) {
     offset_ *= fade_;
     report_.event_count = 0;
     const std::size_t actions = key_ ? charts_[chart_].action_count() : limits::actions;
-    play(state_intent(intent, dt_, static_cast<std::uint16_t>((1U << actions) - 1U)), stepper, true);
+    play(state_intent(intent, dt_, actions_below(actions)), stepper, true);
 }
 
 void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {

@@ -28,7 +28,7 @@ Intent intent_of(const Replica& replica) {
 }
 
 /// A runner as the replica has it, before its next tick.
-void pose(const Cast& cast, const Replica& replica, std::uint16_t on_before, Runner& runner) {
+void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before, Runner& runner) {
     const detail::ChartData& chart = cast.chart.data();
     runner = cast.model;
     RunnerState& state = RunnerAccess::state(runner);
@@ -97,7 +97,7 @@ glm::dvec3 velocity_of(const Replica& replica) {
     return vector_of(replica.velocity, replica_speed) + vector_of(replica.drift, replica_speed);
 }
 
-Runner carry_on(const Cast& cast, const Replica& replica, double seconds, std::uint16_t on_before) {
+Runner carry_on(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
     Runner runner;
     pose(cast, replica, on_before, runner);
     RunnerState& state = RunnerAccess::state(runner);
@@ -115,7 +115,7 @@ Runner carry_on(const Cast& cast, const Replica& replica, double seconds, std::u
     return runner;
 }
 
-Replica predict(const Cast& cast, const Replica& replica, double seconds, std::uint16_t on_before) {
+Replica predict(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
     const Runner runner = carry_on(cast, replica, seconds, on_before);
     const RunnerState& state = RunnerAccess::state(runner);
     Replica next = replica;
@@ -150,7 +150,7 @@ Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica,
                    std::uint32_t to, const Replica* wishes) {
     Replica now = replica;
     for (std::uint32_t at = from; at != to; ++at) {
-        std::uint16_t on_before = now.on;
+        detail::ActionMask on_before = now.on;
         double seconds = steps.seconds();
         if (wishes != nullptr) {
             const FineTime begin = at * steps.fine();

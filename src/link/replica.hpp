@@ -3,6 +3,7 @@
 #include <array>
 #include <cstdint>
 #include <cursimeter/chart.hpp>
+#include <cursimeter/detail/runner_state.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/runner.hpp>
 
@@ -51,14 +52,14 @@ struct Replica {
     std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/127
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
-    std::uint16_t on = 0;       ///< bit per action; also of one pressed and let go since the last snapshot
+    detail::ActionMask on = 0;  ///< also of one pressed and let go since the last snapshot
     std::uint32_t changed = 0;  ///< FineTime at which what it wants became so; told only with a change
-    std::uint16_t used = 0;     ///< as RunnerState::used
+    std::uint64_t used = 0;     ///< as RunnerState::used
     std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
     std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing
     std::uint8_t zones = 0;
-    std::uint8_t blocks = 0;     ///< bit per block that is in force
-    std::uint8_t spent = 0;      ///< bit per meter
+    std::uint16_t blocks = 0;    ///< bit per block that is in force
+    detail::MeterMask spent = 0;
     std::uint8_t teleports = 0;  ///< counts placements by the game, modulo 4
     bool faces_movement = false, grounded = true, headroom = true, cut = false, locked = false;
     std::array<std::int32_t, limits::meters> level{};  ///< of replica_meter_steps
@@ -95,10 +96,10 @@ void take_wishes(const Replica& from, Replica& replica);
 /// A runner as the replica describes it, carried on by the chart for up to `longest_tick`. What a replica does not
 /// hold (waits, exact levels) is as for a fresh one. Actions that are on and were not `on_before` are pressed now.
 [[nodiscard]] Runner carry_on(const Cast& cast, const Replica& replica, double seconds,
-                              std::uint16_t on_before);
+                              detail::ActionMask on_before);
 /// The replica `seconds` later, as the chart has it. The same bits on every machine.
 [[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds,
-                              std::uint16_t on_before);
+                              detail::ActionMask on_before);
 
 /// How both ends take a replica from one snapshot to another.
 struct Steps {

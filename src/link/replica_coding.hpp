@@ -1,6 +1,7 @@
 #pragma once
 
 #include "link/coder.hpp"
+#include "link/mask_coding.hpp"
 #include "link/replica.hpp"
 
 namespace cursimeter::link::wire {
@@ -10,13 +11,8 @@ struct ReplicaModels {
     Model moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
     Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
         faced{0xf800};
-    std::array<Model, limits::actions> keys = usual_keys();
+    MaskModels keys, cooldowns, metered, latches, blocked;
     NumberModel since;
-    static constexpr std::array<Model, limits::actions> usual_keys() {
-        std::array<Model, limits::actions> keys{};
-        keys.fill(Model{0xd000});
-        return keys;
-    }
     std::array<NumberModel, 3> position{}, velocity{}, drift{};
     NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
     std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
@@ -58,13 +54,7 @@ void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica&
         narrow(models.move, r.side, base.side);
     });
     part(models.keyed, r.on != base.on, [&] {
-        auto changed = static_cast<std::uint32_t>(r.on ^ base.on);
-        for (std::size_t i = 0; i < limits::actions; ++i) {
-            bool one = (changed >> i & 1U) != 0;
-            coder.bit(models.keys[i], one);
-            changed = one ? changed | 1U << i : changed & ~(1U << i);
-        }
-        r.on = static_cast<std::uint16_t>(base.on ^ changed);
+        code_mask(coder, models.keys, r.on, base.on, limits::actions);
     });
     bool faces = r.faces_movement != base.faces_movement;
     coder.bit(models.faced, faces);
@@ -144,9 +134,22 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
              }
          });
     part(models.posture, r.state != expected.state || r.age != expected.age || r.used != expected.used, [&] {
-        coder.bits(r.state, 5);
+        coder.bits(r.state, 6);
         narrow(models.age, r.age, expected.age);
-        narrow(models.on, r.used, expected.used);
+        std::uint32_t differing = 0;
+        for (std::size_t i = 0; i < limits::cooldowns; ++i) {
+            differing |= ((r.used ^ expected.used) >> 4 * i & 15U) != 0 ? 1U << i : 0U;
+        }
+        code_mask(coder, models.cooldowns, differing, std::uint32_t{0}, limits::cooldowns);
+        std::uint64_t used = expected.used;
+        for (std::size_t i = 0; i < limits::cooldowns; ++i) {
+            if ((differing >> i & 1U) != 0) {
+                std::uint64_t charges = r.used >> 4 * i & 15U;
+                coder.bits(charges, 4);
+                used = (used & ~(std::uint64_t{15} << 4 * i)) | charges << 4 * i;
+            }
+        }
+        r.used = used;
     });
     part(models.around,
          r.pace != expected.pace || r.barrier != expected.barrier || r.zones != expected.zones ||
@@ -163,19 +166,30 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
          });
     part(models.meters, r.level != expected.level || r.rate != expected.rate || r.spent != expected.spent,
          [&] {
-             for (std::size_t i = 0; i < r.level.size(); ++i) {
-                 told(models.meter, r.level[i], expected.level[i]);
-                 narrow(models.rate, r.rate[i], expected.rate[i]);
+             std::uint32_t differing = 0;
+             for (std::size_t i = 0; i < limits::meters; ++i) {
+                 const bool differs = r.level[i] != expected.level[i] || r.rate[i] != expected.rate[i];
+                 differing |= differs ? 1U << i : 0U;
              }
-             part(models.flags[1], r.spent != expected.spent, [&] { coder.bits(r.spent, 4); });
+             code_mask(coder, models.metered, differing, std::uint32_t{0}, limits::meters);
+             for (std::size_t i = 0; i < limits::meters; ++i) {
+                 if ((differing >> i & 1U) != 0) {
+                     told(models.meter, r.level[i], expected.level[i]);
+                     narrow(models.rate, r.rate[i], expected.rate[i]);
+                 }
+             }
+             code_mask(coder, models.latches, r.spent, expected.spent, limits::meters);
          });
     part(models.effects, r.blocks != expected.blocks || r.modifiers != expected.modifiers, [&] {
-        coder.bits(r.blocks, 8);
+        code_mask(coder, models.blocked, r.blocks, expected.blocks, limits::blocks);
+        bool more = true;  // those at work come first
         for (ReplicaModifier& modifier : r.modifiers) {
-            bool active = modifier.strength != 0;
-            coder.bit(models.flags[2], active);
-            if (active) {
-                coder.bits(modifier.modifier, 4);
+            if (more) {
+                more = modifier.strength != 0;
+                coder.bit(models.flags[2], more);
+            }
+            if (more) {
+                coder.bits(modifier.modifier, 5);
                 coder.bits(modifier.strength, 8);
                 coder.bits(modifier.stacks, 4);
             } else {

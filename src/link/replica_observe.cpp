@@ -78,7 +78,7 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
     replica.barrier = barrier_of(state);
     replica.zones = state.around.zones;
     for (std::size_t i = 0; i < state.blocks.size(); ++i) {
-        replica.blocks = static_cast<std::uint8_t>(replica.blocks | (state.blocks[i] != 0 ? 1U << i : 0U));
+        replica.blocks = static_cast<std::uint16_t>(replica.blocks | (state.blocks[i] != 0 ? 1U << i : 0U));
     }
     replica.teleports = teleports & 3U;
     replica.grounded = state.around.grounded;

@@ -79,7 +79,7 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
     return true;
 }
 
-void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint16_t actions,
+void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions,
                    Statistics& statistics) {
     wire::Reader reader(bytes.subspan(wire::envelope_bytes));
     wire::IntentsHead head;
@@ -103,7 +103,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint16_t act
     for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent;
         wire::code_intent(reader, models, intent, before);
-        intent.held = static_cast<std::uint16_t>(intent.held & actions);
+        intent.held &= actions;
         before = intent;
         const std::uint32_t tick = first + i;
         ReceivedIntent& slot = intents_[tick % intents_kept];

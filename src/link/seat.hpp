@@ -65,7 +65,7 @@ class Seat {
     void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
 
     /// Takes intents in from a packet whose seal is good.
-    void receive(std::span<const std::byte> bytes, Tick now, std::uint16_t actions, Statistics& statistics);
+    void receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions, Statistics& statistics);
     /// The intent to play in a tick: the client's, or held keys again if it is missing.
     [[nodiscard]] const StatedIntent& intent_for(Tick tick);
     /// Compares what the client predicted for the tick just played.

@@ -215,11 +215,10 @@ void Server::teleport(RunnerKey runner, const Placement& placement) {
 
 void Server::direct(RunnerKey runner, const Intent& intent) {
     Actor& actor = work_->crowd.at(runner);
-    const std::size_t count = work_->charts[actor.chart].action_count();
     Intent lasting = intent;
     lasting.changes = {};
-    actor.directed =
-        state_intent(lasting, work_->tick_seconds(), static_cast<std::uint16_t>((1U << count) - 1U));
+    actor.directed = state_intent(lasting, work_->tick_seconds(),
+                                  actions_below(work_->charts[actor.chart].action_count()));
 }
 
 std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) const {

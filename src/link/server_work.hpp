@@ -119,12 +119,11 @@ struct Server::Work {
         return wire::mix(config.secret, wire::mix(peer.value, hello.identity, hello.attempt), epoch + 1ULL);
     }
     [[nodiscard]] std::optional<wire::Refused> refusal(const wire::Hello& hello) const;
-    [[nodiscard]] std::uint16_t actions_of(const Seat& seat) const {
+    [[nodiscard]] std::uint32_t actions_of(const Seat& seat) const {
         if (!seat.own || !crowd.exists(*seat.own)) {
-            return 0xffff;
+            return ~std::uint32_t{0};
         }
-        const std::size_t count = charts[crowd.actors()[seat.own->place].chart].action_count();
-        return static_cast<std::uint16_t>((1U << count) - 1U);
+        return actions_below(charts[crowd.actors()[seat.own->place].chart].action_count());
     }
     void step(std::size_t place, Stepper& stepper);
 };

@@ -13,7 +13,7 @@ inline constexpr std::uint32_t replicas_kept = 64;
 /// Events of one runner in one snapshot; more follow in the next.
 inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
-inline constexpr std::size_t most_entry_bytes = 330;
+inline constexpr std::size_t most_entry_bytes = 380;
 
 struct SnapshotHead {
     std::uint16_t snapshot =
@@ -133,7 +133,7 @@ void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now
     } else {
         event.kind = EventKind::entered;
     }
-    coder.bits(event.subject, 5);
+    coder.bits(event.subject, 6);
     if (event.kind == EventKind::crossed) {
         coder.bits(event.which, 4);
         coder.bit(models.rising, event.rising);

@@ -41,13 +41,13 @@ StatedIntent StatedIntent::afterwards() const {
     next.changes = {};
     for (std::size_t i = 0; i < change_count; ++i) {
         const StatedChange& change = changes[i];
-        const auto mask = static_cast<std::uint16_t>(1U << (change.action & 15U));
+        const std::uint32_t mask = key_bit(ActionId{change.action});
         switch (change.kind) {
             case ChangeKind::press:
-                next.held = static_cast<std::uint16_t>(next.held | mask);
+                next.held |= mask;
                 break;
             case ChangeKind::release:
-                next.held = static_cast<std::uint16_t>(next.held & ~mask);
+                next.held &= ~mask;
                 break;
             case ChangeKind::move:
                 next.forward = change.x;
@@ -62,11 +62,11 @@ StatedIntent StatedIntent::afterwards() const {
     return next;
 }
 
-StatedIntent state_intent(const Intent& intent, double dt, std::uint16_t actions) {
+StatedIntent state_intent(const Intent& intent, double dt, std::uint32_t actions) {
     StatedIntent stated;
     state_move(intent.move.forward, intent.move.side, stated.forward, stated.side);
     state_look(intent.look.yaw, intent.look.pitch, stated.yaw, stated.pitch);
-    stated.held = static_cast<std::uint16_t>(intent.held & actions);
+    stated.held = intent.held & actions;
     stated.faces_movement = intent.facing == Facing::movement;
     if (intent.focus != nullptr) {
         stated.focused = true;

@@ -7,6 +7,7 @@
 #include <type_traits>
 
 #include "link/coder.hpp"
+#include "link/mask_coding.hpp"
 
 /// Intents in whole numbers. A client plays what it will send, so that the server plays the same.
 namespace cursimeter::link {
@@ -38,7 +39,7 @@ struct StatedFocus {
 struct StatedIntent {
     std::int16_t forward = 0, side = 0;
     std::int16_t yaw = 0, pitch = 0;
-    std::uint16_t held = 0;
+    std::uint32_t held = 0;
     bool faces_movement = false;
     bool focused = false;
     std::uint8_t change_count = 0;
@@ -51,7 +52,7 @@ struct StatedIntent {
 };
 
 /// The nearest that can be said. What is not a number counts as 0; `dt` is the tick's length, s.
-[[nodiscard]] StatedIntent state_intent(const Intent& intent, double dt, std::uint16_t actions);
+[[nodiscard]] StatedIntent state_intent(const Intent& intent, double dt, std::uint32_t actions);
 
 /// A stated intent as `advance` takes it. The same bits on every machine.
 class PlayedIntent {
@@ -73,6 +74,7 @@ struct IntentModels {
     Model changed{0xe000}, moved{0xa000}, turned{0x8000}, pitched{0x9000}, keyed{0xc000}, focused{0xf000},
         faced{0xf000}, more{0xa000};
     NumberModel yaw, pitch, move, time, focus;
+    MaskModels keys;
 };
 
 /// An intent by the one before it.
@@ -115,7 +117,7 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
         models.pitched, intent.pitch != expected.pitch,
         [&] { narrow(models.pitch, intent.pitch, expected.pitch); }, [&] { intent.pitch = expected.pitch; });
     part(
-        models.keyed, intent.held != expected.held, [&] { coder.bits(intent.held, 16); },
+        models.keyed, intent.held != expected.held, [&] { code_mask(coder, models.keys, intent.held, expected.held, limits::actions); },
         [&] { intent.held = expected.held; });
     coder.bit(models.faced, intent.faces_movement);
     coder.bit(models.focused, intent.focused);
@@ -149,7 +151,7 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
         coder.bits(kind, 2);
         change.kind = static_cast<ChangeKind>(kind);
         if (change.kind == ChangeKind::press || change.kind == ChangeKind::release) {
-            coder.bits(change.action, 4);
+            coder.bits(change.action, 5);
             if constexpr (Coder::reads) {
                 change.x = change.y = 0;
             }

@@ -59,7 +59,7 @@ void Checker::meters() {
                 for (unsigned bit = 0; bit < data_.derived_facts.size(); ++bit) {
                     const detail::DerivedFact& derived = data_.derived_facts[bit];
                     needs = needs ||
-                            ((clause.want.derived >> bit & 1U) != 0 && derived.quantity == Quantity::meter &&
+                            (clause.want.derived.test(bit) && derived.quantity == Quantity::meter &&
                              derived.index == index && derived.from > 0.0);
                 }
             }
@@ -194,15 +194,14 @@ void Checker::modifiers() {
 }
 
 void Checker::unused() {
-    std::uint16_t read = 0;
+    detail::ActionMask read = 0;
     for (const detail::Clause& clause : data_.clauses) {
-        const std::uint64_t care = clause.care.fixed;
-        read = static_cast<std::uint16_t>(read | care >> fact::on_first | care >> fact::pressed_first |
-                                          care >> fact::released_first);
+        const detail::FixedFacts& care = clause.care.fixed;
+        read |= fact::on_of(care) | fact::pressed_of(care) | fact::released_of(care);
     }
     const auto reads = [&](std::uint8_t action) {
         if (action != detail::no_action) {
-            read = static_cast<std::uint16_t>(read | 1U << action);
+            read |= key_bit(ActionId{action});
         }
     };
     std::uint32_t drained = 0, cooled = 0;

@@ -51,7 +51,7 @@ std::string Checker::told(const Knowledge& moment, const std::vector<std::uint8_
 }
 
 void Checker::states_never_entered() {
-    const std::uint32_t reachable = map_.reachable();
+    const detail::StateMask reachable = map_.reachable();
     for (std::uint8_t index = 0; index < data_.states.size(); ++index) {
         if ((reachable >> index & 1U) != 0) {
             continue;
@@ -72,7 +72,7 @@ void Checker::states_never_entered() {
                  {}});
             continue;
         }
-        const std::uint32_t from = state.from & reachable & ~(std::uint32_t{1} << index);
+        const detail::StateMask from = state.from & reachable & ~(detail::StateMask{1} << index);
         if (from == 0) {
             // Not told of where it only follows from another state that cannot be entered for a reason of its own.
             bool follows = false;
@@ -156,7 +156,7 @@ std::string Checker::conflict_in(const detail::Clause& clause) const {
 }
 
 void Checker::states_never_left() {
-    const std::uint32_t reachable = map_.reachable();
+    const detail::StateMask reachable = map_.reachable();
     if (std::popcount(reachable) < 2) {
         return;
     }
@@ -193,8 +193,8 @@ bool Checker::is_inert(std::uint8_t index) const {
 bool Checker::reads_speed(const AllOf& demands) const {
     return std::any_of(demands.begin(), demands.end(), [&](const AnyOf& any) {
         return std::any_of(any.begin(), any.end(), [&](const Literal& literal) {
-            return literal.fact >= 64 &&
-                   data_.derived_facts[literal.fact - 64U].quantity == detail::Quantity::speed;
+            return literal.fact >= derived_first &&
+                   data_.derived_facts[literal.fact - derived_first].quantity == detail::Quantity::speed;
         });
     });
 }
@@ -208,7 +208,7 @@ std::vector<std::uint8_t> Checker::ring_of(std::uint8_t from, const detail::Fact
     std::vector<std::uint8_t> begun_in;
     for (;;) {
         std::vector<std::uint8_t> entered_now;
-        std::uint32_t entered = 0;
+        detail::StateMask entered = 0;
         for (;;) {
             const detail::Choice choice = detail::choose(data_, runner, facts, facts, entered, {});
             if (!choice.change) {
@@ -217,7 +217,7 @@ std::vector<std::uint8_t> Checker::ring_of(std::uint8_t from, const detail::Fact
             if (!is_inert(choice.state)) {
                 return {};
             }
-            entered |= std::uint32_t{1} << choice.state;
+            entered |= detail::StateMask{1} << choice.state;
             entered_now.push_back(choice.state);
             runner.state = choice.state;
         }
@@ -235,7 +235,7 @@ std::vector<std::uint8_t> Checker::ring_of(std::uint8_t from, const detail::Fact
 /// States whose `enter` and the end of whose `stay` can hold at one moment: the runner goes round and round between
 /// them and others, or at least comes and goes in one instant.
 void Checker::restless_states() {
-    const std::uint32_t reachable = map_.reachable();
+    const detail::StateMask reachable = map_.reachable();
     for (std::uint8_t index = 0; index < data_.states.size(); ++index) {
         const std::optional<AllOf> ended = none_of(data_, data_.states[index].stay);
         if ((reachable >> index & 1U) == 0 || !is_inert(index) || !ended) {

@@ -13,10 +13,10 @@ using detail::DerivedFact;
 using detail::Quantity;
 
 constexpr Literal yes(unsigned number) {
-    return {static_cast<std::uint8_t>(number), true};
+    return {static_cast<std::uint16_t>(number), true};
 }
 constexpr Literal no(unsigned number) {
-    return {static_cast<std::uint8_t>(number), false};
+    return {static_cast<std::uint16_t>(number), false};
 }
 
 bool is_ordered(Quantity quantity) {
@@ -34,14 +34,14 @@ void order_levels(const detail::ChartData& chart, AllOf& always) {
         for (unsigned k = 0; k < facts.size(); ++k) {
             if (k != i && facts[k].quantity == facts[i].quantity && facts[k].index == facts[i].index &&
                 facts[k].from >= facts[i].from) {
-                always.push_back({no(64 + k), yes(64 + i)});
+                always.push_back({no(derived_first + k), yes(derived_first + i)});
             }
         }
         if (facts[i].quantity != Quantity::rise && facts[i].from <= 0.0) {
-            always.push_back({yes(64 + i)});
+            always.push_back({yes(derived_first + i)});
         }
         if (facts[i].quantity == Quantity::meter && facts[i].from > chart.meters[facts[i].index].capacity) {
-            always.push_back({no(64 + i)});
+            always.push_back({no(derived_first + i)});
         }
     }
 }
@@ -60,10 +60,10 @@ void tie_latches(const detail::ChartData& chart, AllOf& always) {
                 continue;
             }
             if (facts[i].from >= meter.spent->until) {
-                always.push_back({no(64 + latch), no(64 + i)});
+                always.push_back({no(derived_first + latch), no(derived_first + i)});
             }
             if (facts[i].from <= meter.spent->at + nearly) {
-                always.push_back({yes(64 + latch), yes(64 + i)});
+                always.push_back({yes(derived_first + latch), yes(derived_first + i)});
             }
         }
     }
@@ -92,11 +92,11 @@ void tie_input_and_contacts(const detail::ChartData& chart, AllOf& always) {
         if (chart.derived_facts[i].quantity == Quantity::possible) {
             const detail::CompiledState& state = chart.states[chart.derived_facts[i].index];
             if (state.kind == StateKind::wall || state.launch.off_wall) {
-                always.push_back({no(64 + i), yes(fact::wall)});
+                always.push_back({no(derived_first + i), yes(fact::wall)});
             } else {  // the first jump is always there, and further ones only if the table has them
-                always.push_back({no(fact::footing), yes(64 + i)});
+                always.push_back({no(fact::footing), yes(derived_first + i)});
                 if (state.launch.count == 1) {
-                    always.push_back({yes(fact::footing), no(64 + i)});
+                    always.push_back({yes(fact::footing), no(derived_first + i)});
                 }
             }
         }
@@ -164,10 +164,16 @@ std::optional<Knowledge> search(const AllOf& always, const AllOf& wanted, Knowle
 }  // namespace
 
 void Knowledge::learn(Literal literal) {
-    std::uint64_t detail::Facts::*word = literal.fact < 64 ? &detail::Facts::fixed : &detail::Facts::derived;
-    const std::uint64_t bit = fact::bit(literal.fact & 63U);
-    known.*word |= bit;
-    set.*word = literal.set ? set.*word | bit : set.*word & ~bit;
+    const auto put = [&](detail::Facts& facts, bool value) {
+        if (literal.fact < derived_first) {
+            value ? facts.fixed.set(literal.fact) : facts.fixed.clear(literal.fact);
+        } else {
+            const unsigned bit = literal.fact - derived_first;
+            value ? facts.derived.set(bit) : facts.derived.clear(bit);
+        }
+    };
+    put(known, true);
+    put(set, literal.set);
 }
 
 FactSolver::FactSolver(const detail::ChartData& chart) {

@@ -4,15 +4,18 @@
 #include <vector>
 
 #include "core/chart/chart_data.hpp"
+#include "core/chart/facts.hpp"
 
 /// Reasoning over a chart's facts: is there a moment at which these hold together? Exact: the facts are the bits
 /// that the core compares, and what ties them to one another (levels in order, a latch to its meter, directions to
 /// moving) is known, so a search over the bits with unit propagation decides it.
 namespace cursimeter::survey {
 
-/// A fact that must be set, or must not. Numbers 0 to 63 are Facts::fixed, 64 to 127 Facts::derived.
+inline constexpr unsigned derived_first = detail::fact::count;
+
+/// A fact that must be set, or must not. Numbers below `derived_first` are bits of Facts::fixed, the others of Facts::derived.
 struct Literal {
-    std::uint8_t fact = 0;
+    std::uint16_t fact = 0;
     bool set = true;
     [[nodiscard]] Literal operator!() const { return {fact, !set}; }
     friend bool operator==(const Literal&, const Literal&) = default;
@@ -23,19 +26,20 @@ using AnyOf = std::vector<Literal>;
 using AllOf = std::vector<AnyOf>;
 
 [[nodiscard]] inline Literal literal_of(const detail::Term& term) {
-    return {static_cast<std::uint8_t>(term.bit + (term.derived ? 64 : 0)), !term.negated};
+    return {static_cast<std::uint16_t>(term.bit + (term.derived ? derived_first : 0U)), !term.negated};
 }
 
 /// What is known about facts.
 struct Knowledge {
     detail::Facts known, set;
-    [[nodiscard]] bool knows(std::uint8_t fact) const {
-        return ((fact < 64 ? known.fixed : known.derived) >> (fact & 63U) & 1U) != 0;
-    }
-    [[nodiscard]] bool is_set(std::uint8_t fact) const {
-        return ((fact < 64 ? set.fixed : set.derived) >> (fact & 63U) & 1U) != 0;
-    }
+    [[nodiscard]] bool knows(unsigned fact) const { return test(known, fact); }
+    [[nodiscard]] bool is_set(unsigned fact) const { return test(set, fact); }
     void learn(Literal literal);
+
+  private:
+    [[nodiscard]] static bool test(const detail::Facts& facts, unsigned fact) {
+        return fact < derived_first ? facts.fixed.test(fact) : facts.derived.test(fact - derived_first);
+    }
 };
 
 class FactSolver {

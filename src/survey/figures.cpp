@@ -84,10 +84,9 @@ std::vector<std::uint8_t> run_up_states(const FigureSource& source) {
         for (std::uint16_t k = 0; k < all[i].enter.clause_count; ++k) {
             const detail::Clause& clause =
                 source.data().clauses[static_cast<std::size_t>(all[i].enter.first_clause) + k];
-            constexpr std::uint64_t outside = detail::fact::bit(detail::fact::pushed) |
-                                              detail::fact::bit(detail::fact::locked) |
-                                              ~std::uint64_t{0} << detail::fact::zone_first;
-            by_input = by_input || (clause.want.fixed & outside) == 0;
+            const detail::FixedFacts& want = clause.want.fixed;
+            by_input = by_input || !(want.test(detail::fact::pushed) || want.test(detail::fact::locked) ||
+                                     detail::fact::any_zone(want));
         }
         if (all[i].kind == StateKind::ground && !all[i].low && all[i].forward > 0.0 && by_input) {
             states.push_back(i);

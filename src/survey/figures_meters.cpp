@@ -168,7 +168,7 @@ void add_meter_figures(FigureTable& table, const FigureSource& source, std::uint
         return;
     }
     const bool plain = meter.refill_scale.empty() && meter.refill_when.clause_count == 0 &&
-                       meter.refill_in == ~std::uint32_t{0};
+                       meter.refill_in == ~detail::StateMask{0};
     const auto add = [&](const char* name, const std::string& meaning, double amount, EventKind kind) {
         table.push_back(
             {meter.name + "." + name, "s", meaning, [&source, &meter, index, plain, amount, kind] {

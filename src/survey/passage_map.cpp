@@ -37,7 +37,7 @@ PassageMap::PassageMap(const detail::ChartData& chart)
     for (std::uint8_t from = 0; from < chart.states.size(); ++from) {
         for (std::uint8_t to = 0; to < chart.states.size(); ++to) {
             if (from != to && find(from, to, When::any)) {
-                leads_[from] |= std::uint32_t{1} << to;
+                leads_[from] |= detail::StateMask{1} << to;
             }
         }
     }
@@ -88,7 +88,7 @@ std::optional<Knowledge> PassageMap::find(std::uint8_t from, std::uint8_t to, Wh
 }
 
 void PassageMap::find_reachable() {
-    const std::uint32_t any = ~std::uint32_t{0};
+    const detail::StateMask any = ~detail::StateMask{0};
     AllOf before = steady_facts(chart_);
     for (const std::uint8_t state : chart_.rank) {
         const detail::CompiledState& compiled = chart_.states[state];
@@ -98,7 +98,7 @@ void PassageMap::find_reachable() {
         for (AllOf way : ways_of(chart_, compiled.enter)) {
             append(way, before);
             if (solver_.possible(way)) {
-                reachable_ |= std::uint32_t{1} << state;
+                reachable_ |= detail::StateMask{1} << state;
             }
         }
         const std::optional<AllOf> none = none_of(chart_, compiled.enter);
@@ -108,9 +108,9 @@ void PassageMap::find_reachable() {
         append(before, *none);
     }
     if (!chart_.rank.empty() && reachable_ == 0) {
-        reachable_ = std::uint32_t{1} << chart_.rank.back();
+        reachable_ = detail::StateMask{1} << chart_.rank.back();
     }
-    for (std::uint32_t before_round = 0; before_round != reachable_;) {
+    for (detail::StateMask before_round = 0; before_round != reachable_;) {
         before_round = reachable_;
         for (std::uint8_t state = 0; state < chart_.states.size(); ++state) {
             reachable_ |= (before_round >> state & 1U) != 0 ? leads_[state] : 0U;

@@ -26,7 +26,7 @@ class PassageMap {
         return (leads_[from] >> to & 1U) != 0;
     }
     /// Bit per state that some run can be in.
-    [[nodiscard]] std::uint32_t reachable() const { return reachable_; }
+    [[nodiscard]] detail::StateMask reachable() const { return reachable_; }
     [[nodiscard]] const FactSolver& solver() const { return solver_; }
 
   private:
@@ -34,8 +34,8 @@ class PassageMap {
 
     const detail::ChartData& chart_;
     FactSolver solver_;
-    std::vector<std::uint32_t> leads_;  ///< by state: bit per state that may follow
-    std::uint32_t reachable_ = 0;
+    std::vector<detail::StateMask> leads_;  ///< by state: bit per state that may follow
+    detail::StateMask reachable_ = 0;
 };
 
 }  // namespace cursimeter::survey

@@ -14,28 +14,26 @@ Recipe recipe_for(const detail::ChartData& chart, const detail::CompiledConditio
     if (condition.clause_count == 0) {
         return recipe;
     }
-    const auto reads = [](std::uint64_t word, unsigned bit) { return (word & fact::bit(bit)) != 0; };
     for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
         const detail::Clause& clause = chart.clauses[static_cast<std::size_t>(condition.first_clause) + i];
-        const std::uint64_t want = clause.want.fixed, care = clause.care.fixed;
-        const bool by_input = !reads(want, fact::pushed) && !reads(want, fact::locked) &&
-                              want >> fact::zone_first == 0 &&
-                              !(reads(care, fact::headroom) && !reads(want, fact::headroom));
+        const detail::FixedFacts &want = clause.want.fixed, &care = clause.care.fixed;
+        const bool by_input = !want.test(fact::pushed) && !want.test(fact::locked) && !fact::any_zone(want) &&
+                              !(care.test(fact::headroom) && !want.test(fact::headroom));
         if (!by_input && i + 1 < condition.clause_count) {
             continue;
         }
-        recipe.held = static_cast<std::uint32_t>(want >> fact::on_first & 0xffffU);
-        recipe.pressed = static_cast<std::uint32_t>(want >> fact::pressed_first & 0xffffU);
-        if (reads(want, fact::moving_backward)) {
+        recipe.held = fact::on_of(want);
+        recipe.pressed = fact::pressed_of(want);
+        if (want.test(fact::moving_backward)) {
             recipe.move = {-1.0, 0.0};
-        } else if (reads(want, fact::moving_sideways)) {
+        } else if (want.test(fact::moving_sideways)) {
             recipe.move = {0.0, 1.0};
-        } else if (reads(care, fact::moving) && !reads(want, fact::moving)) {
+        } else if (care.test(fact::moving) && !want.test(fact::moving)) {
             recipe.move = {};
         }
         for (std::size_t bit = 0; bit < chart.derived_facts.size(); ++bit) {
             const detail::DerivedFact& derived = chart.derived_facts[bit];
-            if (reads(clause.want.derived, static_cast<unsigned>(bit)) &&
+            if (clause.want.derived.test(static_cast<unsigned>(bit)) &&
                 derived.quantity == detail::Quantity::active && chart.modifiers[derived.index].conditional) {
                 const Recipe by = recipe_for(chart, chart.modifiers[derived.index].holds_while);
                 recipe.held |= by.held;

@@ -12,13 +12,9 @@ namespace {
 
 namespace fact = detail::fact;
 
-bool is_momentary(const detail::Term& term) {
-    return !term.derived && (fact::bit(term.bit) & fact::momentary) != 0;
-}
-
 TermReading read_term(const detail::ChartData& chart, std::uint16_t index, const detail::Facts& facts) {
     const detail::Term& term = chart.terms[index];
-    return {index, term.text, term.path, term.holds(facts), is_momentary(term)};
+    return {index, term.text, term.path, term.holds(facts), term.is_momentary()};
 }
 
 std::vector<std::vector<TermReading>> read_clauses(const detail::ChartData& chart,
@@ -85,9 +81,7 @@ Standing standing(const Chart& chart, const Moment& moment, StateId state) {
 
 Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds) {
     const detail::Term& supposed = chart.data().terms.at(term);
-    std::uint64_t& word = supposed.derived ? moment.facts.derived : moment.facts.fixed;
-    const std::uint64_t bit = fact::bit(supposed.bit);
-    word = holds != supposed.negated ? word | bit : word & ~bit;
+    supposed.set(moment.facts, holds != supposed.negated);
     return moment;
 }
 
@@ -207,7 +201,7 @@ Explanation explain(const Chart& chart, const Drill& drill, const Course* course
     // Of one instant, the first choice has the presses still to be used up; tell of the one that settled it.
     Moment moment = watched.moments[index];
     if (moment.at + width < at.value) {
-        moment.facts.fixed &= ~fact::momentary;
+        moment.facts.fixed = fact::fixed_of(fact::lasting_of(moment.facts.fixed));
         moment.held_back = 0;
     }
     moment.state = moment.taken;
@@ -244,16 +238,16 @@ std::vector<Denial> denials(const Chart& chart, const WatchedRun& watched, State
     }
     const detail::ChartData& data = chart.data();
     const detail::CompiledState& asked = data.states[state.index];
-    constexpr std::uint64_t keys = std::uint64_t{0xffff} << fact::on_first | std::uint64_t{0xffff}
-                                                                                 << fact::pressed_first;
     // Wanted: everything that some clause asks of keys is so, and it asks for one at least.
     const auto wanted = [&](const Moment& moment, bool& pressed) {
         for (std::uint16_t i = 0; i < asked.enter.clause_count; ++i) {
             const detail::Clause& clause =
                 data.clauses[static_cast<std::size_t>(asked.enter.first_clause) + i];
-            const std::uint64_t want = clause.want.fixed & keys;
-            if (want != 0 && (moment.facts.fixed & want) == want) {
-                pressed = (want & fact::momentary) != 0;
+            const detail::FixedFacts &want = clause.want.fixed, &now = moment.facts.fixed;
+            const detail::ActionMask on = fact::on_of(want), presses = fact::pressed_of(want);
+            if ((on | presses) != 0 && (on & ~fact::on_of(now)) == 0 &&
+                (presses & ~fact::pressed_of(now)) == 0) {
+                pressed = presses != 0;
                 return true;
             }
         }

@@ -136,18 +136,18 @@ TEST_CASE("more than the documented limits is refused by its count") {
                       state("s" + std::to_string(i), {.forward = 1.0, .side = {}, .back = {}}));
                   s.rank.insert(s.rank.begin(), s.states.back().name);
               }
-          }) == "states: there are 34 states; there can be 32");
+          }) == "states: there are 66 states; there can be 64");
     CHECK(after([](ChartSpec& s) {
               for (std::size_t i = 0; i < limits::actions; ++i) {
                   s.actions.push_back({.name = "a" + std::to_string(i)});
               }
-          }) == "actions: there are 17 actions; there can be 16");
+          }) == "actions: there are 33 actions; there can be 32");
     CHECK(after([](ChartSpec& s) {
               for (std::size_t i = 0; i < limits::meters; ++i) {
                   s.meters.push_back(stamina());
                   s.meters.back().name = "m" + std::to_string(i);
               }
-          }) == "meters: there are 5 meters; there can be 4");
+          }) == "meters: there are 13 meters; there can be 12");
 }
 
 TEST_CASE("one call finds everything that is wrong") {

@@ -104,11 +104,11 @@ bool enter_holds(const Chart& chart, const Runner& runner) {
     const detail::ChartData& data = chart.data();
     const detail::RunnerState& state = detail::RunnerAccess::state(runner);
     detail::Facts facts{detail::fact::fixed_of(state.lasting), state.derived};
-    facts.fixed |= detail::fact::momentary;  // presses are used up by now
+    facts.fixed.words[1] = ~std::uint64_t{0};  // presses are used up by now
     // Entering itself uses the wall and the cooldown up.
-    facts.derived |= data.states[state.state].possible_bit;
+    detail::set(facts.derived, data.states[state.state].possible_bit);
     for (const detail::CompiledCooldown& cooldown : data.cooldowns) {
-        facts.derived |= cooldown.ready_bit;
+        detail::set(facts.derived, cooldown.ready_bit);
     }
     return detail::holding_clause(data, data.states[state.state].enter, facts) != -1;
 }

@@ -173,20 +173,22 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     most.pitch = -64;
     most.forward = -127;
     most.side = 127;
-    most.state = 31;
+    most.state = 63;
     most.age = 1023;
-    most.on = most.used = most.pace = 65535;
-    most.barrier = most.zones = most.blocks = 255;
-    most.spent = 15;
+    most.on = ~detail::ActionMask{0};
+    most.used = ~std::uint64_t{0};
+    most.pace = most.blocks = 65535;
+    most.barrier = most.zones = 255;
+    most.spent = 4095;
     most.teleports = 3;
     most.headroom = false;
     most.cut = most.locked = most.faces_movement = true;
     most.level.fill(replica_meter_steps);
     most.rate.fill(-127);
-    most.modifiers.fill({15, 255, 15});
+    most.modifiers.fill({31, 255, 15});
     wire::code_replica(writer, models.replica, most, Replica{}, 1U << 20U, wire::from_nothing);
     for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
-        wire::ToldEvent event{i * 7919U, i % 2 == 0 ? EventKind::crushed : EventKind::crossed, 31, 15, true,
+        wire::ToldEvent event{i * 7919U, i % 2 == 0 ? EventKind::crushed : EventKind::crossed, 63, 15, true,
                               1'000'000};
         wire::code(writer, models, event, 1U << 20U);
         bool more = true;

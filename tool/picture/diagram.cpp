@@ -81,9 +81,9 @@ class DiagramWriter {
     }
 
     void states() {
-        std::uint32_t reachable = 0;
+        std::uint64_t reachable = 0;
         for (const survey::Passage& passage : passages_) {
-            reachable |= std::uint32_t{1} << passage.from | std::uint32_t{1} << passage.to;
+            reachable |= std::uint64_t{1} << passage.from | std::uint64_t{1} << passage.to;
         }
         for (std::uint8_t i = 0; i < chart_.chart.state_count(); ++i) {
             const Colour colour = colour_of(StateId{i});

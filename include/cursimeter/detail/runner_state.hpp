@@ -2,6 +2,7 @@
 
 #include <array>
 #include <cstdint>
+#include <cursimeter/detail/bits.hpp>
 #include <cursimeter/ids.hpp>
 #include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
@@ -10,11 +11,22 @@
 /// functions, since members come and go between versions.
 namespace cursimeter::detail {
 
-/// What is true about a runner. `fixed` has one layout for all charts (see src/core/chart/facts.hpp);
-/// `derived` holds the comparisons and latches that the chart's own terms read.
+// One bit for each thing of a chart.
+using ActionMask = std::uint32_t;
+using StateMask = std::uint64_t;
+using MeterMask = std::uint16_t;
+using TimerMask = std::uint64_t;
+static_assert(limits::actions <= 32 && limits::states <= 64 && limits::meters <= 16 && limits::timers <= 64);
+
+using FixedFacts = Bits<3>;    ///< src/core/chart/facts.hpp says which bit is what
+using LastingFacts = Bits<2>;  ///< those of them that outlast an instant
+using DerivedFacts = Bits<limits::derived_facts / 64>;
+
+/// What is true about a runner. `fixed` has one layout for all charts; `derived` holds the comparisons and latches that
+/// the chart's own terms read.
 struct Facts {
-    std::uint64_t fixed = 0;
-    std::uint64_t derived = 0;
+    FixedFacts fixed;
+    DerivedFacts derived;
     friend bool operator==(const Facts&, const Facts&) = default;
 };
 
@@ -104,7 +116,7 @@ struct alignas(128) RunnerState {
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint32_t chart_tag = 0;
-    std::uint16_t held = 0;
+    ActionMask held = 0;
     LegKind leg : 2 = LegKind::steady;
     Trend trend : 2 = Trend::level;
     bool straight : 1 = true;   ///< the leg's velocity keeps its line
@@ -112,13 +124,13 @@ struct alignas(128) RunnerState {
     bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground
     bool rooted : 1 = false;    ///< a block bans all movement
     std::uint8_t state = 0;
-    std::uint8_t meter_count : 3 = 0;
+    std::uint8_t meter_count : 4 = 0;
     bool faces_movement : 1 = false;  ///< every direction is ahead
     bool idle : 1 = true;             ///< no move wanted
     LegEnd leg_end : 2 = LegEnd::replan;
     bool due_on_leg : 1 =
         true;  ///< false: condition_due is the same on any leg; true also where that is not known
-    std::uint8_t by_distance = 0;     ///< bit per meter that is draining by the metre
+    MeterMask by_distance = 0;        ///< bit per meter that is draining by the metre
     std::uint8_t modifier_count = 0;  ///< at work: those of `modifiers` from this one on are free
 
     // While the speed changes one more line is read, and while the look turns a fourth.
@@ -130,28 +142,26 @@ struct alignas(128) RunnerState {
     Surroundings around;
 
     // Read or written at most instants: four lines more.
-    std::uint64_t derived = 0;  ///< Facts::derived, as last gathered
-    std::uint64_t watched = 0;  ///< derived facts that condition_due was found for
+    DerivedFacts derived;  ///< Facts::derived, as last gathered
+    DerivedFacts watched;  ///< derived facts that condition_due was found for
+    LastingFacts lasting;  ///< of Facts::fixed, as last gathered
     std::uint64_t momentary =
         0;  ///< presses and releases at the last tick's end, which are worked at the next start
-    std::uint64_t lately_left = 0;  ///< bit per state that may not come back by itself yet
-    std::uint32_t lasting =
-        0;  ///< the bits of Facts::fixed that outlast an instant (src/core/chart/facts.hpp)
-    std::uint32_t ticking = 0;  ///< bit per timer
+    StateMask lately_left = 0;  ///< states that may not come back by themselves yet
+    TimerMask ticking = 0;
     double state_since = 0.0;
     double metered_at = 0.0;  ///< clock at which the meters' levels were written
     std::array<MeterState, limits::meters> meters{};
     std::array<std::uint8_t, limits::meters>
         above{};                     ///< of each meter's marks, how many its level is at or above
-    std::uint16_t on = 0;            ///< bans apart
-    std::uint16_t held_by_game = 0;  ///< on whatever the keys say
-    std::uint16_t toggles = 0;
-    std::uint16_t used = 0;     ///< four bits per cooldown: charges that have not come back
-    std::uint8_t flowing = 0;   ///< bit per meter whose level is changing
-    std::uint8_t draining = 0;  ///< bit per meter
-    std::uint8_t spent = 0;     ///< bit per meter
-    std::uint8_t levels_moved =
-        0;  ///< bit per meter: the game has changed its level, which no report has told of yet
+    ActionMask on = 0;            ///< bans apart
+    ActionMask held_by_game = 0;  ///< on whatever the keys say
+    ActionMask toggles = 0;
+    std::uint64_t used = 0;  ///< four bits per cooldown: charges that have not come back
+    MeterMask flowing = 0;   ///< those whose level is changing
+    MeterMask draining = 0;
+    MeterMask spent = 0;
+    MeterMask levels_moved = 0;  ///< the game has changed their level, which no report has told of yet
     std::uint8_t moving = 0;     ///< what the move wanted now says: the facts from fact::moving on
     std::uint8_t jumps = 0;      ///< launches since the ground was left
     std::uint8_t locks : 2 = 0;  ///< bit per push that takes control away
@@ -167,7 +177,7 @@ struct alignas(128) RunnerState {
     // Read where a chart or a game has use for them.
     std::array<ModifierState, limits::modifiers> modifiers{};  ///< sorted, free places last
     std::array<std::uint8_t, limits::blocks> blocks{};         ///< how often each is in force
-    std::uint64_t lately_switched = 0;  ///< bit per modifier that its condition may not switch by itself yet
+    std::uint32_t lately_switched = 0;  ///< bit per modifier that its condition may not switch by itself yet
     double switched_at = 0.0;           ///< clock at which a condition last switched a modifier
     double landed_at = -1.0;            ///< clock at which the ground was last reached
     double scaled_until = 0.0;  ///< clock until which the factors by which meters scale one another are kept

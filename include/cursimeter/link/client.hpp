@@ -55,7 +55,7 @@ struct Shown {
         int stacks = 0;
     };
     std::array<Modifier, limits::modifiers> modifiers{};
-    std::uint8_t blocks = 0;  ///< bit per block that is in force
+    std::uint16_t blocks = 0;  ///< bit per block that is in force
 };
 
 struct ClientStatistics {

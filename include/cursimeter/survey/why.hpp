@@ -12,7 +12,7 @@ struct Moment {
     StateId state;    ///< the one it was in
     detail::Facts facts;
     std::uint64_t held_back = 0;  ///< bit per state that was left too lately to come back by itself
-    std::uint32_t banned = 0;     ///< bit per state that a block bans
+    std::uint64_t banned = 0;     ///< bit per state that a block bans
     StateId taken;                ///< the one it is in from then on
     bool changed = false;
     Cause cause{};

@@ -105,7 +105,7 @@ std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
     std::vector<MeterThreshold> thresholds;
     for (const detail::Mark& mark : detail::named(data_->meters, id.index, "meter").marks) {
         const auto reads = [&](const detail::Term& term) {
-            return term.derived && (mark.derived_bit >> term.bit & 1U) != 0;
+            return term.derived && mark.bit == term.bit;
         };
         const auto term = std::find_if(data_->terms.begin(), data_->terms.end(), reads);
         if (term != data_->terms.end()) {

@@ -53,7 +53,7 @@ bool try_spend(const Chart& chart, Runner& runner, MeterId meter, double amount)
     double& level = state.meters[meter.index].level;
     level = detail::level_beside_marks(chart.data().meters[meter.index], level - amount);
     detail::hold_refill(chart.data(), state, meter.index);
-    state.levels_moved = static_cast<std::uint8_t>(state.levels_moved | 1U << meter.index);
+    state.levels_moved = static_cast<detail::MeterMask>(state.levels_moved | 1U << meter.index);
     detail::wake(state);
     return true;
 }
@@ -66,7 +66,7 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
     double& level = state.meters[meter.index].level;
     const double before = level;
     level = detail::level_beside_marks(chart.data().meters[meter.index], std::min(capacity, level + amount));
-    state.levels_moved = static_cast<std::uint8_t>(state.levels_moved | 1U << meter.index);
+    state.levels_moved = static_cast<detail::MeterMask>(state.levels_moved | 1U << meter.index);
     detail::wake(state);
     return level - before;
 }
@@ -176,9 +176,9 @@ int blocked(const Chart& chart, const Runner& runner, BlockId block) {
 void hold_action(const Chart& chart, Runner& runner, ActionId action, bool on) {
     static_cast<void>(chart.name(action));
     RunnerState& state = detail::paired(chart, runner, "hold_action");
-    const auto mask = static_cast<std::uint16_t>(1U << action.index);
+    const detail::ActionMask mask = key_bit(action);
     state.held_by_game =
-        static_cast<std::uint16_t>(on ? state.held_by_game | mask : state.held_by_game & ~mask);
+        on ? state.held_by_game | mask : state.held_by_game & ~mask;
     detail::wake(state);
 }
 
@@ -189,7 +189,7 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
     detail::catch_up_levels(data, now);
     const detail::Facts facts = detail::gather(data, now, 0, detail::meter_facts(data, now));
     const detail::CompiledState& asked = data.states[state.index];
-    const int ban = detail::block_against(data, now, {0, std::uint32_t{1} << state.index, false});
+    const int ban = detail::block_against(data, now, {0, detail::StateMask{1} << state.index, false});
     if (ban >= 0) {
         return {false, {CauseKind::blocked, static_cast<std::uint16_t>(ban)}};
     }
@@ -203,9 +203,7 @@ Possibility could_enter(const Chart& chart, const Runner& runner, StateId state)
         for (std::uint16_t k = 0; k < clause.term_count && !failing; ++k) {
             const auto term = static_cast<std::uint16_t>(clause.first_term + k);
             const detail::Term& wanted = data.terms[term];
-            const bool momentary =
-                !wanted.derived && (detail::fact::bit(wanted.bit) & detail::fact::momentary) != 0;
-            if (!momentary && !wanted.holds(facts)) {
+            if (!wanted.is_momentary() && !wanted.holds(facts)) {
                 failing = Cause{CauseKind::fails, term};
             }
         }

@@ -5,6 +5,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/findings.hpp"
+#include "core/runner/charges.hpp"
 #include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
@@ -33,12 +34,13 @@ class Carrier {
         fresh_.above = spawned.above;
         fresh_.flowing = fresh_.draining = fresh_.by_distance = 0;
         fresh_.metered_at = old_.clock;
-        fresh_.derived = fresh_.watched = fresh_.momentary = 0;
+        fresh_.derived = fresh_.watched = {};
+        fresh_.momentary = 0;
         fresh_.lately_left = fresh_.lately_switched = 0;
         fresh_.levels_moved = 0;
         fresh_.scales = spawned.scales;
         fresh_.scaled_until = 0.0;
-        fresh_.lasting = 0;
+        fresh_.lasting = {};
         fresh_.used = 0;
         fresh_.blocks = {};
         fresh_.modifiers = {};
@@ -68,7 +70,7 @@ class Carrier {
     void keep_timer(unsigned before, unsigned now) {
         if (detail::ticks(old_, before)) {
             fresh_.timers[now] = old_.timers[before];
-            fresh_.ticking |= 1U << now;
+            fresh_.ticking |= detail::TimerMask{1} << now;
         }
     }
 
@@ -82,24 +84,23 @@ class Carrier {
         }
     }
     void actions() {
-        std::uint16_t held = 0, on = 0, by_game = 0, toggles = to_.toggles;
+        detail::ActionMask held = 0, on = 0, by_game = 0, toggles = to_.toggles;
         for (std::size_t i = 0; i < from_.actions.size(); ++i) {
             const auto place = place_of(to_.actions, from_.actions[i].name);
-            const auto bit = static_cast<std::uint16_t>(1U << i);
+            const detail::ActionMask bit = detail::ActionMask{1} << i;
             if (!place) {
                 if (((old_.held | old_.on) & bit) != 0) {
                     lose("action", from_.actions[i].name);
                 }
                 continue;
             }
-            const auto there = static_cast<std::uint16_t>(1U << *place);
-            held = static_cast<std::uint16_t>((old_.held & bit) != 0 ? held | there : held);
-            on = static_cast<std::uint16_t>((old_.on & bit) != 0 ? on | there : on);
-            by_game = static_cast<std::uint16_t>((old_.held_by_game & bit) != 0 ? by_game | there : by_game);
+            const detail::ActionMask there = detail::ActionMask{1} << *place;
+            held |= (old_.held & bit) != 0 ? there : 0;
+            on |= (old_.on & bit) != 0 ? there : 0;
+            by_game |= (old_.held_by_game & bit) != 0 ? there : 0;
             const bool overridden = ((old_.toggles ^ from_.toggles) & bit) != 0;
             if (overridden) {  // by the player
-                toggles = static_cast<std::uint16_t>((old_.toggles & bit) != 0 ? toggles | there
-                                                                               : toggles & ~there);
+                toggles = (old_.toggles & bit) != 0 ? toggles | there : toggles & ~there;
             }
             const std::uint8_t before = from_.actions[i].buffer_slot, now = to_.actions[*place].buffer_slot;
             if (before != detail::no_buffer && now != detail::no_buffer) {
@@ -123,21 +124,21 @@ class Carrier {
             fresh_.meters[*place].level =
                 detail::level_beside_marks(to_.meters[*place], std::clamp(level, 0.0, capacity));
             fresh_.above[*place] = detail::marks_at_or_below(to_.meters[*place], fresh_.meters[*place].level);
-            const auto mask = static_cast<std::uint8_t>(1U << *place);
+            const auto mask = static_cast<detail::MeterMask>(1U << *place);
             const std::optional<SpentSpec>& latch = to_.meters[*place].spent;
             const double now = fresh_.meters[*place].level;
             const bool spent =
                 latch && (now <= latch->at || ((old_.spent >> i & 1U) != 0 && now < latch->until));
-            fresh_.spent = static_cast<std::uint8_t>(spent ? fresh_.spent | mask : fresh_.spent & ~mask);
+            fresh_.spent = static_cast<detail::MeterMask>(spent ? fresh_.spent | mask : fresh_.spent & ~mask);
             if ((old_.draining >> i & 1U) != 0) {
-                fresh_.draining = static_cast<std::uint8_t>(fresh_.draining | mask);
+                fresh_.draining = static_cast<detail::MeterMask>(fresh_.draining | mask);
             }
             keep_timer(detail::timer::refill_first + i, detail::timer::refill_first + *place);
         }
     }
     void cooldowns() {
         for (std::uint8_t i = 0; i < from_.cooldowns.size(); ++i) {
-            const unsigned used = old_.used >> (4U * i) & 15U;
+            const unsigned used = detail::charges_used(old_, i);
             const auto place = place_of(to_.cooldowns, from_.cooldowns[i].name);
             if (!place) {
                 if (used != 0) {
@@ -146,7 +147,7 @@ class Carrier {
                 continue;
             }
             const unsigned kept = std::min<unsigned>(used, to_.cooldowns[*place].charges);
-            fresh_.used = static_cast<std::uint16_t>(fresh_.used | kept << (4U * *place));
+            fresh_.used |= std::uint64_t{kept} << (4U * *place);
             keep_timer(detail::timer::cooldown_first + i, detail::timer::cooldown_first + *place);
         }
     }

@@ -60,14 +60,14 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     take_placement(state, placement);
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
-    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 7U;
+    state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 15U;
     state.leg_due = state.condition_due = detail::never;
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];
         state.meters[i].level = meter.start;
         state.above[i] = detail::marks_at_or_below(meter, meter.start);
         if (meter.spent && meter.start <= meter.spent->at) {
-            state.spent = static_cast<std::uint8_t>(state.spent | 1U << i);
+            state.spent = static_cast<detail::MeterMask>(state.spent | 1U << i);
         }
     }
     const detail::Facts facts = detail::gather(data, state, 0, detail::meter_facts(data, state));
@@ -125,10 +125,10 @@ void set_press_mode(Runner& runner, ActionId action, PressMode mode) {
         return;
     }
     detail::RunnerState& state = detail::RunnerAccess::state(runner);
-    const auto mask = static_cast<std::uint16_t>(1U << action.index);
-    state.toggles = static_cast<std::uint16_t>(state.toggles ^ mask);
+    const detail::ActionMask mask = key_bit(action);
+    state.toggles ^= mask;
     const bool down = (state.held & mask) != 0;
-    state.on = static_cast<std::uint16_t>(down ? state.on | mask : state.on & ~mask);
+    state.on = down ? state.on | mask : state.on & ~mask;
     wake(state);
 }
 

@@ -123,7 +123,7 @@ struct CompiledState {
     CompiledCondition enter, stay;
     std::uint16_t first_attempt = 0, attempt_count = 0;  ///< what is tried, in order, from this state
     std::uint16_t first_watching = 0, watching_count = 0;
-    std::uint32_t from = 0;  ///< bit per state from which it may be entered
+    StateMask from = 0;  ///< from which it may be entered
     StateKind kind = StateKind::ground;
     bool low = false;
     bool again = false;
@@ -141,12 +141,12 @@ struct CompiledState {
     CompiledFly fly;
     CompiledWall wall;
     std::array<double, limits::meters> costs{};
-    std::uint64_t possible_bit = 0;  ///< derived bit "possible", 0 if nothing reads it
+    DerivedBit possible_bit;  ///< "possible"
     CompiledGain gain;
     bool ramps_on_ground = false;                ///< turns as `follow_ramp` does
     std::array<Drain, limits::meters> drains{};  ///< by meter
-    std::uint8_t drained = 0;                    ///< bit per meter with a drain
-    std::optional<std::uint8_t> drain_gate;      ///< derived bit "fast enough to drain"; none: always
+    MeterMask drained = 0;                       ///< those with a drain
+    DerivedBit drain_gate;                       ///< "fast enough to drain"; none: always
     friend bool operator==(const CompiledState&, const CompiledState&) = default;
 };
 
@@ -158,7 +158,7 @@ inline constexpr double meter_quantum = 0x1p-40;
 struct Mark {
     double level = 0.0;  ///< as the chart says it
     double from = 0.0;
-    std::uint64_t derived_bit = 0;  ///< mask of the fact "above", 0 if no term reads it
+    DerivedBit bit;  ///< the fact "above"
     bool bottom = false, top = false, latch = false, release = false;
     std::uint8_t threshold = no_threshold;  ///< index of the threshold that lies here
 
@@ -180,13 +180,13 @@ struct CompiledMeter {
     std::string name;
     double capacity = 0.0, start = 0.0;
     double refill_rate = 0.0, refill_wait = 0.0;
-    std::uint32_t refill_in = ~std::uint32_t{0};  ///< bit per state in which it refills
+    StateMask refill_in = ~StateMask{0};  ///< in which it refills
     CompiledCondition refill_when;
     std::vector<Scale> refill_scale, drain_scale;
     std::vector<LevelSpec> thresholds;
     std::uint8_t grants = no_modifier;  ///< when it is spent
     std::optional<SpentSpec> spent;
-    std::uint64_t spent_bit = 0;  ///< mask in Facts::derived, 0 if no term reads it
+    DerivedBit spent_bit;
     std::vector<Mark> marks;      ///< ascending
     friend bool operator==(const CompiledMeter&, const CompiledMeter&) = default;
 };
@@ -194,21 +194,21 @@ struct CompiledMeter {
 /// A speed that some condition or drain reads.
 struct SpeedMark {
     double value = 0.0;  ///< m/s; above means speed >= value
-    std::uint64_t derived_bit = 0;
+    std::uint8_t bit = 0;  ///< of Facts::derived
     friend bool operator==(const SpeedMark&, const SpeedMark&) = default;
 };
 
 /// A time in the state that some condition reads.
 struct TimeMark {
     double seconds = 0.0;  ///< the fact holds from here on
-    std::uint64_t derived_bit = 0;
+    std::uint8_t bit = 0;  ///< of Facts::derived
     friend bool operator==(const TimeMark&, const TimeMark&) = default;
 };
 
 /// A vertical speed that some condition reads.
 struct RiseMark {
     double value = 0.0;  ///< m/s upward; above means rise >= value
-    std::uint64_t derived_bit = 0;
+    std::uint8_t bit = 0;  ///< of Facts::derived
     friend bool operator==(const RiseMark&, const RiseMark&) = default;
 };
 
@@ -229,7 +229,7 @@ struct CompiledCooldown {
     bool together = false;            ///< charges come back all at once
     bool from_end = false;            ///< it begins when the state is left
     std::uint8_t also = no_cooldown;  ///< another that begins with it
-    std::uint64_t ready_bit = 0;      ///< derived bit, 0 if nothing reads it
+    DerivedBit ready_bit;
     friend bool operator==(const CompiledCooldown&, const CompiledCooldown&) = default;
 };
 
@@ -246,7 +246,7 @@ inline constexpr unsigned drain_first = 7;
 inline constexpr unsigned refill_first = drain_first + limits::meters;
 inline constexpr unsigned cooldown_first = refill_first + limits::meters;
 inline constexpr unsigned count = cooldown_first + limits::cooldowns;
-static_assert(count <= 32, "a mask has a bit for each");
+static_assert(count <= 64, "a mask has a bit for each");
 }  // namespace measure
 
 /// The granter of modifiers that a chart's conditions bring about.
@@ -273,16 +273,16 @@ struct CompiledModifier {
     bool conditional = false;
     CompiledCondition holds_while;
     std::uint8_t then = no_modifier;
-    std::uint32_t measures = 0;    ///< bit per measure that it changes
-    std::uint64_t active_bit = 0;  ///< derived bit, 0 if nothing reads it
+    std::uint64_t measures = 0;    ///< bit per measure that it changes
+    DerivedBit active_bit;
     std::vector<Effect> effects;
     friend bool operator==(const CompiledModifier&, const CompiledModifier&) = default;
 };
 
 struct CompiledBlock {
     std::string name;
-    std::uint16_t actions = 0;
-    std::uint32_t states = 0;
+    ActionMask actions = 0;
+    StateMask states = 0;
     bool movement = false;
     Resume resume = Resume::press;
     friend bool operator==(const CompiledBlock&, const CompiledBlock&) = default;
@@ -303,8 +303,8 @@ struct ChartData {
     std::uint64_t digest = 0;
     std::uint32_t tag = 0;  ///< short form of the digest that runners carry
     double forward_cosine = 0.5;
-    std::uint64_t meter_bits = 0;  ///< derived facts about meters
-    std::uint16_t toggles = 0;
+    DerivedFacts meter_bits;  ///< derived facts about meters
+    ActionMask toggles = 0;
     std::uint8_t buffered_count = 0;
     double wall_reach = 0.0;    ///< m; how far off walls are looked for, 0: nothing needs to know of them
     double edge_gravity = 0.0;  ///< m/s^2; the strongest that may pull what has left an edge
@@ -327,16 +327,14 @@ struct ChartData {
     std::vector<Clause> clauses;
     std::vector<Attempt> attempts;    ///< of each state in turn, in rank order
     std::vector<Watching> watchings;  ///< of each state in turn
-    std::uint64_t asked_presses = 0;  ///< bits of Facts::fixed: presses that some state asks for
+    std::uint64_t asked_presses = 0;  ///< presses that some state asks for (fact::press_bit)
     std::vector<CurvePiece> pieces;
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;
     std::vector<RiseMark> rise_marks;
-    std::uint64_t crossing_bits =
-        0;  ///< derived facts about speeds, levels and times, which change by themselves
-    std::uint64_t settled_bits =
-        0;  ///< derived facts that change at instants only: latches, cooldowns, modifiers
-    std::uint64_t always_watched = 0;        ///< derived facts that modifiers and refills read, in any state
+    DerivedFacts crossing_bits;   ///< about speeds, levels and times, which change by themselves
+    DerivedFacts settled_bits;    ///< that change at instants only: latches, cooldowns, modifiers
+    DerivedFacts always_watched;  ///< that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
     friend bool operator==(const ChartData&, const ChartData&) = default;
 };

@@ -319,7 +319,7 @@ void describe_chart(Visitor& visitor, Spec& chart) {
         tables_key("cooldowns", "none", "waits before something may be used again", limits::cooldowns),
         chart.cooldowns, [](auto& v, auto& s) { describe_cooldown(v, s); });
     visitor.each(
-        tables_key("modifiers", "none", "timed, stackable changes to quantities; up to 5 at work at once",
+        tables_key("modifiers", "none", "timed, stackable changes to quantities; up to 16 at work at once",
                    limits::modifier_kinds),
         chart.modifiers, [](auto& v, auto& s) { describe_modifier(v, s); });
     visitor.each(tables_key("blocks", "none", "bans that the game puts into force and lifts, each counted",

@@ -8,42 +8,68 @@
 /// anything up. Everything that a chart's own terms compare has a bit in Facts::derived instead.
 namespace cursimeter::detail::fact {
 
-inline constexpr unsigned on_first = 0;         // one bit per action: on
-inline constexpr unsigned pressed_first = 16;   // one bit per action: pressed at this very instant
-inline constexpr unsigned released_first = 32;  // one bit per action: released at this very instant
-inline constexpr unsigned moving = 48;
-inline constexpr unsigned moving_forward = 49;
-inline constexpr unsigned moving_sideways = 50;
-inline constexpr unsigned moving_backward = 51;
-inline constexpr unsigned grounded = 52;
-inline constexpr unsigned headroom = 53;
-inline constexpr unsigned wall = 54;
-inline constexpr unsigned footing = 55;
-inline constexpr unsigned pushed = 56;
-inline constexpr unsigned locked = 57;
-inline constexpr unsigned zone_first = 58;  // one bit per kind of zone
+// The first word holds what lasts and is common, the second what one instant holds, the third what lasts and is rarer.
+inline constexpr unsigned on_first = 0;  // one bit per action: on
+inline constexpr unsigned moving = 32;
+inline constexpr unsigned moving_forward = 33;
+inline constexpr unsigned moving_sideways = 34;
+inline constexpr unsigned moving_backward = 35;
+inline constexpr unsigned grounded = 36;
+inline constexpr unsigned headroom = 37;
+inline constexpr unsigned wall = 38;
+inline constexpr unsigned footing = 39;
+inline constexpr unsigned pushed = 40;
+inline constexpr unsigned locked = 41;
+inline constexpr unsigned pressed_first = 64;   // one bit per action: pressed at this very instant
+inline constexpr unsigned released_first = 96;  // one bit per action: released at this very instant
+inline constexpr unsigned zone_first = 128;     // one bit per kind of zone
+inline constexpr unsigned count = 192;
 
-static_assert(zone_first + limits::zones <= 64);
-static_assert(limits::actions <= 16, "each group of action bits has 16 places");
+static_assert(on_first + limits::actions <= moving && pressed_first + limits::actions <= released_first &&
+              released_first + limits::actions <= zone_first && zone_first + limits::zones <= count);
 
-constexpr std::uint64_t bit(unsigned index) {
-    return std::uint64_t{1} << index;
+[[nodiscard]] constexpr FixedFacts bit(unsigned index) {
+    return FixedFacts::of(index);
 }
 
-/// What a runner remembers of the fixed facts: all but those of one instant, 32 bits.
-[[nodiscard]] constexpr std::uint32_t lasting_of(std::uint64_t fixed) {
-    return static_cast<std::uint32_t>((fixed & 0xffffU) | (fixed >> 32U & 0xffff'0000U));
+/// A press or a release among those of an instant: the second word.
+[[nodiscard]] constexpr std::uint64_t press_bit(unsigned action) {
+    return std::uint64_t{1} << action;
 }
-[[nodiscard]] constexpr std::uint64_t fixed_of(std::uint32_t lasting) {
-    return std::uint64_t{lasting & 0xffffU} | std::uint64_t{lasting & 0xffff'0000U} << 32U;
+[[nodiscard]] constexpr std::uint64_t release_bit(unsigned action) {
+    return std::uint64_t{1} << (released_first - pressed_first + action);
+}
+[[nodiscard]] constexpr std::uint64_t momentary_of(const FixedFacts& fixed) {
+    return fixed.words[1];
+}
+[[nodiscard]] constexpr ActionMask on_of(const FixedFacts& fixed) {
+    return static_cast<ActionMask>(fixed.words[0]);
+}
+[[nodiscard]] constexpr ActionMask pressed_of(const FixedFacts& fixed) {
+    return static_cast<ActionMask>(fixed.words[1]);
+}
+[[nodiscard]] constexpr ActionMask released_of(const FixedFacts& fixed) {
+    return static_cast<ActionMask>(fixed.words[1] >> (released_first - pressed_first));
+}
+[[nodiscard]] constexpr bool any_zone(const FixedFacts& fixed) {
+    return fixed.words[2] != 0;
+}
+[[nodiscard]] constexpr bool is_momentary(unsigned index) {
+    return index / 64 == 1;
 }
 
-/// Facts that hold for one instant only.
-inline constexpr std::uint64_t momentary = std::uint64_t{0xffff'ffff} << pressed_first;
+/// What a runner remembers of the fixed facts: all but those of one instant.
+[[nodiscard]] constexpr LastingFacts lasting_of(const FixedFacts& fixed) {
+    return {{fixed.words[0], fixed.words[2]}};
+}
+[[nodiscard]] constexpr FixedFacts fixed_of(const LastingFacts& lasting, std::uint64_t momentary = 0) {
+    return {{lasting.words[0], momentary, lasting.words[1]}};
+}
 
 /// Facts that come from outside: keys, moves, zones, pushes. Contacts are none: a chart can lose and find the ground by
 /// itself.
-inline constexpr std::uint64_t from_outside = ~(momentary | bit(grounded) | bit(footing) | bit(wall));
+inline constexpr FixedFacts from_outside =
+    ~(FixedFacts{{0, ~std::uint64_t{0}, 0}} | bit(grounded) | bit(footing) | bit(wall));
 
 /// The facts about the move, from fact::moving on.
 inline constexpr std::uint8_t moving_ahead = 0b0011;

@@ -3,6 +3,12 @@
 #include "core/chart/facts.hpp"
 
 namespace cursimeter::detail {
+
+bool matches_in_full(const Facts& facts, const Facts& care, const Facts& want) {
+    return !(((facts.fixed ^ want.fixed) & care.fixed).any() ||
+             ((facts.derived ^ want.derived) & care.derived).any());
+}
+
 namespace {
 
 /// The first term of the current state's `stay` that fails now, in the clause that held before if
@@ -39,7 +45,7 @@ bool became_true(const ChartData& chart, const Clause& clause, const Facts& befo
 Bans banned_fact(const Term& term) {
     Bans what;
     if (!term.derived && !term.negated && term.bit < fact::on_first + limits::actions) {
-        what.actions = static_cast<std::uint16_t>(1U << (term.bit - fact::on_first));
+        what.actions = ActionMask{1} << (term.bit - fact::on_first);
     } else if (!term.derived && term.bit >= fact::moving && term.bit <= fact::moving_backward) {
         what.movement = !term.negated;
     }
@@ -50,7 +56,7 @@ Cause cause_of(const ChartData& chart, const RunnerState& runner, const Attempt&
                const Facts& now) {
     std::uint16_t term = 0;
     const std::uint8_t current = runner.state;
-    const int ban = block_against(chart, runner, {0, std::uint32_t{1} << current, false});
+    const int ban = block_against(chart, runner, {0, StateMask{1} << current, false});
     if (ban >= 0) {
         return {CauseKind::blocked, static_cast<std::uint16_t>(ban)};
     }
@@ -113,7 +119,7 @@ std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& ru
             if (candidate == runner.state && !state.again) {
                 return Refusing{candidate, {CauseKind::from, candidate}};  // it cannot be entered from itself
             }
-            const int ban = block_against(chart, runner, {0, std::uint32_t{1} << candidate, false});
+            const int ban = block_against(chart, runner, {0, StateMask{1} << candidate, false});
             if (ban >= 0) {
                 return Refusing{candidate, {CauseKind::blocked, static_cast<std::uint16_t>(ban)}};
             }
@@ -123,7 +129,7 @@ std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& ru
             for (std::uint16_t k = 0; k < clause.term_count; ++k) {
                 const auto term = static_cast<std::uint16_t>(clause.first_term + k);
                 const Term& asked = chart.terms[term];
-                const bool is_press = !asked.derived && (fact::bit(asked.bit) & press) != 0;
+                const bool is_press = asked.is_momentary() && (press >> (asked.bit % 64U) & 1U) != 0;
                 if (!is_press && !asked.holds(now)) {
                     return Refusing{candidate, {CauseKind::fails, term}};
                 }
@@ -134,7 +140,7 @@ std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& ru
 }
 
 std::uint8_t choose_first(const ChartData& chart, const Facts& facts) {
-    const std::uint32_t any = ~std::uint32_t{0};
+    const StateMask any = ~StateMask{0};
     for (const std::uint8_t candidate : chart.rank) {
         const CompiledState& state = chart.states[candidate];
         if (state.from == any && holding_clause(chart, state.enter, facts) != -1) {

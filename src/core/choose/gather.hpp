@@ -6,9 +6,9 @@
 namespace cursimeter::detail {
 
 /// The facts about meters, which change only where a mark is reached: levels compared, latches.
-[[nodiscard]] std::uint64_t meter_facts(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] DerivedFacts meter_facts(const ChartData& chart, const RunnerState& runner);
 /// All facts, those about meters given.
 [[nodiscard]] Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t momentary,
-                           std::uint64_t meter_bits);
+                           const DerivedFacts& meter_bits);
 
 }  // namespace cursimeter::detail

@@ -5,10 +5,10 @@
 /// What could bring a change about from now on.
 namespace cursimeter::detail {
 
-/// Presses that wait for a state that they can bring about, as bits of Facts::fixed.
+/// Presses that wait for a state that they can bring about, as fact::press_bit.
 [[nodiscard]] std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner);
 /// The derived facts that could bring a change about if they changed now: those of clauses whose other terms hold, as
 /// far as these can only change at an instant. Whatever else crosses a mark meanwhile is noted at the next instant.
-[[nodiscard]] std::uint64_t watched_facts(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] DerivedFacts watched_facts(const ChartData& chart, const RunnerState& runner);
 
 }  // namespace cursimeter::detail

@@ -10,8 +10,8 @@ void compile_watchings(ChartData& chart, CompiledState& from) {
     for (std::size_t i = 0; i < from.attempt_count; ++i) {
         const Attempt& attempt = chart.attempts[from.first_attempt + i];
         chart.asked_presses |= attempt.keeps ? 0 : presses_of(attempt.care, attempt.want);
-        const std::uint64_t crossed = attempt.care.derived & chart.crossing_bits;
-        if (crossed != 0) {
+        const DerivedFacts crossed = attempt.care.derived & chart.crossing_bits;
+        if (crossed.any()) {
             const Facts care{attempt.care.fixed, attempt.care.derived & chart.settled_bits};
             const Facts want{attempt.want.fixed, attempt.want.derived & chart.settled_bits};
             chart.watchings.push_back({care, want, crossed});

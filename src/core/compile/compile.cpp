@@ -226,7 +226,7 @@ void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings
             ++chart.buffered_count;
         }
         if (action.press == PressMode::toggle) {
-            chart.toggles = static_cast<std::uint16_t>(chart.toggles | 1U << (i & 15U));
+            chart.toggles = chart.toggles | ActionMask{1} << (i & 31U);
         }
         chart.actions.push_back(std::move(compiled));
     }

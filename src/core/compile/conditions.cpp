@@ -81,15 +81,13 @@ class ConditionCompiler {
         add_term(clause, *term);
     }
     void add_term(Clause& clause, const Term& term) {
-        std::uint64_t Facts::*word = term.derived ? &Facts::derived : &Facts::fixed;
-        const std::uint64_t bit = fact::bit(term.bit);
-        const bool known = (clause.care.*word & bit) != 0;
-        if (known && ((clause.want.*word & bit) == 0) != term.negated) {
+        const bool known = term.is_set(clause.care);
+        if (known && term.is_set(clause.want) == term.negated) {
             findings_.add(term.path, fmt::format("'{}' contradicts another term of this list", term.text),
                           "take one of them out; all terms of a list must hold together");
         }
-        clause.care.*word |= bit;
-        clause.want.*word |= term.negated ? 0 : bit;
+        term.set(clause.care, true);
+        term.set(clause.want, term.is_set(clause.want) || !term.negated);
         chart_.terms.push_back(term);
         ++clause.term_count;
     }
@@ -172,11 +170,10 @@ void place_marks(const std::vector<DerivedFact>& derived, std::size_t index, Com
         mark_at(meter.thresholds[i].level, meter.thresholds[i].level).threshold =
             static_cast<std::uint8_t>(i);
     }
-    for (std::size_t bit = 0; bit < derived.size(); ++bit) {
+    for (std::size_t bit = 0; bit < derived.size() && bit < limits::derived_facts; ++bit) {
         if (derived[bit].quantity == Quantity::meter && derived[bit].index == index) {
             // Everything is at or above 0: that mark is never crossed.
-            mark_at(derived[bit].from, derived[bit].level).derived_bit |=
-                fact::bit(static_cast<unsigned>(bit));
+            mark_at(derived[bit].from, derived[bit].level).bit = static_cast<std::uint8_t>(bit);
         }
     }
     std::sort(meter.marks.begin(), meter.marks.end(),
@@ -255,7 +252,7 @@ Needs stay_needs(TermReader& reader, const CompiledState& state, const std::stri
 /// Whether anything but a wall run needs to know of walls at hand: a term, a jump off one, a burst away.
 bool knows_walls(const ChartData& chart) {
     const bool read = std::any_of(chart.clauses.begin(), chart.clauses.end(), [](const Clause& clause) {
-        return (clause.care.fixed & fact::bit(fact::wall)) != 0;
+        return clause.care.fixed.test(fact::wall);
     });
     return read || std::any_of(chart.states.begin(), chart.states.end(), [](const CompiledState& state) {
                const auto* end = state.burst.along.data() + state.burst.along_count;
@@ -326,40 +323,40 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
         watch_always(meter.refill_when);
     }
     for (std::size_t bit = 0; bit < derived.size() && bit < limits::derived_facts; ++bit) {
-        const std::uint64_t mask = fact::bit(static_cast<unsigned>(bit));
+        const auto number = static_cast<std::uint8_t>(bit);
         switch (derived[bit].quantity) {
             case Quantity::speed:
-                chart.speed_marks.push_back({derived[bit].from, mask});
-                chart.crossing_bits |= mask;
+                chart.speed_marks.push_back({derived[bit].from, number});
+                chart.crossing_bits.set(number);
                 break;
             case Quantity::time:
-                chart.time_marks.push_back({derived[bit].from, mask});
-                chart.crossing_bits |= mask;
+                chart.time_marks.push_back({derived[bit].from, number});
+                chart.crossing_bits.set(number);
                 break;
             case Quantity::rise:
-                chart.rise_marks.push_back({derived[bit].from, mask});
-                chart.crossing_bits |= mask;
+                chart.rise_marks.push_back({derived[bit].from, number});
+                chart.crossing_bits.set(number);
                 break;
             case Quantity::ready:
-                chart.cooldowns[derived[bit].index].ready_bit = mask;
-                chart.settled_bits |= mask;
+                chart.cooldowns[derived[bit].index].ready_bit = number;
+                chart.settled_bits.set(number);
                 break;
             case Quantity::active:
-                chart.modifiers[derived[bit].index].active_bit = mask;
-                chart.settled_bits |= mask;
+                chart.modifiers[derived[bit].index].active_bit = number;
+                chart.settled_bits.set(number);
                 break;
             case Quantity::possible:
-                chart.states[derived[bit].index].possible_bit = mask;
+                chart.states[derived[bit].index].possible_bit = number;
                 chart.needy.push_back(derived[bit].index);
                 break;
             case Quantity::latch:
-                chart.meters[derived[bit].index].spent_bit = mask;
-                chart.settled_bits |= mask;
-                chart.meter_bits |= mask;
+                chart.meters[derived[bit].index].spent_bit = number;
+                chart.settled_bits.set(number);
+                chart.meter_bits.set(number);
                 break;
             case Quantity::meter:
-                chart.meter_bits |= mask;
-                chart.crossing_bits |= mask;
+                chart.meter_bits.set(number);
+                chart.crossing_bits.set(number);
                 break;
         }
     }

@@ -47,7 +47,7 @@ class ModifierCompiler {
         for (std::size_t i = 0; i < spec.affects.size(); ++i) {
             const std::string place = fmt::format("{}.affects[{}]", path_, i + 1);
             Effect effect = effect_of(place, spec.affects[i]);
-            modifier.measures |= std::uint32_t{1} << effect.measure;
+            modifier.measures |= std::uint64_t{1} << effect.measure;
             modifier.effects.push_back(effect);
         }
         return modifier;
@@ -107,20 +107,20 @@ class ModifierCompiler {
             return static_cast<std::uint8_t>(found - plain.begin());
         }
         const auto part = [&](std::string_view group, const std::vector<std::string>& names, const char* kind,
-                              unsigned first) -> std::optional<std::uint8_t> {
+                              unsigned first, std::size_t limit) -> std::optional<std::uint8_t> {
             if (what.rfind(group, 0) != 0) {
                 return std::nullopt;
             }
-            const std::uint8_t index = named(what.substr(group.size()), names, path, kind, 0, findings_);
-            return static_cast<std::uint8_t>(first + (index & 3U));
+            const std::size_t index = named(what.substr(group.size()), names, path, kind, 0, findings_);
+            return static_cast<std::uint8_t>(first + std::min(index, limit - 1));  // too many are told of elsewhere
         };
-        if (const auto drain = part("drain.", meters_, "meter", measure::drain_first)) {
+        if (const auto drain = part("drain.", meters_, "meter", measure::drain_first, limits::meters)) {
             return *drain;
         }
-        if (const auto refill = part("refill.", meters_, "meter", measure::refill_first)) {
+        if (const auto refill = part("refill.", meters_, "meter", measure::refill_first, limits::meters)) {
             return *refill;
         }
-        if (const auto cooldown = part("cooldown.", cooldowns_, "cooldown", measure::cooldown_first)) {
+        if (const auto cooldown = part("cooldown.", cooldowns_, "cooldown", measure::cooldown_first, limits::cooldowns)) {
             return *cooldown;
         }
         std::vector<std::string> known = plain;
@@ -139,7 +139,6 @@ class ModifierCompiler {
     std::vector<std::string> modifiers_, meters_, cooldowns_;
     std::string path_;
 };
-static_assert(limits::meters == 4 && limits::cooldowns == 4, "measure_of masks indices");
 
 }  // namespace
 
@@ -210,7 +209,7 @@ void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter
             const std::uint8_t state =
                 named((*meter.refill->in)[i], states, fmt::format("{}.refill.in[{}]", path, i + 1), "state",
                       0, findings);
-            compiled.refill_in |= std::uint32_t{1} << (state & 31U);
+            compiled.refill_in |= StateMask{1} << (state & 63U);
         }
     }
 }
@@ -254,10 +253,10 @@ void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings)
             compiled.movement = compiled.movement || name == "movement";
             if (action != actions.end()) {
                 compiled.actions =
-                    static_cast<std::uint16_t>(compiled.actions | 1U << ((action - actions.begin()) & 15));
+                    compiled.actions | ActionMask{1} << ((action - actions.begin()) & 31);
             }
             if (state != states.end()) {
-                compiled.states |= std::uint32_t{1} << ((state - states.begin()) & 31);
+                compiled.states |= StateMask{1} << ((state - states.begin()) & 63);
             }
         }
         chart.blocks.push_back(std::move(compiled));

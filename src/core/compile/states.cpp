@@ -113,7 +113,7 @@ void compile_drains(const StateSpec& state, const std::vector<std::string>& mete
             const auto index = static_cast<std::size_t>(found - meters.begin());
             if (index < limits::meters) {
                 compiled.drains[index].*member = rate.rate;
-                compiled.drained = static_cast<std::uint8_t>(compiled.drained | 1U << index);
+                compiled.drained = static_cast<MeterMask>(compiled.drained | 1U << index);
             }
         }
     };
@@ -148,7 +148,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         compile_drains(state, meters, compiled, findings);
         compile_kind(spec, state, chart, compiled, findings);
         if (!state.from) {
-            compiled.from = ~std::uint32_t{0};
+            compiled.from = ~StateMask{0};
         } else {
             for (std::size_t i = 0; i < state.from->size(); ++i) {
                 const std::string& from = (*state.from)[i];
@@ -157,7 +157,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
                     findings.add(fmt::format("{}.from[{}]", path, i + 1),
                                  fmt::format("no state is named '{}'", from), advise_name(from, names));
                 } else {
-                    compiled.from |= std::uint32_t{1} << ((found - names.begin()) & 31);
+                    compiled.from |= StateMask{1} << ((found - names.begin()) & 63);
                 }
             }
         }

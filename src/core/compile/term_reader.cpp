@@ -335,13 +335,15 @@ Term TermReader::possible(std::uint8_t state) {
 /// Past the limit the last bit is given again; the caller complains of the count.
 Term TermReader::with_derived_bit(const Term& term, const DerivedFact& fact) {
     Term with_bit = term;
-    auto found = std::find(derived_.begin(), derived_.end(), fact);
+    auto found = std::find_if(derived_.begin(), derived_.end(), [&](const DerivedFact& known) {
+        return known.quantity == fact.quantity && known.index == fact.index && known.from == fact.from;
+    });
     if (found == derived_.end()) {
         derived_.push_back(fact);
         found = derived_.end() - 1;
     }
     with_bit.derived = true;
-    with_bit.bit = static_cast<std::uint8_t>(std::min<std::ptrdiff_t>(found - derived_.begin(), 63));
+    with_bit.bit = static_cast<std::uint8_t>(std::min<std::size_t>(static_cast<std::size_t>(found - derived_.begin()), limits::derived_facts - 1));
     return with_bit;
 }
 

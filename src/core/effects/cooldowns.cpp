@@ -24,7 +24,7 @@ double rate_of(const ChartData& chart, const RunnerState& runner, std::size_t co
 
 void set_used(RunnerState& runner, std::size_t cooldown, unsigned used) {
     const unsigned shift = 4U * static_cast<unsigned>(cooldown);
-    runner.used = static_cast<std::uint16_t>((runner.used & ~(15U << shift)) | used << shift);
+    runner.used = (runner.used & ~(std::uint64_t{15} << shift)) | std::uint64_t{used} << shift;
 }
 
 void begin_wait(const ChartData& chart, RunnerState& runner, std::size_t cooldown) {

@@ -12,9 +12,9 @@ namespace cursimeter::detail {
 namespace {
 
 /// The meters that the present state drains at the present speed, a bit each.
-std::uint8_t drained_meters(const ChartData& chart, const RunnerState& runner) {
+MeterMask drained_meters(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
-    if (state.drain_gate && (runner.derived >> *state.drain_gate & 1U) == 0) {
+    if (state.drain_gate && !runner.derived.test(*state.drain_gate)) {
         return 0;
     }
     return state.drained;
@@ -80,7 +80,7 @@ double plain_rate(const ChartData& chart, const RunnerState& runner, std::size_t
 using Rates = std::array<double, limits::meters>;
 
 /// Finds the factors anew if a step is over or one of the plain rates is another than before.
-void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& plain, std::uint8_t drained) {
+void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& plain, MeterMask drained) {
     bool fresh = runner.clock + instant_width.value >= runner.scaled_until;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         fresh = fresh || plain[i] * runner.scales[i] != runner.meters[i].rate;
@@ -101,13 +101,13 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& pl
 }
 
 /// Sets the rates of all meters, given which of them are drained.
-void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained) {
+void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
     const CompiledState& state = chart.states[runner.state];
     Rates rates{};
     runner.flowing = 0;
     runner.by_distance = 0;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        const auto mask = static_cast<std::uint8_t>(1U << i);
+        const auto mask = static_cast<MeterMask>(1U << i);
         const bool drains = (drained & mask) != 0;
         if (drains) {
             stop_timer(runner, timer::refill_first + static_cast<unsigned>(i));
@@ -120,13 +120,13 @@ void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained
         refresh_scales(chart, runner, rates, drained);
     }
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        const auto mask = static_cast<std::uint8_t>(1U << i);
+        const auto mask = static_cast<MeterMask>(1U << i);
         runner.meters[i].rate = rates[i] * runner.scales[i];
         const bool by_distance =
             (drained & mask) != 0 && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0;
-        runner.by_distance = static_cast<std::uint8_t>(runner.by_distance | (by_distance ? mask : 0));
+        runner.by_distance = static_cast<MeterMask>(runner.by_distance | (by_distance ? mask : 0));
         if (runner.meters[i].rate != 0.0 || by_distance) {
-            runner.flowing = static_cast<std::uint8_t>(runner.flowing | mask);
+            runner.flowing = static_cast<MeterMask>(runner.flowing | mask);
         }
     }
     runner.draining = drained;
@@ -136,8 +136,8 @@ void set_rates(const ChartData& chart, RunnerState& runner, std::uint8_t drained
 
 void refresh_rates(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const std::uint8_t drained = drained_meters(instant.chart, runner);
-    const std::uint8_t changed = drained ^ runner.draining;
+    const MeterMask drained = drained_meters(instant.chart, runner);
+    const auto changed = static_cast<MeterMask>(drained ^ runner.draining);
     set_rates(instant.chart, runner, drained);
     for (std::uint8_t i = 0; changed >> i != 0; ++i) {
         if ((changed >> i & 1U) != 0) {

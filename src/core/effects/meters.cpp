@@ -70,7 +70,7 @@ std::size_t next_mark(const ChartData& chart, const RunnerState& runner, std::si
 void pass_mark(Instant& instant, std::size_t meter, const Mark& mark, bool rises) {
     RunnerState& runner = instant.runner;
     const auto number = static_cast<std::uint8_t>(meter);
-    const auto mask = static_cast<std::uint8_t>(1U << meter);
+    const auto mask = static_cast<MeterMask>(1U << meter);
     const double level = mark.level;
     runner.above[meter] =
         static_cast<std::uint8_t>(rises ? runner.above[meter] + 1 : runner.above[meter] - 1);
@@ -79,7 +79,7 @@ void pass_mark(Instant& instant, std::size_t meter, const Mark& mark, bool rises
     }
     const bool spent = (runner.spent & mask) != 0;
     if (rises && mark.release && spent) {
-        runner.spent = static_cast<std::uint8_t>(runner.spent & ~mask);
+        runner.spent = static_cast<MeterMask>(runner.spent & ~mask);
         instant.emit(EventKind::recovered, number, level);
     }
     if (rises && mark.top) {
@@ -89,7 +89,7 @@ void pass_mark(Instant& instant, std::size_t meter, const Mark& mark, bool rises
         instant.emit(EventKind::emptied, number, level);
     }
     if (!rises && mark.latch && !spent) {
-        runner.spent = static_cast<std::uint8_t>(runner.spent | mask);
+        runner.spent = static_cast<MeterMask>(runner.spent | mask);
         instant.emit(EventKind::spent, number, level);
         if (instant.chart.meters[meter].grants != no_modifier) {
             begin_modifier(instant, instant.chart.meters[meter].grants, meter_source);
@@ -111,7 +111,7 @@ void pass_marks(Instant& instant, std::size_t meter, double level) {
 
 }  // namespace
 
-double next_mark_due(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+double next_mark_due(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched) {
     double due = never;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         const std::vector<Mark>& marks = chart.meters[i].marks;
@@ -120,7 +120,7 @@ double next_mark_due(const ChartData& chart, const RunnerState& runner, std::uin
             (runner.by_distance >> i & 1U) != 0;  // where they lie on the way is found one by one
         for (std::size_t k = next_mark(chart, runner, i); k < marks.size() && marks[k].from > 0.0;
              k += step) {
-            if (all || marks[k].is_told() || (marks[k].derived_bit & watched) != 0) {
+            if (all || marks[k].is_told() || (marks[k].bit && watched.test(*marks[k].bit))) {
                 due = std::min(due, mark_due(chart, runner, i, k));
                 break;
             }

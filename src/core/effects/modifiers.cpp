@@ -283,12 +283,12 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
         if (holds == wanted || (holds && !has_place)) {
             continue;
         }
-        const std::uint64_t lately = is_lately(runner, runner.switched_at) ? runner.lately_switched : 0;
+        const std::uint32_t lately = is_lately(runner, runner.switched_at) ? runner.lately_switched : 0;
         if ((lately >> i & 1U) != 0) {  // its condition undoes itself
             wait_for_return(runner, runner.switched_at);
             continue;
         }
-        runner.lately_switched = lately | std::uint64_t{1} << i;
+        runner.lately_switched = lately | std::uint32_t{1} << i;
         runner.switched_at = runner.clock;
         if (holds) {
             begin_modifier(instant, i, chart_source);

@@ -73,11 +73,11 @@ class EaseSpeed {
 /// Calls `found` with each mark of the speed that the leg comes to from the side on which the runner is, and the seconds
 /// until then.
 template <class Speed, class Found>
-void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState& runner, std::uint64_t facts,
+void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState& runner, const DerivedFacts& facts,
                    Found&& found) {
     for (const SpeedMark& mark : chart.speed_marks) {
-        const bool above = (runner.derived & mark.derived_bit) != 0;
-        if ((facts & mark.derived_bit) != 0 && above != (runner.trend == Trend::rising)) {
+        const bool above = runner.derived.test(mark.bit);
+        if (facts.test(mark.bit) && above != (runner.trend == Trend::rising)) {
             const double seconds = speed.time_to(mark);
             if (seconds < never) {
                 found(mark, seconds);
@@ -87,7 +87,7 @@ void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState
 }
 
 template <class Found>
-void each_speed_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t facts,
+void each_speed_crossing(const ChartData& chart, const RunnerState& runner, const DerivedFacts& facts,
                          Found&& found) {
     if (chart.speed_marks.empty() || runner.trend == Trend::level) {
         return;
@@ -102,7 +102,7 @@ void each_speed_crossing(const ChartData& chart, const RunnerState& runner, std:
 /// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value; `never` if the leg ends
 /// before.
 double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
-    const bool above = (runner.derived & mark.derived_bit) != 0;
+    const bool above = runner.derived.test(mark.bit);
     const double a = acceleration_now(chart, runner).z;
     const double gap = mark.value - runner.velocity.z;
     if (a == 0.0 || (a > 0.0) == above) {
@@ -135,8 +135,8 @@ void set_speed(const ChartData& chart, RunnerState& runner, double speed) {
 
 }  // namespace
 
-double next_crossing(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
-    if (runner.leg == LegKind::steady || (watched & chart.crossing_bits) == 0) {
+double next_crossing(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched) {
+    if (runner.leg == LegKind::steady || !(watched & chart.crossing_bits).any()) {
         return never;
     }
     double crossing = never;
@@ -144,21 +144,21 @@ double next_crossing(const ChartData& chart, const RunnerState& runner, std::uin
         crossing = std::min(crossing, runner.clock + seconds);
     });
     for (const RiseMark& mark : chart.rise_marks) {
-        if ((watched & mark.derived_bit) != 0) {
+        if (watched.test(mark.bit)) {
             crossing = std::min(crossing, runner.clock + time_to_rise(chart, runner, mark));
         }
     }
     return crossing;
 }
 
-std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
-    const std::uint64_t watched =
+DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner) {
+    const DerivedFacts watched =
         runner.watched & chart.crossing_bits;  // the others are no news: compared as they are
-    if (runner.leg == LegKind::steady || watched == 0) {
-        return 0;
+    if (runner.leg == LegKind::steady || !watched.any()) {
+        return {};
     }
     constexpr double width = instant_width.value;
-    std::uint64_t facts = 0;
+    DerivedFacts facts;
     // What a speed can change by within an instant; one that was passed before nobody watched, and stays passed.
     const double reach = length_of(acceleration_now(chart, runner)) * width + speed_band;
     const auto is_near = [&](double value, double now) { return std::fabs(value - now) <= reach; };
@@ -167,7 +167,7 @@ std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
         if (seconds > width) {
             return;
         }
-        facts |= mark.derived_bit;
+        facts.set(mark.bit);
         if (is_near(mark.value, runner.speed)) {
             const double before = speed.value_or(mark.value);
             speed =
@@ -175,18 +175,18 @@ std::uint64_t reach_speeds(const ChartData& chart, RunnerState& runner) {
         }
     });
     for (const RiseMark& mark : chart.rise_marks) {
-        if ((watched & mark.derived_bit) == 0 || time_to_rise(chart, runner, mark) > width) {
+        if (!watched.test(mark.bit) || time_to_rise(chart, runner, mark) > width) {
             continue;
         }
-        facts |= mark.derived_bit;
+        facts.set(mark.bit);
         if (is_near(mark.value, runner.velocity.z)) {
-            const bool rising = (runner.derived & mark.derived_bit) == 0;
+            const bool rising = !runner.derived.test(mark.bit);
             const double before = rise.value_or(mark.value);
             rise = rising ? std::max(before, mark.value) : std::min(before, mark.value);
         }
     }
-    if (facts == 0) {
-        return 0;
+    if (!facts.any()) {
+        return {};
     }
     if (runner.leg == LegKind::ease && runner.leg_end == LegEnd::arrival &&
         runner.leg_due <= runner.clock + width) {

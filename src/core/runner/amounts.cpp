@@ -28,7 +28,7 @@ double weight_of(const ChartData& chart, const RunnerState& runner, const Modifi
 }
 
 bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned measure) {
-    std::uint32_t measures = 0;
+    std::uint64_t measures = 0;
     for (const ModifierState& state : runner.modifiers) {
         if (state.strength == 0) {
             break;
@@ -125,15 +125,13 @@ double modified_by_any(const ChartData& chart, const RunnerState& runner, unsign
     return std::max(0.0, std::min(std::max(value, least), most));
 }
 
-std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner) {
-    std::uint64_t bits = 0;
+void add_modifier_facts(const ChartData& chart, const RunnerState& runner, DerivedFacts& facts) {
     for (const ModifierState& state : runner.modifiers) {
         if (state.strength == 0) {
             break;
         }
-        bits |= kind_of(chart, state).active_bit;
+        set(facts, kind_of(chart, state).active_bit);
     }
-    return bits;
 }
 
 }  // namespace cursimeter::detail

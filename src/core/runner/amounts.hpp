@@ -55,6 +55,6 @@ struct Amount {
 [[nodiscard]] double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state);
 
 /// Bits of the modifiers at work that terms read.
-[[nodiscard]] std::uint64_t modifier_facts(const ChartData& chart, const RunnerState& runner);
+void add_modifier_facts(const ChartData& chart, const RunnerState& runner, DerivedFacts& facts);
 
 }  // namespace cursimeter::detail

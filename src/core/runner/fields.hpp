@@ -20,6 +20,11 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     const auto word = [&](const char* name, auto value, unsigned bits) {
         return static_cast<decltype(value)>(visitor.word(name, static_cast<std::uint64_t>(value), bits));
     };
+    const auto words = [&](const char* name, auto& bits) {
+        for (std::uint64_t& part : bits.words) {
+            part = word(name, part, 64);
+        }
+    };
     const auto flag = [&](const char* name, bool value) { return word(name, value, 1); };
     const auto vector = [&](const char* name, glm::dvec3& v) {
         real(name, v.x);
@@ -56,39 +61,39 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     real("metered_at", s.metered_at);
     real("scaled_until", s.scaled_until);
 
-    s.held = word("held", s.held, 16);
+    s.held = word("held", s.held, 32);
     s.chart_tag = word("chart_tag", s.chart_tag, 32);
     s.leg = word("leg", s.leg, 2);
     s.trend = word("trend", s.trend, 2);
     s.straight = flag("straight", s.straight);
     s.idle = flag("idle", s.idle);
-    s.state = word("state", s.state, 5);
+    s.state = word("state", s.state, 6);
     s.stale = flag("stale", s.stale);
-    s.lasting = word("lasting", s.lasting, 32);
-    s.derived = word("derived", s.derived, 64);
-    s.watched = word("watched", s.watched, 64);
+    words("lasting", s.lasting);
+    words("derived", s.derived);
+    words("watched", s.watched);
     s.momentary = word("momentary", s.momentary, 64);
-    s.on = word("on", s.on, 16);
-    s.held_by_game = word("held_by_game", s.held_by_game, 16);
-    s.toggles = word("toggles", s.toggles, 16);
-    s.flowing = word("flowing", s.flowing, 4);
-    s.by_distance = word("by_distance", s.by_distance, 4);
-    s.draining = word("draining", s.draining, 4);
-    s.used = word("used", s.used, 16);
-    s.spent = word("spent", s.spent, 4);
+    s.on = word("on", s.on, 32);
+    s.held_by_game = word("held_by_game", s.held_by_game, 32);
+    s.toggles = word("toggles", s.toggles, 32);
+    s.flowing = word("flowing", s.flowing, 12);
+    s.by_distance = word("by_distance", s.by_distance, 12);
+    s.draining = word("draining", s.draining, 12);
+    s.used = word("used", s.used, 64);
+    s.spent = word("spent", s.spent, 12);
     s.moving = word("moving", s.moving, 8);
     s.leg_end = word("leg_end", s.leg_end, 2);
     s.locks = word("locks", std::uint8_t{s.locks}, 2) & 3U;
     s.jumps = word("jumps", s.jumps, 8);
     s.cut = flag("cut", s.cut);
     s.struck = flag("struck", s.struck);
-    s.levels_moved = word("levels_moved", s.levels_moved, 8);
+    s.levels_moved = word("levels_moved", s.levels_moved, 12);
     s.carried = flag("carried", s.carried);
     s.in_world = flag("in_world", s.in_world);
     s.rooted = flag("rooted", s.rooted);
     s.faces_movement = flag("faces_movement", s.faces_movement);
     real("stride", s.stride);
-    s.lately_switched = word("lately_switched", s.lately_switched, 64);
+    s.lately_switched = word("lately_switched", s.lately_switched, 32);
     s.lately_left = word("lately_left", s.lately_left, 64);
     s.undoing = flag("undoing", s.undoing);
     s.last_wall = word("last_wall", s.last_wall, 32);

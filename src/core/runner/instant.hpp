@@ -16,8 +16,8 @@ struct Instant {
     Report& report;
     double at = 0.0;                  ///< s after the tick's start
     std::uint64_t momentary = 0;      ///< keys pressed and released at this very instant
-    std::uint64_t crossed = 0;        ///< facts about speeds that change at this instant
-    std::uint64_t expired = 0;        ///< presses whose buffer is over, as bits of `momentary`
+    DerivedFacts crossed{};           ///< facts about speeds that change at this instant
+    std::uint64_t expired = 0;        ///< presses whose buffer is over, as in `momentary`
     bool facts_changed = false;       ///< facts may differ from those last gathered
     bool wanted_changed = false;      ///< the wanted velocity must be computed anew
     bool turned = false;              ///< the wanted velocity must be turned into the world anew

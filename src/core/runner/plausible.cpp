@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/runner/charges.hpp"
 #include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
@@ -20,7 +21,7 @@ bool fits_lists(const ChartData& chart, const RunnerState& state) {
                 ((state.flowing | state.draining | state.spent | state.by_distance | state.levels_moved) &
                  ~meters) == 0;
     for (std::size_t i = 0; i < limits::cooldowns; ++i) {
-        const unsigned used = state.used >> (4 * i) & 15U;
+        const unsigned used = charges_used(state, i);
         fits = fits && used <= (i < chart.cooldowns.size() ? chart.cooldowns[i].charges : 0U);
     }
     for (std::size_t i = chart.blocks.size(); i < state.blocks.size(); ++i) {

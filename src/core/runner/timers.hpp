@@ -20,7 +20,7 @@ inline constexpr unsigned push_first = 4;  // a push has faded
 inline constexpr unsigned buffer_first = push_first + limits::pushes;         // a press is forgotten
 inline constexpr unsigned cooldown_first = buffer_first + limits::buffers;    // a cooldown is over
 inline constexpr unsigned refill_first = cooldown_first + limits::cooldowns;  // a meter's refill begins
-static_assert(refill_first + limits::meters == limits::timers && limits::timers <= 32);
+static_assert(refill_first + limits::meters == limits::timers && limits::timers <= 64);
 }  // namespace timer
 
 inline constexpr double stamps_per_second = 0x1p46;
@@ -67,10 +67,10 @@ inline constexpr double longest_wait = 500.0;  ///< s
 }
 inline void start_timer(RunnerState& runner, unsigned timer, double seconds) {
     runner.timers[timer] = stamp_of(runner.clock + seconds);
-    runner.ticking = runner.ticking | 1U << timer;
+    runner.ticking |= TimerMask{1} << timer;
 }
 inline void stop_timer(RunnerState& runner, unsigned timer) {
-    runner.ticking = runner.ticking & ~(1U << timer);
+    runner.ticking &= ~(TimerMask{1} << timer);
 }
 /// When a timer that ticks is over, on the runner's clock.
 [[nodiscard]] inline double timer_due(const RunnerState& runner, unsigned timer) {

@@ -19,11 +19,11 @@ namespace cursimeter::detail {
 
 namespace {
 
-double next_time(const ChartData& chart, const RunnerState& runner, std::uint64_t watched) {
+double next_time(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched) {
     double due = never;
     for (const TimeMark& mark : chart.time_marks) {
         const double at = runner.state_since + mark.seconds;
-        if ((watched & mark.derived_bit) != 0 && at > runner.clock + instant_width.value) {
+        if (watched.test(mark.bit) && at > runner.clock + instant_width.value) {
             due = std::min(due, at);
         }
     }
@@ -56,7 +56,7 @@ bool plan_motion(Instant& instant) {
 void plan_conditions(const Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const std::uint64_t watched = watched_facts(chart, runner);
+    const DerivedFacts watched = watched_facts(chart, runner);
     runner.watched = watched;
     double due = next_time(chart, runner, watched);
     if (runner.ticking != 0) {
@@ -107,7 +107,7 @@ void give_up_motion(Instant& instant) {
 }
 
 void reach_by_leg(Instant& instant, double reach) {
-    if (instant.crossed == 0 && instant.runner.condition_due <= reach) {
+    if (!instant.crossed.any() && instant.runner.condition_due <= reach) {
         instant.crossed = reach_speeds(instant.chart, instant.runner);
     }
 }

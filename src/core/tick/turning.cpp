@@ -53,24 +53,25 @@ glm::dvec2 level_target(const RunnerState& runner) {
     return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
 }
 
-/// The facts about speeds from `low` to `high`.
-std::uint64_t marks_between(const ChartData& chart, double low, double high) {
-    std::uint64_t facts = 0;
+/// Whether a speed that something compares lies from `low` to `high`, among the facts of `of` if that is given.
+bool any_mark_between(const ChartData& chart, double low, double high, const DerivedFacts* of = nullptr) {
     for (const SpeedMark& mark : chart.speed_marks) {
-        const bool between = mark.value >= low - turning_gap && mark.value <= high + turning_gap;
-        facts |= between ? mark.derived_bit : 0;
+        if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
+            (of == nullptr || of->test(mark.bit))) {
+            return true;
+        }
     }
-    return facts;
+    return false;
 }
 
 /// Whether the speed meets a value on the way that something reads.
 bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way, double target_speed) {
     const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
-    if (marks_between(chart, low - way.size, high) == 0) {
+    if (!any_mark_between(chart, low - way.size, high)) {
         return false;  // as in most ticks, whether it dips or not
     }
-    const std::uint64_t met = marks_between(chart, way.dips() ? way.across / way.size : low, high);
-    return met != 0 && (met & watched_facts(chart, runner)) != 0;
+    const DerivedFacts watched = watched_facts(chart, runner);
+    return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &watched);
 }
 
 /// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
@@ -161,7 +162,7 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
     const double half = 0.5 * std::sqrt(gap_squared);
     const double first = half * rates.down_inverse, second = half * rates.up_inverse;
     const double steady = dt - first - second;
-    if (steady < 0.0 || marks_between(chart, runner.speed - half, runner.speed) != 0) {
+    if (steady < 0.0 || any_mark_between(chart, runner.speed - half, runner.speed)) {
         return false;
     }
     const double q = 0.25 * gap_squared / speed_squared;

@@ -30,7 +30,7 @@ namespace {
 void use_up(Instant& instant, std::uint64_t presses) {
     instant.momentary &= ~presses;
     for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
-        if ((presses & fact::bit(fact::pressed_first + instant.chart.buffered[i])) != 0) {
+        if ((presses & fact::press_bit(instant.chart.buffered[i])) != 0) {
             stop_timer(instant.runner, timer::buffer_first + i);
         }
     }
@@ -56,7 +56,7 @@ void tell_refusals(Instant& instant, const Facts& facts) {
     }
     for (unsigned i = 0; i < instant.chart.buffered_count; ++i) {
         if (ticks(instant.runner, timer::buffer_first + i)) {
-            presses &= ~fact::bit(fact::pressed_first + instant.chart.buffered[i]);
+            presses &= ~fact::press_bit(instant.chart.buffered[i]);
         }
     }
     instant.expired = 0;
@@ -70,8 +70,8 @@ void tell_refusals(Instant& instant, const Facts& facts) {
 }
 
 /// Speeds, levels and times that nothing watched have crossed their marks at some time before this instant: they are no news.
-void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, std::uint64_t watched) {
-    const std::uint64_t unwatched = chart.crossing_bits & ~watched;
+void note_unwatched(const ChartData& chart, Facts& before, const Facts& now, const DerivedFacts& watched) {
+    const DerivedFacts unwatched = chart.crossing_bits & ~watched;
     before.derived = (before.derived & ~unwatched) | (now.derived & unwatched);
 }
 
@@ -110,14 +110,14 @@ void hold_back(Instant& instant, std::uint8_t state) {
 
 /// Tries states until one is kept. Each pass but the last enters a state or follows a jump of the speed. Returns whether
 /// a state was entered.
-bool settle_state(Instant& instant, std::uint64_t meter_bits) {
+bool settle_state(Instant& instant, DerivedFacts meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     bool entered = false;
     const Bans bans = bans_of(chart, runner);
     Facts facts{fact::fixed_of(runner.lasting), runner.derived};
     runner.derived ^= instant.crossed;
-    instant.crossed = 0;
+    instant.crossed = {};
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
     stop_timer(runner, timer::hold_back);
     motion_changed = stop_burst(instant) || motion_changed;
@@ -125,10 +125,10 @@ bool settle_state(Instant& instant, std::uint64_t meter_bits) {
     for (std::size_t pass = 0; pass < most_passes; ++pass) {
         Facts before = facts;
         facts = gather(chart, runner, instant.momentary, meter_bits);
-        if (pass == 0 && ((before.derived ^ facts.derived) & chart.crossing_bits) != 0) {
+        if (pass == 0 && ((before.derived ^ facts.derived) & chart.crossing_bits).any()) {
             note_unwatched(chart, before, facts, runner.watched);
         }
-        if (pass == 0 && ((before.fixed ^ facts.fixed) & fact::from_outside) != 0) {
+        if (pass == 0 && ((before.fixed ^ facts.fixed) & fact::from_outside).any()) {
             forget_left(runner);
         }
         while (chart.has_conditional && follow_conditions(instant, facts)) {  // each switches once at most
@@ -176,8 +176,7 @@ void reach_timers(Instant& instant) {
         } else if (i >= timer::cooldown_first) {
             regain_charge(instant, static_cast<std::uint8_t>(i - timer::cooldown_first));
         } else if (i >= timer::buffer_first) {
-            instant.expired |=
-                fact::bit(fact::pressed_first + instant.chart.buffered[i - timer::buffer_first]);
+            instant.expired |= fact::press_bit(instant.chart.buffered[i - timer::buffer_first]);
         } else if (i >= timer::push_first) {
             const bool locked = runner.locks != 0;
             end_push(runner, i - timer::push_first);
@@ -210,8 +209,8 @@ void take_push(Instant& instant) {
 void work_instant(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const std::uint64_t derived_before = runner.derived;
-    const std::uint32_t lasting_before = runner.lasting;
+    const DerivedFacts derived_before = runner.derived;
+    const LastingFacts lasting_before = runner.lasting;
     write_levels(chart, runner);
     if (advance_modifiers(instant)) {
         instant.modifiers_changed = true;
@@ -230,7 +229,7 @@ void work_instant(Instant& instant) {
     }
     instant.levels_changed = reach_marks(instant) || runner.stale;
     instant.wanted_changed = instant.wanted_changed || runner.stale || instant.modifiers_changed;
-    const std::uint64_t meter_bits =
+    const DerivedFacts meter_bits =
         instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
     const bool state_changed = settle_state(instant, meter_bits);
 

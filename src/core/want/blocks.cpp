@@ -18,7 +18,7 @@ Bans bans_in_force(const ChartData& chart, const RunnerState& runner) {
     Bans bans;
     for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
         if (runner.blocks[i] != 0) {
-            bans.actions = static_cast<std::uint16_t>(bans.actions | chart.blocks[i].actions);
+            bans.actions |= chart.blocks[i].actions;
             bans.states |= chart.blocks[i].states;
             bans.movement = bans.movement || chart.blocks[i].movement;
         }
@@ -56,7 +56,7 @@ int begin_block(const ChartData& chart, RunnerState& runner, std::uint8_t block)
     }
     ++count;
     if (compiled.resume == Resume::press) {
-        runner.on = static_cast<std::uint16_t>(runner.on & ~compiled.actions);
+        runner.on &= ~compiled.actions;
     }
     for (unsigned i = 0; i < chart.buffered_count; ++i) {
         if ((compiled.actions >> chart.buffered[i] & 1U) != 0) {

@@ -7,8 +7,8 @@ namespace cursimeter::detail {
 
 /// What is banned now, all blocks in force together.
 struct Bans {
-    std::uint16_t actions = 0;
-    std::uint32_t states = 0;
+    ActionMask actions = 0;
+    StateMask states = 0;
     bool movement = false;
 };
 [[nodiscard]] Bans bans_in_force(const ChartData& chart, const RunnerState& runner);
@@ -17,8 +17,8 @@ struct Bans {
 }
 
 /// The actions that are on and not banned, a bit each.
-[[nodiscard]] inline std::uint16_t on_now(const ChartData& chart, const RunnerState& runner) {
-    return static_cast<std::uint16_t>((runner.on | runner.held_by_game) & ~bans_of(chart, runner).actions);
+[[nodiscard]] inline ActionMask on_now(const ChartData& chart, const RunnerState& runner) {
+    return (runner.on | runner.held_by_game) & ~bans_of(chart, runner).actions;
 }
 /// The first block in force that bans an action (a bit), a state (a bit) or movement; -1 if none does.
 [[nodiscard]] int block_against(const ChartData& chart, const RunnerState& runner, const Bans& what);

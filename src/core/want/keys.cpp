@@ -44,20 +44,20 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
         return;
     }
     RunnerState& runner = instant.runner;
-    const std::uint32_t mask = std::uint32_t{1} << action;
+    const ActionMask mask = ActionMask{1} << action;
     if (((runner.held & mask) != 0) == down) {
         return;
     }
-    runner.held = static_cast<std::uint16_t>(runner.held ^ mask);
+    runner.held ^= mask;
     instant.emit(down ? EventKind::pressed : EventKind::released, action);
     const bool banned = (bans_of(instant.chart, runner).actions & mask) != 0;
     if (down && banned && forgets_press(instant.chart, runner, action)) {
         return;
     }
     if ((runner.toggles & mask) == 0) {
-        runner.on = static_cast<std::uint16_t>(down ? runner.on | mask : runner.on & ~mask);
+        runner.on = down ? runner.on | mask : runner.on & ~mask;
     } else if (down) {
-        runner.on = static_cast<std::uint16_t>(runner.on ^ mask);
+        runner.on ^= mask;
     }
     instant.facts_changed = true;
     const CompiledState& state = instant.chart.states[runner.state];
@@ -71,7 +71,7 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
     if (banned) {
         return;
     }
-    instant.momentary |= fact::bit((down ? fact::pressed_first : fact::released_first) + action);
+    instant.momentary |= down ? fact::press_bit(action) : fact::release_bit(action);
     const CompiledAction& compiled = instant.chart.actions[action];
     if (down && compiled.buffer_slot != no_buffer) {
         start_timer(runner, timer::buffer_first + compiled.buffer_slot, compiled.buffer);
