@@ -158,6 +158,7 @@ struct ModifierSpec {
     int most = 1;                            ///< stacks, for count
     std::optional<Condition> while_holds{};  ///< at work by itself while this holds
     std::optional<double> build{}, shed{};   ///< s per stack, gained while it holds and lost afterwards
+    double first = 0.0;                      ///< s until the first stack of `build`
     std::optional<std::string> then{};       ///< modifier that follows when it ends
     std::vector<AffectSpec> affects{};
     friend bool operator==(const ModifierSpec&, const ModifierSpec&) = default;

@@ -26,8 +26,9 @@ struct Grant {
     std::uint8_t source = 0;
     double strength = 1.0;  ///< part of the chart's amounts, 0.01 to 2.55, kept in hundredths
 };
-/// Puts a modifier to work, or repeats it as its `stacking` says. Returns false if
-/// `limits::modifiers` are at work already: then nothing has changed.
+/// Puts a modifier to work, or repeats it as its `stacking` says. Returns false if `limits::modifiers` are at work already,
+/// or, of `refresh` without seconds, if `limits::holders` others than the first hold such: then nothing has changed. Remove one
+/// first, or let sources that mean the same use one number.
 /// A modifier that the chart itself wants (`spent.grants`, `then`) and has no place for is told of as `crowded`
 /// and left out; one that holds `while` something does begins as soon as there is a place.
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant = {});

@@ -53,6 +53,8 @@ inline constexpr std::size_t pushes = 2;
 inline constexpr std::size_t modifier_kinds = 32;
 /// Modifiers at work on a runner at once; a further one is refused (see `grant`).
 inline constexpr std::size_t modifiers = 16;
+/// Further granters of modifiers whose stacking is `refresh`, which several may keep at work together; see `grant`.
+inline constexpr std::size_t holders = 12;
 /// Stacks of one modifier.
 inline constexpr std::size_t stacks = 15;
 /// Kinds of blocks of one chart.
@@ -65,7 +67,7 @@ inline constexpr std::size_t derived_facts = 256;
 /// Key points of one gain curve.
 inline constexpr std::size_t curve_points = 16;
 /// Terms of all conditions together, after `like` has been resolved.
-inline constexpr std::size_t terms = 1024;
+inline constexpr std::size_t terms = 4096;
 /// Instants at which one tick can be cut; see `Report::instants_capped`.
 inline constexpr std::size_t instants_per_tick = 128;
 /// Events that one report can hold; see `Report::events_lost`.

@@ -235,9 +235,8 @@ std::string chart_reference() {
     std::string preamble(chart_preamble);
     const std::string_view comparisons = "{comparisons}";
     preamble.replace(preamble.find(comparisons), comparisons.size(), std::to_string(limits::derived_facts));
-    return preamble +
-           ReferenceWriter().write<ChartSpec>("Top of the file",
-                                              [](auto& v, auto& s) { keys::describe_chart(v, s); });
+    return preamble + ReferenceWriter().write<ChartSpec>(
+                          "Top of the file", [](auto& v, auto& s) { keys::describe_chart(v, s); });
 }
 
 std::string drill_reference() {

@@ -58,7 +58,7 @@ struct Replica {
     std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
     std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing
     std::uint8_t zones = 0;
-    std::uint16_t blocks = 0;    ///< bit per block that is in force
+    std::uint16_t blocks = 0;  ///< bit per block that is in force
     detail::MeterMask spent = 0;
     std::uint8_t teleports = 0;  ///< counts placements by the game, modulo 4
     bool faces_movement = false, grounded = true, headroom = true, cut = false, locked = false;

@@ -53,9 +53,8 @@ void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica&
         narrow(models.move, r.forward, base.forward);
         narrow(models.move, r.side, base.side);
     });
-    part(models.keyed, r.on != base.on, [&] {
-        code_mask(coder, models.keys, r.on, base.on, limits::actions);
-    });
+    part(models.keyed, r.on != base.on,
+         [&] { code_mask(coder, models.keys, r.on, base.on, limits::actions); });
     bool faces = r.faces_movement != base.faces_movement;
     coder.bit(models.faced, faces);
     r.faces_movement = base.faces_movement != faces;

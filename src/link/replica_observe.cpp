@@ -2,6 +2,8 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/motion/aim.hpp"
+#include "core/runner/amounts.hpp"
+#include "core/runner/holders.hpp"
 #include "link/replica_units.hpp"
 
 /// From runners to replicas.
@@ -85,10 +87,11 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
     replica.headroom = state.around.headroom;
     replica.cut = state.cut;
     replica.locked = state.locks != 0;
-    for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
-        const detail::ModifierState& m = state.modifiers[i];
-        if (m.strength != 0) {
-            replica.modifiers[i] = {m.modifier, m.strength, static_cast<std::uint8_t>(m.stacks)};
+    std::size_t at_work = 0;
+    for (const detail::ModifierState& m : state.modifiers) {
+        if (m.strength != 0 && detail::is_active(m)) {
+            replica.modifiers[at_work++] = {m.modifier, detail::strength_of(state, m),
+                                            static_cast<std::uint8_t>(m.stacks)};
         }
     }
     return replica;

@@ -117,7 +117,8 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
         models.pitched, intent.pitch != expected.pitch,
         [&] { narrow(models.pitch, intent.pitch, expected.pitch); }, [&] { intent.pitch = expected.pitch; });
     part(
-        models.keyed, intent.held != expected.held, [&] { code_mask(coder, models.keys, intent.held, expected.held, limits::actions); },
+        models.keyed, intent.held != expected.held,
+        [&] { code_mask(coder, models.keys, intent.held, expected.held, limits::actions); },
         [&] { intent.held = expected.held; });
     coder.bit(models.faced, intent.faces_movement);
     coder.bit(models.focused, intent.focused);

@@ -58,9 +58,8 @@ void Checker::meters() {
                     data_.clauses[static_cast<std::size_t>(state.enter.first_clause) + i];
                 for (unsigned bit = 0; bit < data_.derived_facts.size(); ++bit) {
                     const detail::DerivedFact& derived = data_.derived_facts[bit];
-                    needs = needs ||
-                            (clause.want.derived.test(bit) && derived.quantity == Quantity::meter &&
-                             derived.index == index && derived.from > 0.0);
+                    needs = needs || (clause.want.derived.test(bit) && derived.quantity == Quantity::meter &&
+                                      derived.index == index && derived.from > 0.0);
                 }
             }
             if (drains || costs) {

@@ -172,6 +172,56 @@ TEST_CASE("each source removes only its own") {
     CHECK(speed(chart, play) == 2.0);
 }
 
+TEST_CASE(
+    "however many grant a refreshing modifier, it counts once, takes one place and ends with the last") {
+    const ModifierSpec still = modifier("still", std::nullopt, 1.5), brief = modifier("brief", 2.0, 2.0);
+    const Chart chart = compile(plain({still, brief}));
+    const ModifierId held = chart.modifier("still"), timed = chart.modifier("brief");
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(chart, dt);
+        play.intent.move = {1.0, 0.0};
+        for (std::uint8_t source = 0; source < limits::holders + 1; ++source) {
+            CHECK(grant(chart, play.runner(), held, {.source = source, .strength = source == 3 ? 1.0 : 0.5}));
+        }
+        play.until(1.0);
+        CHECK(play.runner().speed() == 3.0);  // 2 m/s, once, at the strongest
+        CHECK(read_modifier(chart, play.runner(), held).stacks == 1);
+        CHECK(remove(chart, play.runner(), held, 3));
+        CHECK_FALSE(remove(chart, play.runner(), held, 3));
+        play.until(2.0);
+        CHECK(play.runner().speed() == 2.5);  // at half strength: the others still hold it
+        for (std::uint8_t source = 0; source < limits::holders + 1; ++source) {
+            CHECK(read_modifier(chart, play.runner(), held).active);
+            CHECK(remove(chart, play.runner(), held, source) == (source != 3));
+        }
+        play.until(3.0);
+        CHECK(play.runner().speed() == 2.0);
+        CHECK(play.times(EventKind::began) == std::vector<double>{0.0});
+        CHECK(play.times(EventKind::ended).size() == 1);
+        // What ends by itself has room for any number of granters, and each starts the time again.
+        for (int i = 0; i < 40; ++i) {
+            CHECK(grant(chart, play.runner(), timed, {.source = static_cast<std::uint8_t>(i)}));
+        }
+        play.until(4.0);
+        CHECK(grant(chart, play.runner(), timed, {.source = 200}));
+        play.until(5.9);
+        CHECK(play.runner().speed() == 4.0);
+        play.until(6.1);
+        CHECK(play.runner().speed() == 2.0);
+        CHECK(play.times(EventKind::began).size() == 2);
+        CHECK(near(play.times(EventKind::ended).back(), 6.0, 2e-6));
+    }
+    Runner runner = spawn(chart);
+    for (std::uint8_t source = 0; source < limits::holders + 1; ++source) {
+        CHECK(grant(chart, runner, held, {.source = source}));
+    }
+    const std::uint64_t before = digest(runner);
+    CHECK_FALSE(grant(chart, runner, held, {.source = 99}));
+    CHECK(digest(runner) == before);
+    CHECK(grant(chart, runner, timed));
+}
+
 TEST_CASE("removed at once and granted again before the next tick is one stack, not two") {
     ModifierSpec tide = modifier("tide", std::nullopt, 2.0);
     tide.stacking = Stacking::count;
@@ -292,6 +342,62 @@ TEST_CASE("stacks build while a key is held, shed afterwards, and go on from whe
         REQUIRE(play.times(EventKind::ended).size() == 1);
         CHECK(near(play.times(EventKind::ended)[0], 6.0, 2e-6));
     }
+}
+
+TEST_CASE("the first stack waits for its time, and nothing is told of one that never came") {
+    ModifierSpec chill;
+    chill.name = "chill";
+    chill.most = 3;
+    chill.while_holds = Condition{"oar on"};
+    chill.build = 0.5;
+    chill.first = 1.5;
+    chill.shed = 1.0;
+    chill.affects = {{.what = "speed", .adds = 1.0}, {.what = "jump", .sets = 1.0}};
+    ChartSpec spec = plain({chill});
+    spec.actions = {{.name = "oar"}};
+    spec.states[0].enter = Condition();
+    StateSpec stiff = state("stiff", {.forward = 20.0});
+    stiff.enter = Condition{"chill active"};
+    spec.states.push_back(stiff);
+    spec.rank.insert(spec.rank.begin(), "stiff");
+    const Chart chart = compile(spec);
+    const ModifierId id = chart.modifier("chill");
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(chart, dt);
+        play.intent.move = {1.0, 0.0};
+        play.intent.hold(chart.action("oar"));
+        play.until(1.4);
+        CHECK_FALSE(read_modifier(chart, play.runner(), id).active);
+        CHECK(read_modifier(chart, play.runner(), id).stacks == 0);
+        CHECK(read_modifier(chart, play.runner(), id).strength == 0.0);
+        CHECK(play.runner().speed() == 2.0);
+        play.intent.held = 0;
+        play.until(1.45);  // never came
+        CHECK(play.times(EventKind::began).empty());
+        CHECK(play.times(EventKind::ended).empty());
+        play.intent.hold(chart.action("oar"));
+        play.until(2.9);
+        CHECK(play.runner().speed() == 2.0);
+        play.until(3.0);  // at 2.95
+        CHECK(play.runner().speed() == 21.0);
+        play.until(4.0);  // at 3.45 and 3.95
+        CHECK(play.runner().speed() == 23.0);
+        play.intent.held = 0;
+        play.until(8.0);  // down at 5, 6, 7
+        CHECK(play.runner().speed() == 2.0);
+        REQUIRE(play.times(EventKind::began).size() == 1);
+        CHECK(near(play.times(EventKind::began)[0], 2.95, 2e-6));
+        CHECK(play.times(EventKind::stacked).size() == 4);
+        REQUIRE(play.times(EventKind::ended).size() == 1);
+        CHECK(near(play.times(EventKind::ended)[0], 7.0, 2e-6));
+    }
+    spec.modifiers[0].build.reset();
+    spec.modifiers[0].most = 1;
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
+          "modifiers.chill.first: is the wait for the first stack, and no stacks build; say build = ..., or "
+          "take it "
+          "out");
 }
 
 TEST_CASE(

@@ -6,15 +6,16 @@
 #include "link/replica_coding.hpp"
 #include "link/scene.hpp"
 #include "link/stated_intent.hpp"
+#include "support/full_chart.hpp"
 
 using namespace support;
 using namespace cursimeter::link;
 
 namespace {
 
-constexpr double tick = 1.0 / 60.0;
+constexpr double tick_seconds = 1.0 / 60.0;
 
-/// Runs a player who tries everything and hands each tick's runner over.
+/// Runs a player who tries everything and hands each tick_seconds's runner over.
 template <class Each>
 void play(std::uint64_t seed, double seconds, Each&& each) {
     rehearsal::Random random(seed);
@@ -22,8 +23,9 @@ void play(std::uint64_t seed, double seconds, Each&& each) {
     const Drill drill(rehearsal::random_hands(chart, Seconds{seconds}, random), chart);
     Runner runner = drill.spawn(chart);
     DrillPlayer player(drill, runner);
-    for (int i = 0; i < static_cast<int>(seconds / tick); ++i) {
-        static_cast<void>(advance(chart, runner, player.intent(i * tick, (i + 1) * tick), Seconds{tick}));
+    for (int i = 0; i < static_cast<int>(seconds / tick_seconds); ++i) {
+        static_cast<void>(advance(chart, runner, player.intent(i * tick_seconds, (i + 1) * tick_seconds),
+                                  Seconds{tick_seconds}));
         each(i, runner);
     }
 }
@@ -97,15 +99,15 @@ TEST_CASE("Stating an intent keeps full stick and key times, and turns nonsense 
     Intent intent;
     intent.move = {1.0, 0.0};
     intent.look = {-1.0, 0.5};
-    const Change press = Change::press(ActionId{0}, tick * 0.5);
+    const Change press = Change::press(ActionId{0}, tick_seconds * 0.5);
     intent.changes = std::span(&press, 1);
-    const StatedIntent stated = state_intent(intent, tick, 0x3);
-    const PlayedIntent played(stated, tick);
+    const StatedIntent stated = state_intent(intent, tick_seconds, 0x3);
+    const PlayedIntent played(stated, tick_seconds);
     CHECK(played.intent().move == Move{1.0, 0.0});
     CHECK(std::fabs(played.intent().look.yaw + 1.0) < 5e-5);
     CHECK(std::fabs(played.intent().look.pitch - 0.5) < 5e-5);
     REQUIRE(played.intent().changes.size() == 1);
-    CHECK(played.intent().changes[0].at == tick * 0.5);
+    CHECK(played.intent().changes[0].at == tick_seconds * 0.5);
 
     const double nan = std::numeric_limits<double>::quiet_NaN(),
                  endless = std::numeric_limits<double>::infinity();
@@ -118,16 +120,16 @@ TEST_CASE("Stating an intent keeps full stick and key times, and turns nonsense 
                                    {bad, ChangeKind::press, ActionId{200}, 0, 0},
                                    {bad, ChangeKind::release, ActionId{1}, 0, 0}};
         worse.changes = changes;
-        const StatedIntent mended = state_intent(worse, tick, 0x3);
+        const StatedIntent mended = state_intent(worse, tick_seconds, 0x3);
         CHECK(mended.held == 0x3);
         CHECK(mended.change_count == 2);
-        const PlayedIntent sane(mended, tick);
+        const PlayedIntent sane(mended, tick_seconds);
         CHECK(std::hypot(sane.intent().move.forward, sane.intent().move.side) < 1.5);
         CHECK(std::fabs(sane.intent().look.yaw) <= 3.1416);
     }
     std::vector<Change> many(40, Change::press(ActionId{0}, 0.001));
     intent.changes = many;
-    CHECK(state_intent(intent, tick, 0x3).change_count == most_stated_changes);
+    CHECK(state_intent(intent, tick_seconds, 0x3).change_count == most_stated_changes);
 }
 
 TEST_CASE("A runner comes out of the wire with the same digest, whatever it is doing, and goes on alike") {
@@ -157,6 +159,52 @@ TEST_CASE("A runner comes out of the wire with the same digest, whatever it is d
     CHECK(largest <= 400);  // of a packet's 1,200 bytes
 }
 
+TEST_CASE("A runner of a full chart fits a packet with everything in use, and others are told of it") {
+    const Chart chart = compile(support::full_chart());
+    Runner runner = spawn(chart, {{123.456, -98.765, 4.321}, 0.7});
+    for (std::uint8_t i = 0; i < limits::cooldowns; ++i) {
+        REQUIRE(try_use(chart, runner, CooldownId{i}));
+    }
+    for (std::uint8_t i = 0; i < limits::meters; ++i) {
+        REQUIRE(try_spend(chart, runner, MeterId{i}, 1.0 + i / 3.0));
+    }
+    for (std::uint8_t i = 0; i < limits::blocks; ++i) {
+        REQUIRE(block(chart, runner, BlockId{i}) == 1);
+    }
+    for (std::uint8_t i = 0; i < limits::modifiers; ++i) {
+        REQUIRE(grant(chart, runner, ModifierId{i}, {.source = i, .strength = 0.37}));
+        REQUIRE(grant(chart, runner, ModifierId{i}, {.source = 250, .strength = 0.37}));
+    }
+    Intent intent;
+    intent.held = ~std::uint32_t{0};
+    for (int i = 0; i < 50; ++i) {
+        intent.move = {0.3, 0.7};
+        intent.look = {0.1 * i, 0.2};
+        static_cast<void>(advance(chart, runner, intent, Seconds{tick_seconds}));
+    }
+    std::vector<std::byte> buffer(packet_bytes);
+    wire::Writer writer(buffer);
+    wire::write_runner(writer, runner);
+    const std::size_t size = writer.finish();
+    CHECK(size <= wire::most_exact_bytes);
+    Runner read;
+    wire::Reader reader({buffer.data(), size});
+    REQUIRE(wire::read_runner(reader, chart, read));
+    CHECK(digest(read) == digest(runner));
+
+    const Cast cast(chart);
+    Replica truth = rounded(observe(cast, runner, 0.0, 0)), came;
+    CHECK(truth.modifiers.back().strength == 37);
+    wire::ReplicaModels models, again;
+    wire::Writer told(buffer);
+    wire::code_replica(told, models, truth, Replica{}, 1U << 20U, wire::from_nothing);
+    const std::size_t length = told.finish();
+    wire::Reader heard({buffer.data(), length});
+    wire::code_replica(heard, again, came, Replica{}, 1U << 20U, wire::from_nothing);
+    CHECK(came == truth);
+    CHECK(wire::charted(chart, came));
+}
+
 TEST_CASE("Bytes that are no runner of the chart are refused, and others can be run without harm") {
     const Chart& chart = bearer_chart();
     rehearsal::Random random(8);
@@ -180,7 +228,7 @@ TEST_CASE("Bytes that are no runner of the chart are refused, and others can be 
         }
         ++taken;
         for (int tick_number = 0; tick_number < 5; ++tick_number) {
-            static_cast<void>(advance(chart, runner, Intent{}, Seconds{tick}));
+            static_cast<void>(advance(chart, runner, Intent{}, Seconds{tick_seconds}));
         }
     }
     CHECK(refused > 1000);
@@ -190,7 +238,7 @@ TEST_CASE("Bytes that are no runner of the chart are refused, and others can be 
 TEST_CASE(
     "What others are told is within a centimetre of the truth, and equal at both ends from any baseline") {
     const Cast cast(bearer_chart());
-    const Steps steps{tick, 3};
+    const Steps steps{tick_seconds, 3};
     std::vector<Replica> told;
     std::vector<std::size_t> refreshed;
     std::size_t quiet = 0;

@@ -17,7 +17,9 @@ struct Bits {
         bits.set(bit);
         return bits;
     }
-    [[nodiscard]] constexpr bool test(unsigned bit) const { return (words[bit / 64] >> (bit % 64) & 1U) != 0; }
+    [[nodiscard]] constexpr bool test(unsigned bit) const {
+        return (words[bit / 64] >> (bit % 64) & 1U) != 0;
+    }
     constexpr void set(unsigned bit) { words[bit / 64] |= std::uint64_t{1} << (bit % 64); }
     constexpr void clear(unsigned bit) { words[bit / 64] &= ~(std::uint64_t{1} << (bit % 64)); }
     [[nodiscard]] constexpr bool any() const {
@@ -50,7 +52,10 @@ struct Bits {
     /// Without a loop, which compilers keep as one at -O2.
     template <class Work>
     static constexpr void each(Work&& work) {
-        [&]<std::size_t... I>(std::index_sequence<I...>) { (work(I), ...); }(std::make_index_sequence<Words>());
+        [&]<std::size_t... I>(std::index_sequence<I...>) {
+            (work(I), ...);
+        }
+        (std::make_index_sequence<Words>());
     }
 };
 

@@ -83,18 +83,26 @@ enum class ModifierPhase : std::uint8_t {
     rising,   ///< fading in, or gaining stacks
     holding,  ///< at full strength
     falling,  ///< fading out, or losing stacks
+    over,     ///< removed since the last tick, whose report will tell of it: changes nothing any more
 };
 
-/// One modifier at work, of one granter.
+/// One modifier at work, of one granter; of all of them where the stacking is `refresh`.
 struct ModifierState {
     std::uint8_t modifier = 0;
     std::uint8_t source = 0;
-    std::uint8_t strength = 0;  ///< percent; 0: this place is free
-    std::uint8_t stacks : 4 = 0;
+    std::uint8_t strength = 0;    ///< percent; 0: this place is free
+    std::uint8_t stacks : 4 = 0;  ///< 0 while it waits for the first of `build`
     ModifierPhase phase : 2 = ModifierPhase::rising;
     bool timed : 1 = false;   ///< `stamp` ends the phase, or the next stack's wait
     bool untold : 1 = false;  ///< no report has told of it yet
     Stamp stamp;
+};
+
+/// Who keeps a modifier at work whose stacking is `refresh`.
+struct Holder {
+    std::uint8_t modifier = 0;
+    std::uint8_t source = 0;
+    std::uint8_t strength = 0;  ///< percent; 0: this place is free
 };
 
 constexpr std::array<double, limits::meters> every_scale(double factor) {
@@ -153,7 +161,7 @@ struct alignas(128) RunnerState {
     double metered_at = 0.0;  ///< clock at which the meters' levels were written
     std::array<MeterState, limits::meters> meters{};
     std::array<std::uint8_t, limits::meters>
-        above{};                     ///< of each meter's marks, how many its level is at or above
+        above{};                  ///< of each meter's marks, how many its level is at or above
     ActionMask on = 0;            ///< bans apart
     ActionMask held_by_game = 0;  ///< on whatever the keys say
     ActionMask toggles = 0;
@@ -182,6 +190,7 @@ struct alignas(128) RunnerState {
     double landed_at = -1.0;            ///< clock at which the ground was last reached
     double scaled_until = 0.0;  ///< clock until which the factors by which meters scale one another are kept
     std::array<double, limits::meters> scales = every_scale(1.0);
+    std::array<Holder, limits::holders> holders{};  ///< sorted, free places last
     std::uint32_t last_wall = 0;  ///< surface that may not be run along again before landing; 0: none
 };
 

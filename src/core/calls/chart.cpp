@@ -104,9 +104,7 @@ double Chart::capacity(MeterId id) const {
 std::vector<MeterThreshold> Chart::thresholds(MeterId id) const {
     std::vector<MeterThreshold> thresholds;
     for (const detail::Mark& mark : detail::named(data_->meters, id.index, "meter").marks) {
-        const auto reads = [&](const detail::Term& term) {
-            return term.derived && mark.bit == term.bit;
-        };
+        const auto reads = [&](const detail::Term& term) { return term.derived && mark.bit == term.bit; };
         const auto term = std::find_if(data_->terms.begin(), data_->terms.end(), reads);
         if (term != data_->terms.end()) {
             thresholds.push_back({mark.level, term->text});

@@ -106,8 +106,8 @@ ModifierReading read_modifier(const Chart& chart, const Runner& runner, Modifier
         if (at_work.strength == 0 || at_work.modifier != modifier.index) {
             continue;
         }
-        reading.active = true;
-        reading.stacks += at_work.stacks;
+        reading.active = reading.active || detail::is_active(at_work);
+        reading.stacks += detail::is_active(at_work) ? at_work.stacks : 0;
         reading.strength = std::max(reading.strength, detail::weight_of(chart.data(), state, at_work));
         if (at_work.timed) {
             const double left = std::max(0.0, detail::time_of(at_work.stamp, state.clock) - state.clock);
@@ -177,8 +177,7 @@ void hold_action(const Chart& chart, Runner& runner, ActionId action, bool on) {
     static_cast<void>(chart.name(action));
     RunnerState& state = detail::paired(chart, runner, "hold_action");
     const detail::ActionMask mask = key_bit(action);
-    state.held_by_game =
-        on ? state.held_by_game | mask : state.held_by_game & ~mask;
+    state.held_by_game = on ? state.held_by_game | mask : state.held_by_game & ~mask;
     detail::wake(state);
 }
 

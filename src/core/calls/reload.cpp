@@ -6,6 +6,7 @@
 #include "core/chart/chart_data.hpp"
 #include "core/chart/findings.hpp"
 #include "core/runner/charges.hpp"
+#include "core/runner/holders.hpp"
 #include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
@@ -45,6 +46,7 @@ class Carrier {
         fresh_.blocks = {};
         fresh_.modifiers = {};
         fresh_.modifier_count = 0;
+        fresh_.holders = {};
         for (unsigned timer = detail::timer::buffer_first; timer < limits::timers; ++timer) {
             detail::stop_timer(fresh_, timer);
         }
@@ -158,20 +160,38 @@ class Carrier {
                 break;
             }
             const std::string& name = from_.modifiers[at_work.modifier].name;
-            if (const auto place = place_of(to_.modifiers, name)) {
-                detail::ModifierState& kept = fresh_.modifiers[count++];
-                kept = at_work;
-                kept.modifier = *place;
-                const std::uint8_t most = to_.modifiers[*place].most;
-                kept.stacks = std::min<std::uint8_t>(at_work.stacks, most) & 15U;
-            } else {
+            const auto place = place_of(to_.modifiers, name);
+            if (!place) {
                 lose("modifier", name);
+                continue;
             }
+            const auto end = fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count);
+            const auto there =
+                std::find_if(fresh_.modifiers.begin(), end,
+                             [&](const detail::ModifierState& before) { return before.modifier == *place; });
+            if (there != end && detail::is_shared(to_.modifiers[*place])) {  // was kept source by source
+                static_cast<void>(detail::add_holder(fresh_, *there, at_work.source, at_work.strength));
+                continue;
+            }
+            detail::ModifierState& kept = fresh_.modifiers[count++];
+            kept = at_work;
+            kept.modifier = *place;
+            kept.stacks = std::min<std::uint8_t>(at_work.stacks, to_.modifiers[*place].most) & 15U;
         }
         fresh_.modifier_count = static_cast<std::uint8_t>(count);
         std::stable_sort(fresh_.modifiers.begin(),
                          fresh_.modifiers.begin() + static_cast<std::ptrdiff_t>(count),
                          [](const auto& a, const auto& b) { return a.modifier < b.modifier; });
+        for (const detail::Holder& holder : old_.holders) {
+            const auto place = holder.strength == 0
+                                   ? std::nullopt
+                                   : place_of(to_.modifiers, from_.modifiers[holder.modifier].name);
+            for (detail::ModifierState& kept : fresh_.modifiers) {
+                if (place && kept.strength != 0 && kept.modifier == *place) {
+                    static_cast<void>(detail::add_holder(fresh_, kept, holder.source, holder.strength));
+                }
+            }
+        }
     }
     void blocks() {
         fresh_.rooted = false;

@@ -187,13 +187,13 @@ struct CompiledMeter {
     std::uint8_t grants = no_modifier;  ///< when it is spent
     std::optional<SpentSpec> spent;
     DerivedBit spent_bit;
-    std::vector<Mark> marks;      ///< ascending
+    std::vector<Mark> marks;  ///< ascending
     friend bool operator==(const CompiledMeter&, const CompiledMeter&) = default;
 };
 
 /// A speed that some condition or drain reads.
 struct SpeedMark {
-    double value = 0.0;  ///< m/s; above means speed >= value
+    double value = 0.0;    ///< m/s; above means speed >= value
     std::uint8_t bit = 0;  ///< of Facts::derived
     friend bool operator==(const SpeedMark&, const SpeedMark&) = default;
 };
@@ -207,7 +207,7 @@ struct TimeMark {
 
 /// A vertical speed that some condition reads.
 struct RiseMark {
-    double value = 0.0;  ///< m/s upward; above means rise >= value
+    double value = 0.0;    ///< m/s upward; above means rise >= value
     std::uint8_t bit = 0;  ///< of Facts::derived
     friend bool operator==(const RiseMark&, const RiseMark&) = default;
 };
@@ -268,12 +268,13 @@ struct CompiledModifier {
     Stacking stacking = Stacking::refresh;
     double seconds = 0.0;  ///< 0: until removed
     double fade_in = 0.0, fade_out = 0.0;
+    double first = 0.0;              ///< s until the first stack
     double build = 0.0, shed = 0.0;  ///< s per stack; 0: all at once
     std::uint8_t most = 1;           ///< stacks
     bool conditional = false;
     CompiledCondition holds_while;
     std::uint8_t then = no_modifier;
-    std::uint64_t measures = 0;    ///< bit per measure that it changes
+    std::uint64_t measures = 0;  ///< bit per measure that it changes
     DerivedBit active_bit;
     std::vector<Effect> effects;
     friend bool operator==(const CompiledModifier&, const CompiledModifier&) = default;
@@ -332,9 +333,9 @@ struct ChartData {
     std::vector<SpeedMark> speed_marks;
     std::vector<TimeMark> time_marks;
     std::vector<RiseMark> rise_marks;
-    DerivedFacts crossing_bits;   ///< about speeds, levels and times, which change by themselves
-    DerivedFacts settled_bits;    ///< that change at instants only: latches, cooldowns, modifiers
-    DerivedFacts always_watched;  ///< that modifiers and refills read, in any state
+    DerivedFacts crossing_bits;              ///< about speeds, levels and times, which change by themselves
+    DerivedFacts settled_bits;               ///< that change at instants only: latches, cooldowns, modifiers
+    DerivedFacts always_watched;             ///< that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
     friend bool operator==(const ChartData&, const ChartData&) = default;
 };

@@ -264,8 +264,9 @@ void describe_modifier(Visitor& visitor, Spec& modifier) {
                    modifier.fade_out);
     visitor.choice(
         plain_key("stacking", "refresh",
-                  "what a further grant by the same source does. refresh: the time starts again; "
-                  "extend: its seconds are added to what is left; count: a stack more, up to `most`, "
+                  "what a further grant does. refresh: the time starts again, whoever grants it, and it "
+                  "is at work until the last who granted it removes it. The others tell sources apart: "
+                  "extend: the seconds are added to what is left; count: a stack more, up to `most`, "
                   "and the time starts again; strongest: the stronger grant stays; separate: both are "
                   "at work. Grants by several sources count once, at the strongest, for refresh, "
                   "extend and strongest, and each for itself for count and separate"),
@@ -276,6 +277,9 @@ void describe_modifier(Visitor& visitor, Spec& modifier) {
     visitor.number(wait_key("build", "all at once",
                             "with `while`: a stack more after each such time, up to `most`", 60.0),
                    modifier.build);
+    visitor.number(
+        wait_key("first", "0", "with `build`: the wait for the first stack; only then it has begun", 60.0),
+        modifier.first);
     visitor.number(wait_key("shed", "all at once",
                             "with `while`: a stack less after each such time once it holds no longer", 60.0),
                    modifier.shed);

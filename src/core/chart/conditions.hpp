@@ -26,7 +26,8 @@ inline void set(DerivedFacts& facts, const DerivedBit& bit) {
         return (have.words[word] ^ wanted.words[word]) & cared.words[word];
     };
     // Nearly everything that fails does so in the first words.
-    return (differs(facts.fixed, want.fixed, care.fixed, 0) | differs(facts.fixed, want.fixed, care.fixed, 1) |
+    return (differs(facts.fixed, want.fixed, care.fixed, 0) |
+            differs(facts.fixed, want.fixed, care.fixed, 1) |
             differs(facts.derived, want.derived, care.derived, 0)) == 0 &&
            matches_in_full(facts, care, want);
 }
@@ -50,9 +51,7 @@ struct Term {
             value ? facts.fixed.set(bit) : facts.fixed.clear(bit);
         }
     }
-    [[nodiscard]] bool holds(const Facts& facts) const {
-        return is_set(facts) != negated;
-    }
+    [[nodiscard]] bool holds(const Facts& facts) const { return is_set(facts) != negated; }
     friend bool operator==(const Term&, const Term&) = default;
 };
 
@@ -88,7 +87,7 @@ struct Attempt {
 /// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
 /// their clause asks for holds.
 struct Watching {
-    Facts care, want;           ///< of what changes at instants only
+    Facts care, want;  ///< of what changes at instants only
     DerivedFacts crossed;
     friend bool operator==(const Watching&, const Watching&) = default;
 };

@@ -16,4 +16,8 @@ std::string advise_name(std::string_view name, const std::vector<std::string>& c
     return all.empty() ? "there is none yet" : "known: " + all;
 }
 
+std::string too_many(std::size_t have, std::size_t most) {
+    return fmt::format("there can be {}: take {} out, or let one do the work of several", most, have - most);
+}
+
 }  // namespace cursimeter::detail

@@ -29,6 +29,8 @@ class Findings {
 
 /// Advice for an unknown name: the nearest of the candidates, or all of them.
 [[nodiscard]] std::string advise_name(std::string_view name, const std::vector<std::string>& candidates);
+/// The mend where a chart holds more of something than it can.
+[[nodiscard]] std::string too_many(std::size_t have, std::size_t most);
 template <class Named>
 std::vector<std::string> names_of(const std::vector<Named>& list) {
     std::vector<std::string> names;

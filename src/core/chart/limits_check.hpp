@@ -120,7 +120,7 @@ class LimitsCheck {
         std::set<std::string> seen;
         if (static_cast<double>(list.size()) > key.most) {
             findings_.add(path(key), fmt::format("there are {} {}", list.size(), key.name),
-                          fmt::format("there can be {}", key.most));
+                          too_many(list.size(), static_cast<std::size_t>(key.most)));
         }
         for (const Spec& spec : list) {
             const std::string place = path(key) + "." + spec.name;

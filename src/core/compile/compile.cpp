@@ -221,7 +221,7 @@ void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings
                 chart.buffered[chart.buffered_count] = static_cast<std::uint8_t>(i);
             } else {
                 findings.add(fmt::format("actions.{}.buffer", action.name), "is one buffer too many",
-                             fmt::format("a chart can have {}", limits::buffers));
+                             too_many(limits::buffers + 1U, limits::buffers));
             }
             ++chart.buffered_count;
         }
@@ -235,7 +235,7 @@ void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings
 void compile_zones(const ChartSpec& spec, ChartData& chart, Findings& findings) {
     if (spec.zones.size() > limits::zones) {
         findings.add("zones", fmt::format("there are {} zones", spec.zones.size()),
-                     fmt::format("there can be {}", limits::zones));
+                     too_many(spec.zones.size(), limits::zones));
     }
     for (std::size_t i = 0; i < spec.zones.size(); ++i) {
         if (std::find(chart.zones.begin(), chart.zones.end(), spec.zones[i]) != chart.zones.end()) {

@@ -62,11 +62,11 @@ class ConditionCompiler {
             findings_.add("states",
                           fmt::format("the conditions read {} different comparisons and latches",
                                       reader_.derived_facts().size()),
-                          fmt::format("a chart can have {}", limits::derived_facts));
+                          too_many(reader_.derived_facts().size(), limits::derived_facts));
         }
         if (chart_.terms.size() > limits::terms) {
             findings_.add("states", fmt::format("the conditions have {} terms together", chart_.terms.size()),
-                          fmt::format("a chart can have {}", limits::terms));
+                          too_many(chart_.terms.size(), limits::terms));
         }
     }
 
@@ -251,9 +251,8 @@ Needs stay_needs(TermReader& reader, const CompiledState& state, const std::stri
 
 /// Whether anything but a wall run needs to know of walls at hand: a term, a jump off one, a burst away.
 bool knows_walls(const ChartData& chart) {
-    const bool read = std::any_of(chart.clauses.begin(), chart.clauses.end(), [](const Clause& clause) {
-        return clause.care.fixed.test(fact::wall);
-    });
+    const bool read = std::any_of(chart.clauses.begin(), chart.clauses.end(),
+                                  [](const Clause& clause) { return clause.care.fixed.test(fact::wall); });
     return read || std::any_of(chart.states.begin(), chart.states.end(), [](const CompiledState& state) {
                const auto* end = state.burst.along.data() + state.burst.along_count;
                return state.launch.off_wall || std::find(state.burst.along.data(), end, Along::away) != end;

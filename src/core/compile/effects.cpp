@@ -35,6 +35,7 @@ class ModifierCompiler {
         modifier.seconds = spec.seconds.value_or(0.0);
         modifier.fade_in = spec.fade_in;
         modifier.fade_out = spec.fade_out;
+        modifier.first = spec.first;
         modifier.build = spec.build.value_or(0.0);
         modifier.shed = spec.shed.value_or(0.0);
         modifier.most = static_cast<std::uint8_t>(std::clamp(spec.most, 1, int{limits::stacks}));
@@ -65,6 +66,10 @@ class ModifierCompiler {
             findings_.add(path_ + (spec.build ? ".build" : ".shed"),
                           "stacks build and shed with `while` only",
                           "say while = [...], or count stacks by granting");
+        }
+        if (spec.first > 0.0 && !spec.build) {
+            findings_.add(path_ + ".first", "is the wait for the first stack, and no stacks build",
+                          "say build = ..., or take it out");
         }
         if ((spec.build || spec.shed) && (spec.fade_in > 0.0 || spec.fade_out > 0.0)) {
             findings_.add(path_ + (spec.fade_in > 0.0 ? ".fade_in" : ".fade_out"),
@@ -112,7 +117,8 @@ class ModifierCompiler {
                 return std::nullopt;
             }
             const std::size_t index = named(what.substr(group.size()), names, path, kind, 0, findings_);
-            return static_cast<std::uint8_t>(first + std::min(index, limit - 1));  // too many are told of elsewhere
+            return static_cast<std::uint8_t>(first +
+                                             std::min(index, limit - 1));  // too many are told of elsewhere
         };
         if (const auto drain = part("drain.", meters_, "meter", measure::drain_first, limits::meters)) {
             return *drain;
@@ -120,7 +126,8 @@ class ModifierCompiler {
         if (const auto refill = part("refill.", meters_, "meter", measure::refill_first, limits::meters)) {
             return *refill;
         }
-        if (const auto cooldown = part("cooldown.", cooldowns_, "cooldown", measure::cooldown_first, limits::cooldowns)) {
+        if (const auto cooldown =
+                part("cooldown.", cooldowns_, "cooldown", measure::cooldown_first, limits::cooldowns)) {
             return *cooldown;
         }
         std::vector<std::string> known = plain;
@@ -252,8 +259,7 @@ void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings)
             }
             compiled.movement = compiled.movement || name == "movement";
             if (action != actions.end()) {
-                compiled.actions =
-                    compiled.actions | ActionMask{1} << ((action - actions.begin()) & 31);
+                compiled.actions = compiled.actions | ActionMask{1} << ((action - actions.begin()) & 31);
             }
             if (state != states.end()) {
                 compiled.states |= StateMask{1} << ((state - states.begin()) & 63);

@@ -343,7 +343,8 @@ Term TermReader::with_derived_bit(const Term& term, const DerivedFact& fact) {
         found = derived_.end() - 1;
     }
     with_bit.derived = true;
-    with_bit.bit = static_cast<std::uint8_t>(std::min<std::size_t>(static_cast<std::size_t>(found - derived_.begin()), limits::derived_facts - 1));
+    with_bit.bit = static_cast<std::uint8_t>(
+        std::min<std::size_t>(static_cast<std::size_t>(found - derived_.begin()), limits::derived_facts - 1));
     return with_bit;
 }
 

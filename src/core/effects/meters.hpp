@@ -14,7 +14,8 @@ namespace cursimeter::detail {
 [[nodiscard]] double mark_due(const ChartData& chart, const RunnerState& runner, std::size_t meter,
                               std::size_t index);
 /// The earliest of those that are told of or `watched`; `never` if there is none.
-[[nodiscard]] double next_mark_due(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched);
+[[nodiscard]] double next_mark_due(const ChartData& chart, const RunnerState& runner,
+                                   const DerivedFacts& watched);
 
 /// The one way to change a level at an instant: walks the marks between the level and `to`, closes and opens the latch,
 /// tells `crossed`, `emptied`, `filled`, `spent` and `recovered`, and begins what a spent meter grants. A level that

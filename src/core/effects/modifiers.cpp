@@ -6,6 +6,7 @@
 
 #include "core/effects/cooldowns.hpp"
 #include "core/runner/amounts.hpp"
+#include "core/runner/holders.hpp"
 #include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
@@ -39,9 +40,11 @@ void sort(RunnerState& runner) {
                       [](const ModifierState& state) { return state.strength != 0; }));
 }
 
-ModifierState* find(RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
+/// The place of a granter; of a shared modifier, the one that it has.
+ModifierState* find(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
+    const bool shared = is_shared(chart.modifiers[modifier]);
     for (ModifierState& state : runner.modifiers) {
-        if (state.strength != 0 && state.modifier == modifier && state.source == source) {
+        if (state.strength != 0 && state.modifier == modifier && (shared || state.source == source)) {
             return &state;
         }
     }
@@ -55,7 +58,7 @@ void begin(const CompiledModifier& kind, const RunnerState& runner, ModifierStat
     state.timed = false;
     if (kind.build > 0.0) {
         if (state.stacks < kind.most) {
-            set_end(runner, state, kind.build);
+            set_end(runner, state, state.stacks == 0 ? kind.first : kind.build);
         } else {
             state.phase = ModifierPhase::holding;
         }
@@ -73,6 +76,9 @@ void begin(const CompiledModifier& kind, const RunnerState& runner, ModifierStat
 bool release(const CompiledModifier& kind, const RunnerState& runner, ModifierState& state) {
     if (state.phase == ModifierPhase::falling) {
         return true;
+    }
+    if (!is_active(state)) {
+        return false;
     }
     const double progress = progress_of(kind, runner, state);
     state.phase = ModifierPhase::falling;
@@ -95,6 +101,12 @@ double next_due(const ChartData& chart, const RunnerState& runner, const Modifie
     return end - std::max(0.0, steps - 1.0) * fade_step;
 }
 
+/// A modifier has begun, or has one stack more.
+void tell_begin(Instant& instant, ModifierState& state) {
+    state.untold = false;
+    instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, state.modifier, state.stacks);
+}
+
 /// What is due of one modifier. Returns false if it is over.
 bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
     RunnerState& runner = instant.runner;
@@ -102,18 +114,21 @@ bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) 
     switch (state.phase) {
         case ModifierPhase::rising:
             if (kind.build > 0.0) {
-                state.stacks = static_cast<std::uint8_t>((state.stacks + 1U) & 15U);
-                instant.emit(EventKind::stacked, state.modifier, state.stacks);
+                ++state.stacks;
+                tell_begin(instant, state);
                 state.stamp = stamp_of(end + kind.build);
                 state.timed = state.stacks < kind.most;
                 state.phase = state.timed ? ModifierPhase::rising : ModifierPhase::holding;
                 return true;
             }
             state.phase = ModifierPhase::holding;
-            state.timed = kind.seconds > 0.0 && state.source != chart_source;
+            state.timed = kind.seconds > 0.0;
             state.stamp = stamp_of(end + std::max(0.0, kind.seconds - kind.fade_in));
             return true;
         case ModifierPhase::holding:
+            if (is_shared(kind)) {
+                drop_others(runner, state.modifier);
+            }
             state.phase = ModifierPhase::falling;
             state.stamp = stamp_of(end + kind.fade_out);
             return kind.fade_out > 0.0;
@@ -125,6 +140,8 @@ bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) 
                 return true;
             }
             return false;
+        case ModifierPhase::over:
+            return false;
     }
     return true;
 }
@@ -135,33 +152,49 @@ bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t mo
                     std::uint8_t strength, double seconds) {
     const CompiledModifier& kind = chart.modifiers[modifier];
     const CooldownRates rates = cooldown_rates(chart, runner);
-    ModifierState* state = kind.stacking == Stacking::separate ? nullptr : find(runner, modifier, source);
-    if (state == nullptr) {
-        state = &runner.modifiers.back();
-        if (state->strength != 0) {
+    ModifierState* state =
+        kind.stacking == Stacking::separate ? nullptr : find(chart, runner, modifier, source);
+    if (state == nullptr && runner.modifiers.back().strength != 0) {
+        return false;
+    }
+    if (state != nullptr && is_shared(kind) && state->phase < ModifierPhase::falling) {
+        const bool noted = add_holder(runner, *state, source, strength);
+        if (!noted && seconds == 0.0) {  // who has granted what ends by itself need not be known
             return false;
         }
+        strength = state->strength;
+    }
+    const std::uint8_t first_stacks = kind.first > 0.0 ? 0 : 1;
+    if (state == nullptr) {
+        state = &runner.modifiers.back();
         *state = ModifierState();
         state->modifier = modifier;
         state->source = source;
         state->strength = strength;
-        state->stacks = 1;
-        state->untold = true;
+        state->stacks = first_stacks & 15U;
+        state->untold = first_stacks > 0;
         begin(kind, runner, *state, 0.0, seconds);
     } else {
-        const bool gone = state->stacks == 0;  // removed since the last tick
+        const bool gone = state->phase == ModifierPhase::over;
         const double progress = gone ? 0.0 : progress_of(kind, runner, *state);
-        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength &&
+        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength && !gone &&
                             state->phase != ModifierPhase::falling;
         const bool adds_up =
             kind.stacking == Stacking::extend && state->phase == ModifierPhase::holding && state->timed;
-        if (gone || (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most)) {
+        if (gone) {
+            state->stacks = first_stacks & 15U;
+            state->untold = first_stacks > 0;
+        } else if (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most) {
             ++state->stacks;
             state->untold = true;
         }
-        if (!weaker) {
+        if (state->phase >= ModifierPhase::falling) {
+            state->source = source;
+        }
+        state->strength = weaker ? state->strength : strength;
+        const bool starts_again = seconds > 0.0 || state->phase >= ModifierPhase::falling;
+        if (!weaker && starts_again) {
             const double left = adds_up ? std::max(0.0, seconds_left(runner, *state)) : 0.0;
-            state->strength = strength;
             begin(kind, runner, *state, progress,
                   seconds > 0.0 ? std::min(seconds + left, longest_wait) : 0.0);
         }
@@ -174,16 +207,17 @@ bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t mo
 bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
                       bool at_once) {
     const CooldownRates rates = cooldown_rates(chart, runner);
+    const bool shared = is_shared(chart.modifiers[modifier]);
     bool any = false;
     for (ModifierState& state : runner.modifiers) {
-        if (state.strength == 0 || state.modifier != modifier || state.source != source) {
+        if (state.strength == 0 || state.modifier != modifier || (!shared && state.source != source) ||
+            state.phase == ModifierPhase::over) {
             continue;
         }
-        any = true;
-        if (at_once || !release(kind_of(chart, state), runner, state)) {
-            // Over; the next tick's start tells of it. Without stacks it changes nothing meanwhile.
-            state.phase = ModifierPhase::holding;
-            state.stacks = 0;
+        const Hold hold = shared ? drop_holder(runner, state, source) : Hold::last;
+        any = any || hold != Hold::none;
+        if (hold == Hold::last && (at_once || !release(kind_of(chart, state), runner, state))) {
+            state.phase = ModifierPhase::over;
             state.timed = false;
         }
     }
@@ -219,20 +253,22 @@ bool advance_modifiers(Instant& instant) {
         }
         const CompiledModifier& kind = kind_of(chart, state);
         if (state.untold) {
-            state.untold = false;
             changed = true;
-            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, state.modifier,
-                         state.stacks);
+            tell_begin(instant, state);
         }
         changed = changed || is_fade(kind, state);  // another step, perhaps
-        const bool gone = state.stacks == 0;        // removed since the last tick
         const bool due =
             state.timed && time_of(state.stamp, runner.clock) <= runner.clock + instant_width.value;
-        if (!gone && !due) {
+        if (state.phase != ModifierPhase::over && !due) {
             continue;
         }
         changed = true;
-        if (gone || !step(instant, kind, state)) {
+        if (!step(instant, kind, state)) {
+            const bool began = state.stacks > 0;
+            if (!began) {  // removed while it waited for its first stack: nothing was told of it
+                state = ModifierState();
+                continue;
+            }
             instant.emit(EventKind::ended, state.modifier);
             if (kind.then != no_modifier) {
                 following[follow_count++] = kind.then;
@@ -259,8 +295,7 @@ void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source
     }
     for (ModifierState& state : instant.runner.modifiers) {
         if (state.untold && state.modifier == modifier) {
-            state.untold = false;
-            instant.emit(state.stacks > 1 ? EventKind::stacked : EventKind::began, modifier, state.stacks);
+            tell_begin(instant, state);
         }
     }
     instant.modifiers_changed = true;
@@ -277,9 +312,11 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
             continue;
         }
         const bool holds = holding_clause(chart, kind.holds_while, facts) != -1;
-        const ModifierState* state = find(runner, i, chart_source);
-        const bool wanted = state != nullptr && state->phase != ModifierPhase::falling;
-        const bool has_place = state != nullptr || runner.modifier_count < runner.modifiers.size();
+        const ModifierState* state = find(chart, runner, i, chart_source);
+        const bool wanted = state != nullptr && state->phase < ModifierPhase::falling &&
+                            is_holder(runner, *state, chart_source);
+        const bool has_place = state == nullptr ? runner.modifiers.back().strength == 0
+                                                : !is_shared(kind) || runner.holders.back().strength == 0;
         if (holds == wanted || (holds && !has_place)) {
             continue;
         }

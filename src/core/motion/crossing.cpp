@@ -73,8 +73,8 @@ class EaseSpeed {
 /// Calls `found` with each mark of the speed that the leg comes to from the side on which the runner is, and the seconds
 /// until then.
 template <class Speed, class Found>
-void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState& runner, const DerivedFacts& facts,
-                   Found&& found) {
+void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState& runner,
+                   const DerivedFacts& facts, Found&& found) {
     for (const SpeedMark& mark : chart.speed_marks) {
         const bool above = runner.derived.test(mark.bit);
         if (facts.test(mark.bit) && above != (runner.trend == Trend::rising)) {

@@ -19,7 +19,8 @@ inline constexpr double speed_band = 1e-12;
 }
 
 /// When a value of the `watched` facts is next crossed; the runner's facts say on which side it is now.
-[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched);
+[[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner,
+                                   const DerivedFacts& watched);
 
 /// Puts the speed on each value that the leg crosses at this instant. Returns the facts that change by that.
 [[nodiscard]] DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner);

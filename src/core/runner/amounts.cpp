@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/runner/holders.hpp"
+
 /// What modifiers make of the chart's numbers.
 namespace cursimeter::detail {
 namespace {
@@ -24,7 +26,9 @@ bool counts_once(const CompiledModifier& kind) {
 }  // namespace
 
 double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {
-    return 0.01 * state.strength * fade_of(kind_of(chart, state), runner, state);
+    return is_active(state)
+               ? 0.01 * strength_of(runner, state) * fade_of(kind_of(chart, state), runner, state)
+               : 0.0;
 }
 
 bool is_modified(const ChartData& chart, const RunnerState& runner, unsigned measure) {
@@ -49,7 +53,7 @@ double weight_on(const ChartData& chart, const RunnerState& runner, const Modifi
         return weight_of(chart, runner, state);
     }
     const bool fades_out = state.phase == ModifierPhase::falling && is_fade(kind_of(chart, state), state);
-    return fades_out ? 0.0 : 0.01 * state.strength;
+    return fades_out || !is_active(state) ? 0.0 : 0.01 * strength_of(runner, state);
 }
 
 /// The places of the modifier that lies at `first`, up to the next modifier's, as one amount of a measure.
@@ -71,7 +75,7 @@ Amount amount_at(const ChartData& chart, const RunnerState& runner, std::size_t 
             }
         }
     }
-    amount.weight = stacks == 0 ? 0.0 : amount.weight;  // removed since the last tick
+    amount.weight = stacks == 0 ? 0.0 : amount.weight;
     for (const Effect& effect : kind.effects) {
         if (effect.measure == measure) {
             amount.adds += effect.adds * amount.weight * stacks;
@@ -130,7 +134,9 @@ void add_modifier_facts(const ChartData& chart, const RunnerState& runner, Deriv
         if (state.strength == 0) {
             break;
         }
-        set(facts, kind_of(chart, state).active_bit);
+        if (is_active(state)) {
+            set(facts, kind_of(chart, state).active_bit);
+        }
     }
 }
 

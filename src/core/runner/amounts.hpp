@@ -28,6 +28,11 @@ inline constexpr double fade_step = 1.0 / 50.0;
     return static_cast<double>(static_cast<std::int64_t>(seconds / fade_step + (1.0 - 1e-4)));
 }
 
+/// Whether it changes anything: the first stack has come, and it was not removed since the last tick.
+[[nodiscard]] inline bool is_active(const ModifierState& state) {
+    return state.stacks > 0 && state.phase != ModifierPhase::over;
+}
+
 /// Whether the phase is a fade; otherwise stacks come and go in it.
 [[nodiscard]] inline bool is_fade(const CompiledModifier& kind, const ModifierState& state) {
     return state.phase == ModifierPhase::rising

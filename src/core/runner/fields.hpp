@@ -142,6 +142,11 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         m.untold = flag("modifiers.untold", m.untold);
         m.stamp = stamp_from(word("modifiers.stamp", m.timed ? word_of(m.stamp) : 0U, stamp_bits));
     }
+    for (Holder& holder : s.holders) {
+        holder.modifier = word("holders.modifier", holder.modifier, 8);
+        holder.source = word("holders.source", holder.source, 8);
+        holder.strength = word("holders.strength", holder.strength, 8);
+    }
     for (std::uint8_t& count : s.blocks) {
         count = word("blocks", count, 8);
     }

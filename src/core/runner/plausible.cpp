@@ -41,8 +41,11 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
     for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
         const ModifierState& modifier = state.modifiers[i];
         fits = fits && (modifier.strength != 0) == (i < state.modifier_count);
-        fits = fits && modifier.phase <= ModifierPhase::falling &&
+        fits = fits && modifier.phase <= ModifierPhase::over &&
                (modifier.strength == 0 || modifier.modifier < chart.modifiers.size());
+    }
+    for (const Holder& holder : state.holders) {
+        fits = fits && (holder.strength == 0 || holder.modifier < chart.modifiers.size());
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         fits = fits && state.above[i] <= chart.meters[i].marks.size() && std::isfinite(state.scales[i]) &&
