@@ -100,6 +100,10 @@ class Chart {
     /// 64-bit digest of everything that shapes a run. Two charts with one digest give the same runs.
     [[nodiscard]] std::uint64_t digest() const;
 
+    /// 32-bit digest of the names of everything that has an id, in order; never 0. Two charts with the same have the same
+    /// ids, whatever their numbers are.
+    [[nodiscard]] std::uint32_t naming() const;
+
     /// For the library's own sources; the type is not installed.
     [[nodiscard]] const detail::ChartData& data() const { return *data_; }
     explicit Chart(std::shared_ptr<const detail::ChartData> data) : data_(std::move(data)) {}

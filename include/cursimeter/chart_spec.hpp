@@ -62,6 +62,7 @@ struct ActionSpec {
     PressMode press = PressMode::hold;
     /// s; how long a press waits for a state that it can bring about.
     double buffer = 0.0;
+    std::optional<std::string> was{};  ///< its name in the version before; see carry_over
     friend bool operator==(const ActionSpec&, const ActionSpec&) = default;
 };
 
@@ -109,6 +110,7 @@ struct MeterSpec {
     std::optional<SpentSpec> spent{};
     std::vector<ScaleSpec> drain_scale{};
     std::vector<LevelSpec> thresholds{};  ///< levels that are told of when they are crossed
+    std::optional<std::string> was{};     ///< its name in the version before; see carry_over
     friend bool operator==(const MeterSpec&, const MeterSpec&) = default;
 };
 
@@ -125,6 +127,7 @@ struct CooldownSpec {
     Recharge recharge = Recharge::one;  ///< one charge after the other, or all at once
     Begins begins = Begins::entry;
     std::optional<std::string> also{};  ///< another cooldown that begins with this one: a common lock-out
+    std::optional<std::string> was{};   ///< its name in the version before; see carry_over
     friend bool operator==(const CooldownSpec&, const CooldownSpec&) = default;
 };
 
@@ -161,6 +164,7 @@ struct ModifierSpec {
     double first = 0.0;                      ///< s until the first stack of `build`
     std::optional<std::string> then{};       ///< modifier that follows when it ends
     std::vector<AffectSpec> affects{};
+    std::optional<std::string> was{};  ///< its name in the version before; see carry_over
     friend bool operator==(const ModifierSpec&, const ModifierSpec&) = default;
 };
 
@@ -172,6 +176,7 @@ struct BlockSpec {
     std::string name{};
     std::vector<std::string> bans{};  ///< actions, states, "movement"
     Resume resume = Resume::press;
+    std::optional<std::string> was{};  ///< its name in the version before; see carry_over
     friend bool operator==(const BlockSpec&, const BlockSpec&) = default;
 };
 
@@ -311,6 +316,7 @@ struct StateSpec {
     std::vector<RateSpec> drain_per_metre{};
     std::optional<double> stride{};  ///< m from one footstep to the next, on the ground; none, if not said
     std::optional<double> drain_above{};  ///< m/s of real speed; slower than this drains nothing
+    std::optional<std::string> was{};     ///< its name in the version before; see carry_over
     friend bool operator==(const StateSpec&, const StateSpec&) = default;
 };
 

@@ -100,8 +100,18 @@ class Controls {
     /// Loss of a device: every input whose name begins so goes up ("pad.").
     void release_device(std::string_view prefix, double at = 0.0);
 
-    /// What has been gathered for the present tick; valid until this object changes.
-    [[nodiscard]] Intent intent() const { return builder_.intent(); }
+    /// Goes on with another version of the chart: bindings are found by name, or by the name that the new chart says an
+    /// action had; what is down stays down. Throws ChartError, with nothing changed, if an action is gone: then make
+    /// controls for the new chart without it. Allocates.
+    void carry_over(const Chart& to);
+
+    /// What has been gathered for the present tick; valid until this object changes. It names its chart
+    /// (`Intent::naming`).
+    [[nodiscard]] Intent intent() const {
+        Intent intent = builder_.intent();
+        intent.naming = naming_;
+        return intent;
+    }
     /// Ends the tick of this length: the look turns on, what is held stays.
     void next_tick(Seconds dt);
     [[nodiscard]] Look look() const { return look_; }
@@ -128,6 +138,8 @@ class Controls {
     void move(double at);
     void aim(double yaw, double pitch);
 
+    ControlsSpec spec_;
+    std::uint32_t naming_ = 0;
     std::vector<std::string> inputs_;
     std::vector<Binding> bindings_;
     std::vector<Press> presses_;

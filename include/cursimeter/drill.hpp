@@ -65,13 +65,16 @@ class Drill {
 
     [[nodiscard]] const std::string& name() const { return name_; }
     [[nodiscard]] Seconds length() const { return Seconds{seconds_}; }
-    /// A runner placed and set as the drill begins.
+    /// `Chart::naming` of the chart that it was made for.
+    [[nodiscard]] std::uint32_t naming() const { return naming_; }
+    /// A runner placed and set as the drill begins. Throws ChartError for a chart with other names.
     [[nodiscard]] Runner spawn(const Chart& chart) const;
     /// The changes in order; `at` counts from the start of the drill.
     [[nodiscard]] std::span<const Change> changes() const { return changes_; }
 
   private:
     std::string name_;
+    std::uint32_t naming_ = 0;
     double seconds_ = 0.0;
     Placement start_;
     std::vector<std::pair<ActionId, PressMode>> press_modes_;

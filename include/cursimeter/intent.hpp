@@ -75,6 +75,7 @@ struct Intent {
     Move move;
     Look look;
     std::uint32_t held = 0;           ///< bit i: the key of action i is down at the tick's start
+    std::uint32_t naming = 0;         ///< `Chart::naming` of the chart whose actions it means; 0: not said
     std::span<const Change> changes;  ///< must live until `advance` has returned
     Facing facing = Facing::look;
     const Focus* focus = nullptr;  ///< must live until `advance` has returned

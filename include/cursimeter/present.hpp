@@ -1,6 +1,7 @@
 #pragma once
 
 #include <array>
+#include <cursimeter/id_map.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/runner.hpp>
@@ -22,8 +23,8 @@ struct Presentation {
     double cadence = 0.0;       ///< steps per second at the present speed
     Seconds time_in_state{0.0};
 };
-/// By the facing: the look, or under Facing::movement the way it goes (at rest the look: nothing remembers the way it
-/// came). Throws ChartError for a runner of another chart.
+/// By the facing: the look, or under Facing::movement the way it goes, and at rest the look. The way that it came is for a
+/// `BodyFacing` beside the runner to remember: then present by that. Throws ChartError for a runner of another chart.
 [[nodiscard]] Presentation present(const Chart& chart, const Runner& runner);
 /// By the body's own direction, such as `BodyFacing::yaw`, in rad.
 [[nodiscard]] Presentation present(const Chart& chart, const Runner& runner, double yaw);
@@ -36,6 +37,8 @@ class Blend {
         : from_(start), to_(start), seconds_(seconds) {}
     /// After each tick.
     void follow(const Report& report);
+    /// Goes on with another version of the chart; `now` is the runner's state, shown in place of states that are gone.
+    void carry_over(const IdMap& ids, StateId now);
     [[nodiscard]] StateId from() const { return from_; }
     [[nodiscard]] StateId to() const { return to_; }
     /// Weight of `to`, 0 to 1.

@@ -67,8 +67,9 @@ struct Event {
 /// Why `advance` did nothing at all.
 enum class Refusal : std::uint8_t {
     none,
-    bad_dt,         ///< negative or not a number
-    foreign_chart,  ///< the runner was spawned with another chart
+    bad_dt,          ///< negative or not a number
+    foreign_chart,   ///< the runner was spawned with another chart
+    foreign_intent,  ///< the intent means the actions of a chart with other names (`Intent::naming`)
 };
 
 /// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.

@@ -7,7 +7,9 @@
 #include <cursimeter/detmath.hpp>
 
 #include "controls/controls_keys.hpp"
+#include "core/chart/chart_data.hpp"
 #include "core/chart/limits_check.hpp"
+#include "core/chart/renamed.hpp"
 
 namespace cursimeter {
 namespace {
@@ -60,7 +62,8 @@ std::vector<std::string> conflicts(const ControlsSpec& spec) {
     return found;
 }
 
-Controls::Controls(const Chart& chart, const ControlsSpec& spec) : stick_(spec.stick), look_spec_(spec.look) {
+Controls::Controls(const Chart& chart, const ControlsSpec& spec)
+    : spec_(spec), naming_(chart.naming()), stick_(spec.stick), look_spec_(spec.look) {
     detail::Findings findings;
     detail::LimitsCheck check(findings);
     keys::describe_controls(check, spec);
@@ -77,7 +80,9 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec) : stick_(spec.s
     for (std::size_t i = 0; i < spec.bindings.size(); ++i) {
         const BindingSpec& said = spec.bindings[i];
         const std::string path = fmt::format("bind[{}]", i + 1);
-        const auto target = std::find(targets.begin(), targets.end(), said.action);
+        const auto action = detail::place_of_old(chart.data().actions, said.action);
+        const auto target =
+            action ? targets.begin() + *action : std::find(targets.begin(), targets.end(), said.action);
         if (target == targets.end()) {
             findings.add(path + ".action", fmt::format("the chart has no action named '{}'", said.action),
                          detail::advise_name(said.action, targets));
@@ -108,13 +113,13 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec) : stick_(spec.s
         bindings_.push_back(binding);
     }
     for (const PressChoice& choice : spec.presses) {
-        const auto action = std::find(actions.begin(), actions.end(), choice.name);
-        if (action == actions.end()) {
+        const auto action = detail::place_of_old(chart.data().actions, choice.name);
+        if (!action) {
             findings.add("actions." + choice.name,
                          fmt::format("the chart has no action named '{}'", choice.name),
                          detail::advise_name(choice.name, actions));
         } else {
-            presses_.push_back({static_cast<std::uint8_t>(action - actions.begin()), choice.press});
+            presses_.push_back({*action, choice.press});
         }
     }
     if (!(spec.stick.full_at > spec.stick.dead_zone)) {
@@ -127,6 +132,28 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec) : stick_(spec.s
         throw ChartError(findings.take());
     }
     pressed_at_.fill(long_ago);
+}
+
+void Controls::carry_over(const Chart& to) {
+    Controls next(to, spec_);  // the same inputs in the same order, so that what the game keeps of them stays
+    next.down_ = down_;
+    next.pressed_at_ = pressed_at_;
+    next.clock_ = clock_;
+    next.stick_x_ = stick_x_;
+    next.stick_y_ = stick_y_;
+    next.look_x_ = look_x_;
+    next.look_y_ = look_y_;
+    for (std::size_t i = 0; i < bindings_.size(); ++i) {
+        if (bindings_[i].down) {
+            next.bindings_[i].down = true;
+            next.set_target(next.bindings_[i].target, 1, 0.0);
+        }
+    }
+    next.move(0.0);
+    next.builder_.next_tick();
+    next.set_look(look_);
+    next.wanted_look_ = wanted_look_;
+    *this = std::move(next);
 }
 
 InputId Controls::input(std::string_view name) const {

@@ -6,6 +6,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/limits_check.hpp"
+#include "core/chart/renamed.hpp"
 #include "drill/drill_keys.hpp"
 
 namespace cursimeter {
@@ -15,7 +16,10 @@ namespace {
 class DrillCompiler {
   public:
     DrillCompiler(const DrillSpec& spec, const Chart& chart, detail::Findings& findings)
-        : spec_(spec), names_(detail::names_of(chart.data().actions)), findings_(findings) {}
+        : spec_(spec),
+          chart_(chart.data()),
+          names_(detail::names_of(chart.data().actions)),
+          findings_(findings) {}
 
     std::vector<Change> run() {
         double last = 0.0;
@@ -41,8 +45,10 @@ class DrillCompiler {
     ActionId action(const std::string& path, const std::string& name) {
         const auto found = std::find(names_.begin(), names_.end(), name);
         if (found == names_.end()) {
-            findings_.add(path, fmt::format("the chart has no action named '{}'", name),
-                          detail::advise_name(name, names_));
+            const auto now = detail::place_of_old(chart_.actions, name);
+            findings_.add(
+                path, fmt::format("the chart has no action named '{}'", name),
+                now ? fmt::format("it is '{}' now", names_[*now]) : detail::advise_name(name, names_));
             return {};
         }
         return {static_cast<std::uint8_t>(found - names_.begin())};
@@ -110,6 +116,7 @@ class DrillCompiler {
     }
 
     const DrillSpec& spec_;
+    const detail::ChartData& chart_;
     std::vector<std::string> names_;
     detail::Findings& findings_;
     std::vector<Change> changes_;
@@ -119,6 +126,7 @@ class DrillCompiler {
 
 Drill::Drill(const DrillSpec& spec, const Chart& chart)
     : name_(spec.name),
+      naming_(chart.naming()),
       seconds_(spec.seconds),
       start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
              spec.start.yaw.radians()} {
@@ -143,6 +151,14 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
 }
 
 Runner Drill::spawn(const Chart& chart) const {
+    if (chart.naming() != naming_) {
+        throw ChartError({{"drill",
+                           fmt::format("'{}' was made for a chart with other names", name_),
+                           "make it anew: Drill(spec, chart)",
+                           {},
+                           0,
+                           0}});
+    }
     Runner runner = cursimeter::spawn(chart, start_);
     for (const auto& [action, mode] : press_modes_) {
         set_press_mode(runner, action, mode);
@@ -154,7 +170,7 @@ DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner)
     : drill_(&drill), look_{runner.yaw(), 0.0} {}
 
 Intent DrillPlayer::intent(double begin, double end) {
-    Intent intent{move_, look_, held_, {}};
+    Intent intent{move_, look_, held_, drill_->naming(), {}};
     tick_changes_.clear();
     const std::span<const Change> changes = drill_->changes();
     for (; next_ < changes.size() && changes[next_].at < end; ++next_) {

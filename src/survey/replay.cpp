@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/diagnostics.hpp>
+#include <cursimeter/id_map.hpp>
 #include <cursimeter/survey/take.hpp>
 
 #include "core/runner/plausible.hpp"
@@ -80,57 +81,30 @@ Replay replay_exactly(const Take& take, const Chart& chart, CourseTerrain* terra
     return result;
 }
 
-/// The take's keys, by the names of their actions, in another chart.
-class OtherKeys {
-  public:
-    OtherKeys(const Chart& own, const Chart& other) {
-        for (std::uint8_t i = 0; i < own.action_count(); ++i) {
-            for (std::uint8_t k = 0; k < other.action_count(); ++k) {
-                if (own.name(ActionId{i}) == other.name(ActionId{k})) {
-                    actions_[i] = k;
-                }
-            }
-        }
-    }
-    std::uint32_t held(std::uint32_t held) const {
-        std::uint32_t mapped = 0;
-        for (std::size_t i = 0; i < actions_.size(); ++i) {
-            mapped |= (held >> i & 1U) != 0 && actions_[i] != none ? 1U << actions_[i] : 0U;
-        }
-        return mapped;
-    }
-    std::vector<Change> changes(const std::vector<Change>& changes) const {
-        std::vector<Change> mapped;
-        for (Change change : changes) {
-            const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
-            if (key && (change.action.index >= actions_.size() || actions_[change.action.index] == none)) {
-                continue;
-            }
-            change.action.index = key ? actions_[change.action.index] : change.action.index;
+/// The take's changes with the actions of another chart. Those that it has not are left out.
+std::vector<Change> changes_in(const IdMap& ids, const std::vector<Change>& changes) {
+    std::vector<Change> mapped;
+    for (Change change : changes) {
+        const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
+        const std::optional<ActionId> action = key ? ids(change.action) : change.action;
+        if (action) {
+            change.action = *action;
             mapped.push_back(change);
         }
-        return mapped;
     }
-
-  private:
-    static constexpr std::uint8_t none = 0xff;
-    std::array<std::uint8_t, limits::actions> actions_ = [] {
-        std::array<std::uint8_t, limits::actions> all{};
-        all.fill(none);
-        return all;
-    }();
-};
+    return mapped;
+}
 
 Replay replay_with_other(const Take& take, const Chart& own, const Chart& chart, CourseTerrain* terrain) {
     Replay result;
     const Runner own_spawned = spawn(own);
     const Runner start = filled(own, own_spawned, take.start, 0);
     Runner runner = spawn(chart, {start.position(), start.yaw()});
-    const OtherKeys keys(own, chart);
+    const IdMap ids(own, chart);
     for (const TakeTick& tick : take.ticks) {
         Intent intent = tick.intent;
-        intent.held = keys.held(intent.held);
-        const std::vector<Change> changes = keys.changes(tick.changes);
+        intent.held = ids.held(intent.held);
+        const std::vector<Change> changes = changes_in(ids, tick.changes);
         intent.changes = changes;
         static_cast<void>(one_tick(chart, runner, intent, tick.seconds, terrain, result.seconds));
         ++result.ticks;

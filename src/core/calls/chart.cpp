@@ -122,6 +122,10 @@ const std::vector<LevelSpec>& Chart::named_levels(MeterId id) const {
 PressMode Chart::press_mode(ActionId id) const {
     return detail::named(data_->actions, id.index, "action").press;
 }
+std::uint32_t Chart::naming() const {
+    return data_->naming;
+}
+
 std::uint64_t Chart::digest() const {
     return data_->digest;
 }

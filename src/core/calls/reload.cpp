@@ -4,7 +4,7 @@
 #include <cursimeter/reload.hpp>
 
 #include "core/chart/chart_data.hpp"
-#include "core/chart/findings.hpp"
+#include "core/chart/renamed.hpp"
 #include "core/runner/charges.hpp"
 #include "core/runner/holders.hpp"
 #include "core/runner/levels.hpp"
@@ -15,7 +15,7 @@ namespace cursimeter {
 namespace {
 
 using detail::ChartData;
-using detail::place_of;
+using detail::place_in_next;
 using detail::RunnerAccess;
 using detail::RunnerState;
 
@@ -78,7 +78,7 @@ class Carrier {
 
     void state() {
         const std::string& name = from_.states[old_.state].name;
-        if (const auto place = place_of(to_.states, name)) {
+        if (const auto place = place_in_next(from_.states, to_.states, old_.state)) {
             fresh_.state = *place;
         } else {
             fresh_.state_since = fresh_.clock;
@@ -88,7 +88,7 @@ class Carrier {
     void actions() {
         detail::ActionMask held = 0, on = 0, by_game = 0, toggles = to_.toggles;
         for (std::size_t i = 0; i < from_.actions.size(); ++i) {
-            const auto place = place_of(to_.actions, from_.actions[i].name);
+            const auto place = place_in_next(from_.actions, to_.actions, i);
             const detail::ActionMask bit = detail::ActionMask{1} << i;
             if (!place) {
                 if (((old_.held | old_.on) & bit) != 0) {
@@ -116,7 +116,7 @@ class Carrier {
     }
     void meters() {
         for (std::uint8_t i = 0; i < from_.meters.size(); ++i) {
-            const auto place = place_of(to_.meters, from_.meters[i].name);
+            const auto place = place_in_next(from_.meters, to_.meters, i);
             if (!place) {
                 lose("meter", from_.meters[i].name);
                 continue;
@@ -141,7 +141,7 @@ class Carrier {
     void cooldowns() {
         for (std::uint8_t i = 0; i < from_.cooldowns.size(); ++i) {
             const unsigned used = detail::charges_used(old_, i);
-            const auto place = place_of(to_.cooldowns, from_.cooldowns[i].name);
+            const auto place = place_in_next(from_.cooldowns, to_.cooldowns, i);
             if (!place) {
                 if (used != 0) {
                     lose("cooldown", from_.cooldowns[i].name);
@@ -160,7 +160,7 @@ class Carrier {
                 break;
             }
             const std::string& name = from_.modifiers[at_work.modifier].name;
-            const auto place = place_of(to_.modifiers, name);
+            const auto place = place_in_next(from_.modifiers, to_.modifiers, at_work.modifier);
             if (!place) {
                 lose("modifier", name);
                 continue;
@@ -185,7 +185,7 @@ class Carrier {
         for (const detail::Holder& holder : old_.holders) {
             const auto place = holder.strength == 0
                                    ? std::nullopt
-                                   : place_of(to_.modifiers, from_.modifiers[holder.modifier].name);
+                                   : place_in_next(from_.modifiers, to_.modifiers, holder.modifier);
             for (detail::ModifierState& kept : fresh_.modifiers) {
                 if (place && kept.strength != 0 && kept.modifier == *place) {
                     static_cast<void>(detail::add_holder(fresh_, kept, holder.source, holder.strength));
@@ -199,7 +199,7 @@ class Carrier {
             if (old_.blocks[i] == 0) {
                 continue;
             }
-            if (const auto place = place_of(to_.blocks, from_.blocks[i].name)) {
+            if (const auto place = place_in_next(from_.blocks, to_.blocks, i)) {
                 fresh_.blocks[*place] = old_.blocks[i];
                 fresh_.rooted = fresh_.rooted || to_.blocks[*place].movement;
             } else {
@@ -242,7 +242,7 @@ CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to)
                            0,
                            0}});
     }
-    CarriedOver carried{spawn(to, {runner.position(), runner.yaw()}), {}};
+    CarriedOver carried{spawn(to, {runner.position(), runner.yaw()}), {}, IdMap(from, to)};
     carried.lost = Carrier(from.data(), old, to.data(), RunnerAccess::state(carried.runner)).carry();
     return carried;
 }

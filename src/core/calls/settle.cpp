@@ -143,7 +143,7 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
     plan.after = runner;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(plan.after);
-    if (!detail::begin_tick(data, state, dt, plan.report)) {
+    if (!detail::begin_tick(data, state, intent, dt, plan.report)) {
         return plan;
     }
     if (!state.in_world) {

@@ -128,7 +128,7 @@ struct CompiledState {
     bool low = false;
     bool again = false;
     std::uint8_t cooldown = no_cooldown;
-    std::string name;
+    std::string name, was;
     double forward = 0.0, side = 0.0, back = 0.0;  ///< m/s
     double wind = 0.0;
     double strides_per_metre = 0.0;  ///< of two steps each; 0: no footsteps
@@ -177,7 +177,7 @@ struct Scale {
 };
 
 struct CompiledMeter {
-    std::string name;
+    std::string name, was;
     double capacity = 0.0, start = 0.0;
     double refill_rate = 0.0, refill_wait = 0.0;
     StateMask refill_in = ~StateMask{0};  ///< in which it refills
@@ -215,7 +215,7 @@ struct RiseMark {
 inline constexpr std::uint8_t no_buffer = 0xff;
 
 struct CompiledAction {
-    std::string name;
+    std::string name, was;
     PressMode press = PressMode::hold;
     double buffer = 0.0;                   ///< s
     std::uint8_t buffer_slot = no_buffer;  ///< among the chart's buffers
@@ -223,7 +223,7 @@ struct CompiledAction {
 };
 
 struct CompiledCooldown {
-    std::string name;
+    std::string name, was;
     double seconds = 0.0;
     std::uint8_t charges = 1;
     bool together = false;            ///< charges come back all at once
@@ -264,7 +264,7 @@ struct Effect {
 };
 
 struct CompiledModifier {
-    std::string name;
+    std::string name, was;
     Stacking stacking = Stacking::refresh;
     double seconds = 0.0;  ///< 0: until removed
     double fade_in = 0.0, fade_out = 0.0;
@@ -281,7 +281,7 @@ struct CompiledModifier {
 };
 
 struct CompiledBlock {
-    std::string name;
+    std::string name, was;
     ActionMask actions = 0;
     StateMask states = 0;
     bool movement = false;
@@ -302,7 +302,8 @@ struct CompiledBody {
 struct ChartData {
     std::string name;
     std::uint64_t digest = 0;
-    std::uint32_t tag = 0;  ///< short form of the digest that runners carry
+    std::uint32_t tag = 0;     ///< short form of the digest that runners carry
+    std::uint32_t naming = 0;  ///< digest of the names of everything that has an id, in order; never 0
     double forward_cosine = 0.5;
     DerivedFacts meter_bits;  ///< derived facts about meters
     ActionMask toggles = 0;

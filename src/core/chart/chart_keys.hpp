@@ -66,6 +66,15 @@ void describe_input(Visitor& visitor, Spec& input) {
         input.forward_within);
 }
 
+/// Outside of what a state may take over from another.
+template <class Visitor, class Spec>
+void describe_was(Visitor& visitor, Spec& named) {
+    visitor.text(plain_key("was", "none",
+                           "its name in the version before: a running game that loads this one keeps what it "
+                           "had under that name"),
+                 named.was);
+}
+
 template <class Visitor, class Spec>
 void describe_action(Visitor& visitor, Spec& action) {
     visitor.choice(plain_key("press", "hold",
@@ -316,21 +325,39 @@ void describe_chart(Visitor& visitor, Spec& chart) {
         chart.zones);
     visitor.each(
         tables_key("actions", "none", "what the player can press; keys are bound elsewhere", limits::actions),
-        chart.actions, [](auto& v, auto& s) { describe_action(v, s); });
+        chart.actions, [](auto& v, auto& s) {
+            describe_was(v, s);
+            describe_action(v, s);
+        });
     visitor.each(tables_key("meters", "none", "bounded quantities such as stamina", limits::meters),
-                 chart.meters, [](auto& v, auto& s) { describe_meter(v, s); });
+                 chart.meters, [](auto& v, auto& s) {
+                     describe_was(v, s);
+                     describe_meter(v, s);
+                 });
     visitor.each(
         tables_key("cooldowns", "none", "waits before something may be used again", limits::cooldowns),
-        chart.cooldowns, [](auto& v, auto& s) { describe_cooldown(v, s); });
+        chart.cooldowns, [](auto& v, auto& s) {
+            describe_was(v, s);
+            describe_cooldown(v, s);
+        });
     visitor.each(
         tables_key("modifiers", "none", "timed, stackable changes to quantities; up to 16 at work at once",
                    limits::modifier_kinds),
-        chart.modifiers, [](auto& v, auto& s) { describe_modifier(v, s); });
+        chart.modifiers, [](auto& v, auto& s) {
+            describe_was(v, s);
+            describe_modifier(v, s);
+        });
     visitor.each(tables_key("blocks", "none", "bans that the game puts into force and lifts, each counted",
                             limits::blocks),
-                 chart.blocks, [](auto& v, auto& s) { describe_block(v, s); });
+                 chart.blocks, [](auto& v, auto& s) {
+                     describe_was(v, s);
+                     describe_block(v, s);
+                 });
     visitor.each(tables_key("states", "required", "ways of moving", limits::states), chart.states,
-                 [](auto& v, auto& s) { describe_state(v, s); });
+                 [](auto& v, auto& s) {
+                     describe_was(v, s);
+                     describe_state(v, s);
+                 });
 }
 
 }  // namespace cursimeter::keys

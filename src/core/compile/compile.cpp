@@ -42,7 +42,11 @@ class SpecDigest {
         }
     }
     void text(const keys::Key& /*key*/, const std::string& value) { digest_.add(value); }
-    void text(const keys::Key& /*key*/, const std::optional<std::string>& value) { optional(value); }
+    void text(const keys::Key& key, const std::optional<std::string>& value) {
+        if (key.name != "was") {  // shapes no run
+            optional(value);
+        }
+    }
     template <class Enum, class Names>
     void choice(const keys::Key& /*key*/, const std::optional<Enum>& value, const Names& /*names*/) {
         digest_.add(value ? std::uint64_t{1} + static_cast<std::uint64_t>(*value) : std::uint64_t{0});
@@ -132,6 +136,7 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
         const std::string path = "meters." + meter.name;
         CompiledMeter compiled;
         compiled.name = meter.name;
+        compiled.was = meter.was.value_or("");
         compiled.capacity = meter.capacity;
         compiled.start = meter.start.value_or(meter.capacity);
         compiled.refill_rate = meter.refill ? meter.refill->rate : 0.0;
@@ -213,6 +218,7 @@ void compile_actions(const ChartSpec& spec, ChartData& chart, Findings& findings
         const ActionSpec& action = spec.actions[i];
         CompiledAction compiled;
         compiled.name = action.name;
+        compiled.was = action.was.value_or("");
         compiled.press = action.press;
         compiled.buffer = action.buffer;
         if (action.buffer > 0.0) {
@@ -299,10 +305,12 @@ Chart compile(const ChartSpec& spec) {
     detail::compile_rank(spec, *chart, findings);
     detail::compile_states(spec, resolved, *chart, findings);
     detail::compile_conditions(spec, resolved, *chart, findings);
+    detail::check_renames(spec, findings);
     if (!findings.empty()) {
         throw ChartError(findings.take());
     }
     detail::compile_attempts(*chart);
+    chart->naming = detail::naming_of(*chart);
     detail::SpecDigest digest;
     keys::describe_chart(digest, spec);
     chart->digest = digest.value();

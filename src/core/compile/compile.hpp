@@ -40,4 +40,9 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
 /// Lays out what is tried from each state, so that choosing is one walk along a list.
 void compile_attempts(ChartData& chart);
 
+/// What `was` says of the names before.
+void check_renames(const ChartSpec& spec, Findings& findings);
+/// ChartData::naming.
+[[nodiscard]] std::uint32_t naming_of(const ChartData& chart);
+
 }  // namespace cursimeter::detail

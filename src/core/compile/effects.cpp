@@ -31,6 +31,7 @@ class ModifierCompiler {
         path_ = "modifiers." + spec.name;
         CompiledModifier modifier;
         modifier.name = spec.name;
+        modifier.was = spec.was.value_or("");
         modifier.stacking = spec.stacking;
         modifier.seconds = spec.seconds.value_or(0.0);
         modifier.fade_in = spec.fade_in;
@@ -155,6 +156,7 @@ void compile_cooldowns(const ChartSpec& spec, ChartData& chart, Findings& findin
         const std::string path = "cooldowns." + cooldown.name;
         CompiledCooldown compiled;
         compiled.name = cooldown.name;
+        compiled.was = cooldown.was.value_or("");
         compiled.seconds = cooldown.seconds;
         compiled.charges = static_cast<std::uint8_t>(std::clamp(cooldown.charges, 1, 15));
         compiled.together = cooldown.recharge == Recharge::all;
@@ -246,6 +248,7 @@ void compile_blocks(const ChartSpec& spec, ChartData& chart, Findings& findings)
     for (const BlockSpec& block : spec.blocks) {
         CompiledBlock compiled;
         compiled.name = block.name;
+        compiled.was = block.was.value_or("");
         compiled.resume = block.resume;
         for (std::size_t i = 0; i < block.bans.size(); ++i) {
             const std::string& name = block.bans[i];

@@ -131,6 +131,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         const std::string path = "states." + state.name;
         CompiledState compiled;
         compiled.name = state.name;
+        compiled.was = state.was.value_or("");
         if (!state.kind) {
             findings.add(path, "has no kind", "say kind = \"ground\", or be like a state that has one");
         }

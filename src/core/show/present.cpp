@@ -86,6 +86,11 @@ void Blend::follow(const Report& report) {
     }
 }
 
+void Blend::carry_over(const IdMap& ids, StateId now) {
+    from_ = ids(from_).value_or(now);
+    to_ = ids(to_).value_or(now);
+}
+
 double Blend::weight() const {
     return std::clamp(since_ / seconds_.value, 0.0, 1.0);
 }

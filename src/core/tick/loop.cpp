@@ -307,7 +307,7 @@ inline Report advance_open(const Chart& chart, Runner& runner, const Intent& int
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!detail::begin_tick(data, state, dt, report)) [[unlikely]] {
+    if (!detail::begin_tick(data, state, intent, dt, report)) [[unlikely]] {
         return report;
     }
     if (state.in_world) [[unlikely]] {
@@ -348,7 +348,7 @@ Report advance_fully(const Chart& chart, Runner& runner, const Intent& intent, c
     Report report;
     const ChartData& data = chart.data();
     RunnerState& state = RunnerAccess::state(runner);
-    if (!begin_tick(data, state, dt, report)) {
+    if (!begin_tick(data, state, intent, dt, report)) {
         return report;
     }
     if (state.in_world != (terrain != nullptr)) {

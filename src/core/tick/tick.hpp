@@ -21,10 +21,13 @@ struct World {
 };
 
 /// Whether the tick may begin; notes its length.
-[[nodiscard]] inline bool begin_tick(const ChartData& chart, const RunnerState& runner, Seconds dt,
-                                     Report& report) {
-    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag) [[unlikely]] {
-        report.refusal = dt.value >= 0.0 ? Refusal::foreign_chart : Refusal::bad_dt;
+[[nodiscard]] inline bool begin_tick(const ChartData& chart, const RunnerState& runner, const Intent& intent,
+                                     Seconds dt, Report& report) {
+    const bool foreign = intent.naming != chart.naming && intent.naming != 0;
+    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag || foreign) [[unlikely]] {
+        report.refusal = !(dt.value >= 0.0)              ? Refusal::bad_dt
+                         : runner.chart_tag != chart.tag ? Refusal::foreign_chart
+                                                         : Refusal::foreign_intent;
         return false;
     }
     report.dt_shortened = dt.value > longest_tick.value;

@@ -1,0 +1,41 @@
+#include <bit>
+#include <cursimeter/id_map.hpp>
+
+#include "core/chart/chart_data.hpp"
+#include "core/chart/renamed.hpp"
+
+namespace cursimeter {
+namespace {
+
+template <class Places, class List>
+void fill(Places& places, const List& from, const List& to) {
+    places.fill(0xff);
+    for (std::size_t i = 0; i < from.size(); ++i) {
+        if (const auto place = detail::place_in_next(from, to, i)) {
+            places[i] = *place;
+        }
+    }
+}
+
+}  // namespace
+
+IdMap::IdMap(const Chart& from, const Chart& to) {
+    const detail::ChartData &before = from.data(), &now = to.data();
+    fill(states_, before.states, now.states);
+    fill(actions_, before.actions, now.actions);
+    fill(meters_, before.meters, now.meters);
+    fill(cooldowns_, before.cooldowns, now.cooldowns);
+    fill(modifiers_, before.modifiers, now.modifiers);
+    fill(blocks_, before.blocks, now.blocks);
+}
+
+std::uint32_t IdMap::held(std::uint32_t mask) const {
+    std::uint32_t now = 0;
+    for (; mask != 0; mask &= mask - 1) {
+        const auto place = (*this)(ActionId{static_cast<std::uint8_t>(std::countr_zero(mask))});
+        now |= place ? key_bit(*place) : 0;
+    }
+    return now;
+}
+
+}  // namespace cursimeter
