@@ -177,6 +177,7 @@ struct alignas(128) RunnerState {
     bool struck : 1 = false;     ///< a push has begun that no report has told of yet
     bool stale : 1 = true;       ///< facts must be gathered before time goes on
     bool undoing : 1 = false;    ///< it was told that states undo each other's conditions
+    float lag = 0.0F;            ///< s, up to instant_width: the last tick ended so much after `clock`
     double floor = 0.0;          ///< m; height of the open ground
     double stride = 0.0;         ///< phase of the stride at distance 0, 0 to 1
     std::array<glm::vec2, limits::pushes> fading{};  ///< m/s^2 by which each push, level, fades

@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x6F64284043CD3443U;
+constexpr std::uint64_t known_digest = 0xB3273CB1EBE5B199U;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

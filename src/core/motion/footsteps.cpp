@@ -61,8 +61,8 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
             return;
         }
         report.event_table[report.event_count++] = {
-            watch.clock - begin + time,          speed, EventKind::footstep, runner.state, {},
-            static_cast<std::uint8_t>(step & 1), false};
+            std::max(0.0, watch.clock - begin + time), speed, EventKind::footstep, runner.state, {},
+            static_cast<std::uint8_t>(step & 1),       false};
     }
 }
 

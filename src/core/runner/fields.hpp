@@ -60,6 +60,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     real("floor", s.floor);
     real("metered_at", s.metered_at);
     real("scaled_until", s.scaled_until);
+    narrow("lag", s.lag);
 
     s.held = word("held", s.held, 32);
     s.chart_tag = word("chart_tag", s.chart_tag, 32);

@@ -37,7 +37,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
                 state.state < chart.states.size() &&
                 state.around.barrier_count <= state.around.barriers.size() && state.leg <= LegKind::ease &&
                 state.trend <= Trend::falling && state.leg_end <= LegEnd::landing &&
-                std::fabs(state.clock) < 1e9 && state.clock >= 0.0;
+                std::fabs(state.clock) < 1e9 && state.clock >= 0.0 && state.lag >= 0.0F && state.lag <= 1e-6F;
     for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
         const ModifierState& modifier = state.modifiers[i];
         fits = fits && (modifier.strength != 0) == (i < state.modifier_count);
@@ -58,7 +58,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
     for (const double value :
          {state.speed, state.distance, state.move_forward, state.move_side, state.look_yaw, state.look_pitch,
           state.facing.x, state.facing.y, state.wanted.x, state.wanted.y, state.state_since, state.floor,
-          state.landed_at, state.scaled_until, state.switched_at, state.metered_at}) {
+          state.landed_at, state.scaled_until, double{state.lag}, state.switched_at, state.metered_at}) {
         fits = fits && std::isfinite(value);
     }
     return fits && !std::isnan(state.leg_due) && !std::isnan(state.condition_due) &&

@@ -1,5 +1,4 @@
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
@@ -32,10 +31,13 @@
 ///
 /// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever
 /// happens within that width of a tick's end, be it a key, a landing or a mark, is worked at the start of the next tick,
-/// where it meets the input of that start.
+/// where it meets the input of that start. The clock stops there meanwhile, and `lag` says how much short of the tick's end:
+/// nothing is moved by a border of two ticks.
 namespace cursimeter {
 namespace {
 
+using detail::else_as_before;
+using detail::looks_as_before;
 using detail::RunnerState;
 using detail::Turn;
 
@@ -48,21 +50,6 @@ double change_time_of(const Change& change, const RunnerState& runner, double be
         report.intent_mended = true;
     }
     return time >= runner.clock ? std::min(time, end) : runner.clock;
-}
-
-/// Whether the intent holds what the last one did. Bits are compared, which takes one branch: where they
-/// differ and the values do not, the tick finds that out by itself.
-inline std::uint64_t differs(double a, double b) {
-    return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
-}
-inline bool looks_as_before(const RunnerState& runner, const Intent& intent) {
-    return (differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch)) == 0;
-}
-inline bool else_as_before(const RunnerState& runner, const Intent& intent) {
-    const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
-    return (differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
-            (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |
-            (intent.focus != nullptr ? 1U : 0U)) == 0;
 }
 
 inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
@@ -112,8 +99,9 @@ class CutTick {
           runner_(instant.runner),
           report_(instant.report),
           intent_(intent),
-          begin_(runner_.clock),
+          begin_(runner_.clock + double{runner_.lag}),
           end_(begin_ + dt) {
+        runner_.lag = 0.0F;
         if (world.terrain != nullptr) {
             traveller_.emplace(instant, *world.terrain, begin_);
             traveller_->arrive();
@@ -128,7 +116,7 @@ class CutTick {
             take_in();
             work();
             let_pass_to(next_time());
-        } while (runner_.clock < end_ - width);
+        } while (!is_over());
         leave_rest();
     }
 
@@ -174,7 +162,7 @@ class CutTick {
     }
 
     void take_in() {
-        instant_.at = runner_.clock - begin_;
+        instant_.at = std::max(0.0, runner_.clock - begin_);
         report_.instants_capped = report_.instants_capped || capped();
         reach_ = reach();
         reach_by_leg(instant_, reach_);
@@ -192,16 +180,23 @@ class CutTick {
         if (!instant_.facts_changed && !due) {
             continue_leg(instant_);
         }
-        if (instant_.facts_changed || due) {
+        if ((instant_.facts_changed || due) && !is_at_end()) {
             work_instant(instant_);
             ++report_.instants;
         }
     }
 
-    [[nodiscard]] double next_time() const {
-        const double condition_due = capped() ? never : runner_.condition_due;
-        const double next = std::min({change_time_, focus_time_, runner_.leg_due, condition_due});
-        return next < end_ - width ? next : end_;  // see leave_rest
+    [[nodiscard]] double next_time() const { return std::min({seen_time(), runner_.leg_due, end_}); }
+    /// The next time at which something happens that is more than the end of a leg.
+    [[nodiscard]] double seen_time() const {
+        const double landing = runner_.leg_end == LegEnd::landing ? runner_.leg_due : never;
+        return std::min({change_time_, focus_time_, capped() ? never : runner_.condition_due, landing});
+    }
+    /// Within the moment that is left to the next tick's start.
+    [[nodiscard]] bool is_at_end() const { return runner_.clock >= end_ - width && end_ - width > begin_; }
+    /// Whether time has come to the tick's end, or so near to it that what happens now is left to the next tick.
+    [[nodiscard]] bool is_over() const {
+        return runner_.clock >= end_ || (is_at_end() && seen_time() <= runner_.clock);
     }
 
     void let_pass_to(double until) {
@@ -214,7 +209,7 @@ class CutTick {
                 runner_.clock = until;
             }
             tell_steps(instant_.chart, runner_, report_, watch, begin_);
-        } else if (runner_.clock < end_ - width && ++standstills_ > limits::instants_per_tick) {
+        } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,
                            runner_);  // legs of no length: rounding has the better of this chart
         }
@@ -234,7 +229,7 @@ class CutTick {
     /// What happens at the tick's end is one moment with the start of the next tick, whose input is not known yet: it is
     /// taken in here and worked there. Only ends of legs, which no condition can see, are worked at once.
     void leave_rest() {
-        runner_.clock = end_;
+        runner_.lag = static_cast<float>(end_ - runner_.clock);
         instant_.at = end_ - begin_;
         while (next_ < intent_.changes.size()) {
             take_next_change();

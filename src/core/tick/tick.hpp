@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <bit>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/terrain.hpp>
@@ -34,6 +35,21 @@ struct World {
     report.seconds = std::min(dt.value, longest_tick.value);
     return true;
 }
+/// Whether the intent holds what the last one did. Bits are compared, which takes one branch: where they
+/// differ and the values do not, the tick finds that out by itself.
+inline std::uint64_t differs(double a, double b) {
+    return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
+}
+inline bool looks_as_before(const RunnerState& runner, const Intent& intent) {
+    return (differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch)) == 0;
+}
+inline bool else_as_before(const RunnerState& runner, const Intent& intent) {
+    const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
+    return (differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
+            (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |
+            (intent.focus != nullptr ? 1U : 0U)) == 0;
+}
+
 /// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
 void change_world(RunnerState& runner, bool open);
 /// A tick with instants, or in a world, once its start was taken in. Changes are worked in order.
@@ -50,7 +66,10 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     instant.ground_velocity = world.ground_velocity;
     instant.momentary = runner.momentary;
     runner.momentary = 0;
-    reach_by_leg(instant, runner.clock + instant_width.value);
+    // A border of two ticks is nothing that happens; what the start brings is.
+    const bool news =
+        turned || runner.stale || !else_as_before(runner, intent) || !looks_as_before(runner, intent);
+    reach_by_leg(instant, runner.clock + (news ? instant_width.value : 0.0));
     take_start(instant, intent);
     const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
     const StepWatch watch(chart, runner);
