@@ -14,7 +14,7 @@
 
 /// Random charts with random drills, in round numbers: one run at 10, 20, 37, 60, 240 and 1000 ticks a second and at
 /// random ones. The same states, causes and events, times within 1 us, place within 1 um, levels within 1e-6. A chart
-/// that differs is made smaller and printed.
+/// that differs is made smaller and printed; one that does so by itself is left out and told of.
 ///
 /// usage: random_charts CHARTS [SEED] [SECONDS]
 namespace {
@@ -48,7 +48,8 @@ std::vector<survey::TimedEvent> in_order(const survey::Run& run) {
 }
 
 /// How two runs of one drill differ, or nothing.
-std::string difference(const Chart& chart, const survey::Run& a, const survey::Run& b) {
+std::string difference(const Chart& chart, const survey::Run& a, const survey::Run& b,
+                       const Chart* of_b = nullptr) {
     const std::vector<survey::TimedEvent> left = in_order(a), right = in_order(b);
     for (std::size_t i = 0; i < std::min(left.size(), right.size()); ++i) {
         const Event &one = left[i].event, &other = right[i].event;
@@ -78,7 +79,7 @@ std::string difference(const Chart& chart, const survey::Run& a, const survey::R
     }
     for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
         const double one = read_meter(chart, a.runner, MeterId{i}).level;
-        const double other = read_meter(chart, b.runner, MeterId{i}).level;
+        const double other = read_meter(of_b != nullptr ? *of_b : chart, b.runner, MeterId{i}).level;
         if (!(std::fabs(one - other) <= 1e-6 * chart.capacity(MeterId{i}))) {
             return fmt::format("{} is {} and {}", chart.name(MeterId{i}), one, other);
         }
@@ -116,6 +117,37 @@ std::string wrong_with(const Case& tried) {
     return {};
 }
 
+/// Whether the run at one rate turns into another when every time of the drill, or every speed of the chart, changes in its
+/// thirteenth digit. Such a chart blows up any rounding (bounces that undo themselves hundreds of times, a landing that
+/// grazes the ground): no arithmetic of 16 digits gives it one run.
+bool blows_up(const Case& tried) {
+    const std::vector<double> ticks = survey::even_ticks(60.0, Seconds{tried.drill.seconds});
+    const auto run_of = [&](const Case& one, const Chart& chart) {
+        return survey::run(chart, Drill(one.drill, chart), ticks, false);
+    };
+    const Chart chart = compile(tried.chart);
+    const survey::Run base = run_of(tried, chart);
+    for (const double factor : {1.0 + 2e-13, 1.0 - 2e-13, 1.0 + 5e-13, 1.0 - 5e-13}) {
+        Case later = tried, faster = tried;
+        later.drill.seconds *= 1.0 + 1e-12;
+        for (StepSpec& step : later.drill.steps) {
+            step.at *= factor;
+        }
+        for (StateSpec& state : faster.chart.states) {
+            if (state.speed.forward) {
+                *state.speed.forward *= factor;
+            }
+        }
+        faster.chart.body.gravity *= factor;
+        const Chart other = compile(faster.chart);
+        if (!difference(chart, base, run_of(later, chart)).empty() ||
+            !difference(chart, base, run_of(faster, other), &other).empty()) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /// Leaves out whatever can be left out with something still wrong.
 class Shrinker {
   public:
@@ -139,7 +171,8 @@ class Shrinker {
     bool attempt(const std::function<void(Case&)>& change) {
         Case tried = now_;
         change(tried);
-        if ((tried.chart == now_.chart && tried.drill == now_.drill) || wrong_with(tried).empty()) {
+        if ((tried.chart == now_.chart && tried.drill == now_.drill) || wrong_with(tried).empty() ||
+            blows_up(tried)) {
             return false;
         }
         now_ = std::move(tried);
@@ -234,6 +267,7 @@ int main(int argc, char** argv) {
     const double seconds = argc > 3 ? std::atof(argv[3]) : 8.0;
     std::atomic<long> next = 0;
     std::vector<std::pair<unsigned, std::string>> failed;
+    std::vector<unsigned> blown_up;
     std::mutex mutex;
     const auto work = [&] {
         for (long i = next++; i < charts; i = next++) {
@@ -243,8 +277,9 @@ int main(int argc, char** argv) {
             tried.drill = random.drill(tried.chart, seconds);
             const std::string wrong = wrong_with(tried);
             if (!wrong.empty()) {
+                const bool by_itself = blows_up(tried);
                 const std::lock_guard lock(mutex);
-                failed.emplace_back(own, wrong);
+                by_itself ? blown_up.push_back(own) : static_cast<void>(failed.emplace_back(own, wrong));
             }
         }
     };
@@ -255,8 +290,11 @@ int main(int argc, char** argv) {
     for (std::thread& thread : threads) {
         thread.join();
     }
+    for (const unsigned own : blown_up) {
+        fmt::print("chart {}: blows up the thirteenth digit at one rate already, left out\n", own);
+    }
     if (failed.empty()) {
-        fmt::print("{} charts: one run at every rate\n", charts);
+        fmt::print("{} charts: one run at every rate\n", charts - static_cast<long>(blown_up.size()));
         return 0;
     }
     std::sort(failed.begin(), failed.end());

@@ -88,14 +88,20 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& pl
     if (!fresh) {
         return;
     }
-    for (std::size_t i = 0; i < runner.meter_count;
-         ++i) {  // as far as is known, for those that scale one another
-        runner.meters[i].rate = plain[i] * runner.scales[i];
-    }
+    // Those that scale one another: once from the levels now, then from the levels in the middle of the step. Nothing is
+    // taken from the factors before, which say when they were last asked for.
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
-        const CompiledMeter& meter = chart.meters[i];
-        runner.scales[i] =
-            factor_of(chart, runner, (drained >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale);
+        runner.meters[i].rate = 0.0;
+    }
+    for (int pass = 0; pass < 2; ++pass) {
+        for (std::size_t i = 0; i < runner.meter_count; ++i) {
+            const CompiledMeter& meter = chart.meters[i];
+            runner.scales[i] =
+                factor_of(chart, runner, (drained >> i & 1U) != 0 ? meter.drain_scale : meter.refill_scale);
+        }
+        for (std::size_t i = 0; i < runner.meter_count; ++i) {
+            runner.meters[i].rate = plain[i] * runner.scales[i];
+        }
     }
     runner.scaled_until = step_end(runner);
 }

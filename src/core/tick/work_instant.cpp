@@ -5,6 +5,7 @@
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
 #include "core/choose/gather.hpp"
+#include "core/choose/watched.hpp"
 #include "core/choose/looking_on.hpp"
 #include "core/contact/footing.hpp"
 #include "core/contact/pushes.hpp"
@@ -115,7 +116,9 @@ bool settle_state(Instant& instant, DerivedFacts meter_bits) {
     RunnerState& runner = instant.runner;
     bool entered = false;
     const Bans bans = bans_of(chart, runner);
-    Facts facts{fact::fixed_of(runner.lasting), runner.derived};
+    // A press that has been waiting held before as it does now.
+    const std::uint64_t waiting = buffered_presses(chart, runner) & ~instant.momentary;
+    Facts facts{fact::fixed_of(runner.lasting, waiting), runner.derived};
     runner.derived ^= instant.crossed;
     instant.crossed = {};
     bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
