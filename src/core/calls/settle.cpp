@@ -206,7 +206,7 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     state.around.headroom = contacts.headroom || !data.states[state.state].low;
     const bool jolted = !(state.velocity == velocity_before) || state.leg != leg_before;
     if (jolted || !detail::same(state.around, around_before) || state.struck) {
-        instant.wanted_changed = true;
+        instant.dirty.note(detail::Changed::control);
         state.momentary = 0;
         detail::work_instant(instant);
         ++report.instants;

@@ -18,8 +18,7 @@ void leave_ground(Instant& instant) {
         start_timer(runner, timer::coyote, instant.chart.body.coyote);
     }
     instant.emit(EventKind::lifted, runner.state, runner.speed);
-    instant.facts_changed = true;
-    instant.wanted_changed = true;
+    instant.dirty.note(Changed::contact);
 }
 
 void touch_down(Instant& instant, double impact) {
@@ -35,8 +34,7 @@ void touch_down(Instant& instant, double impact) {
     runner.landed_at = runner.clock;
     set_velocity(runner, runner.velocity - normal * inner(runner.velocity, normal));
     instant.emit(EventKind::landed, runner.state, impact);
-    instant.facts_changed = true;
-    instant.wanted_changed = true;
+    instant.dirty.note(Changed::contact);
 }
 
 }  // namespace cursimeter::detail

@@ -58,7 +58,7 @@ void take_other_ground(Instant& instant, const glm::dvec3& ground, bool other) {
         const glm::dvec3 normal = ground_normal(runner.around);
         const glm::dvec3 own = runner.velocity + change;
         set_velocity(runner, own - normal * inner(own, normal));
-        instant.wanted_changed = true;
+        instant.dirty.note(Changed::control);
     }
     instant.ground_velocity = ground;
 }

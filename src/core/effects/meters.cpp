@@ -133,7 +133,7 @@ void move_level(Instant& instant, std::size_t meter, double to) {
     const CompiledMeter& compiled = instant.chart.meters[meter];
     const double level = level_beside_marks(compiled, to);
     instant.runner.meters[meter].level = level;
-    instant.levels_changed = true;
+    instant.dirty.note(Changed::level);
     pass_marks(instant, meter, level);
 }
 

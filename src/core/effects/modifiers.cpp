@@ -298,8 +298,7 @@ void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source
             tell_begin(instant, state);
         }
     }
-    instant.modifiers_changed = true;
-    instant.wanted_changed = true;
+    instant.dirty.note(Changed::modifier);
 }
 
 bool follow_conditions(Instant& instant, const Facts& facts) {
@@ -333,7 +332,7 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
             release_modifier(chart, runner, i, chart_source, false);
             advance_modifiers(instant);
         }
-        instant.modifiers_changed = true;
+        instant.dirty.note(Changed::modifier);
         changed = true;
     }
     return changed;

@@ -46,7 +46,7 @@ void enter_state(Instant& instant, std::uint8_t entered, Cause cause, Price pric
     runner.state_since = runner.clock;
     runner.cut = false;
     instant.emit(EventKind::entered, runner.state, runner.distance, cause);
-    instant.wanted_changed = true;
+    instant.dirty.note(Changed::control);
     if (instant.after_burst == After::stop) {
         set_velocity(runner, {0.0, 0.0, 0.0});
     } else if (instant.after_burst == After::target) {

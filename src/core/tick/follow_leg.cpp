@@ -35,7 +35,7 @@ double next_time(const ChartData& chart, const RunnerState& runner, const Derive
 bool plan_motion(Instant& instant) {
     RunnerState& runner = instant.runner;
     const double speed = runner.speed;
-    if (instant.wanted_changed || (instant.turned && on_slope(runner.around))) {
+    if (instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && on_slope(runner.around))) {
         plan_wanted(instant.chart, runner);
     }
     bool takes_off = runner.around.grounded && instant.chart.states[runner.state].traits.aims_in_space &&
@@ -47,8 +47,7 @@ bool plan_motion(Instant& instant) {
     if (takes_off) {
         leave_ground(instant);
     }
-    instant.wanted_changed = false;
-    instant.turned = false;
+    instant.dirty.found(dirty::wanted | dirty::aim);
     plan_leg(instant.chart, runner);
     return takes_off || (runner.trend == Trend::level && runner.speed != speed);
 }
@@ -102,8 +101,7 @@ void plan_conditions_on_leg(const Instant& instant) {
 void give_up_motion(Instant& instant) {
     set_velocity(instant.runner, {0.0, 0.0, 0.0});
     instant.report.instants_capped = true;
-    instant.turned = true;
-    instant.facts_changed = true;
+    instant.dirty.note(Changed::way);
 }
 
 void reach_by_leg(Instant& instant, double reach) {
@@ -125,20 +123,22 @@ void finish_leg(Instant& instant, double reach) {
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
     const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
-    if (instant.facts_changed || runner.stale || due_now || runner.condition_due <= runner.clock + dt) {
+    if (instant.dirty.any(dirty::facts) || runner.stale || due_now ||
+        runner.condition_due <= runner.clock + dt) {
         return false;
     }
     if (instant.chart.states[runner.state].traits.steered) {
-        if (instant.wanted_changed) {
+        if (instant.dirty.any(dirty::wanted)) {
             plan_wanted(instant.chart, runner);
         }
-        const bool turned = instant.wanted_changed || (instant.turned && !runner.idle);
+        const bool turned =
+            instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && !runner.idle);
         if (turned && follow_ramp(instant.chart, runner, dt)) {
             return true;
         }
         continue_leg(instant);
     }
-    if (instant.facts_changed || runner.clock + dt >= runner.next_due) {
+    if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;
     }
     glide(instant.chart, runner, dt);
@@ -147,9 +147,10 @@ bool follow_turn(Instant& instant, double dt) {
 
 void continue_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const bool turned = instant.turned && !runner.idle && instant.chart.states[runner.state].traits.steered;
-    const bool retargeted = instant.wanted_changed || turned;
-    instant.turned = false;
+    const bool turned =
+        instant.dirty.any(dirty::aim) && !runner.idle && instant.chart.states[runner.state].traits.steered;
+    const bool retargeted = instant.dirty.any(dirty::wanted) || turned;
+    instant.dirty.found(dirty::aim);
     if (!retargeted && runner.leg_due > runner.clock) {
         return;
     }
@@ -159,9 +160,8 @@ void continue_leg(Instant& instant) {
     } else {
         // A jump of the speed may have crossed a mark.
         const bool jumped = plan_motion(instant);
-        instant.facts_changed =
-            instant.facts_changed ||
-            (jumped && (instant.chart.speed_marks.size() + instant.chart.rise_marks.size() != 0));
+        instant.dirty.note(Changed::moving, jumped && (instant.chart.speed_marks.size() +
+                                                       instant.chart.rise_marks.size()) != 0);
     }
     // What is due at this very moment has been left to the next tick's start (see loop.cpp). Steps of slow
     // changes are counted from the clock, so planning anew would find the step after it.

@@ -106,7 +106,7 @@ class CutTick {
             traveller_.emplace(instant, *world.terrain, begin_);
             traveller_->arrive();
         }
-        instant.facts_changed = instant.facts_changed || runner_.stale;
+        instant.dirty.note(Changed::key, runner_.stale);
         find_change_time();
         find_first_focus();
     }
@@ -122,6 +122,7 @@ class CutTick {
 
   private:
     static constexpr double width = instant_width.value;
+    static constexpr unsigned news = dirty::facts | dirty::wanted | dirty::aim;
 
     [[nodiscard]] bool capped() const { return report_.instants >= limits::instants_per_tick; }
 
@@ -146,7 +147,7 @@ class CutTick {
     }
     void look_at_focus() {
         take_focus(runner_, *intent_.focus, instant_.at);
-        instant_.turned = true;
+        instant_.dirty.note(Changed::look);
         const double step =
             static_cast<double>(static_cast<std::int64_t>((runner_.clock + width) / focus_step));
         focus_time_ = (step + 1.0) * focus_step;
@@ -155,8 +156,8 @@ class CutTick {
     /// Whatever lies within the width of an instant after the first thing that happens belongs to it.
     [[nodiscard]] double reach() const {
         const double now = runner_.clock;
-        const bool happens = instant_.facts_changed || instant_.wanted_changed || instant_.turned ||
-                             change_time_ <= now || focus_time_ <= now || runner_.condition_due <= now ||
+        const bool happens = instant_.dirty.any(news) || change_time_ <= now || focus_time_ <= now ||
+                             runner_.condition_due <= now ||
                              (runner_.leg_end == LegEnd::landing && runner_.leg_due <= now);
         return happens ? now + width : now;
     }
@@ -177,10 +178,10 @@ class CutTick {
 
     void work() {
         const bool due = !capped() && runner_.condition_due <= reach_;
-        if (!instant_.facts_changed && !due) {
+        if (!instant_.dirty.any(dirty::facts) && !due) {
             continue_leg(instant_);
         }
-        if ((instant_.facts_changed || due) && !is_at_end()) {
+        if ((instant_.dirty.any(dirty::facts) || due) && !is_at_end()) {
             work_instant(instant_);
             ++report_.instants;
         }
@@ -235,12 +236,12 @@ class CutTick {
             take_next_change();
         }
         const bool lands = runner_.leg_end == LegEnd::landing && runner_.leg_due <= runner_.clock + width;
-        const bool waits = instant_.facts_changed || instant_.wanted_changed || instant_.turned;
+        const bool waits = instant_.dirty.any(news);
         if (!waits && !lands) {
             continue_leg(instant_);
         }
         runner_.momentary = instant_.momentary;
-        if (waits || instant_.facts_changed || report_.instants_capped) {
+        if (waits || instant_.dirty.any(dirty::facts) || report_.instants_capped) {
             wake(runner_);
         }
     }

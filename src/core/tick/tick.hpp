@@ -61,7 +61,7 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
                          const World& world, double dt, Report& report, const ChoiceWatch* choices = nullptr,
                          bool turned = false) {
     Instant instant{chart, runner, report};
-    instant.turned = turned;
+    instant.dirty.note(Changed::look, turned);
     instant.watch = choices;
     instant.ground_velocity = world.ground_velocity;
     instant.momentary = runner.momentary;

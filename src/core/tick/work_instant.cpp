@@ -5,8 +5,8 @@
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
 #include "core/choose/gather.hpp"
-#include "core/choose/watched.hpp"
 #include "core/choose/looking_on.hpp"
+#include "core/choose/watched.hpp"
 #include "core/contact/footing.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
@@ -121,7 +121,7 @@ bool settle_state(Instant& instant, DerivedFacts meter_bits) {
     Facts facts{fact::fixed_of(runner.lasting, waiting), runner.derived};
     runner.derived ^= instant.crossed;
     instant.crossed = {};
-    bool motion_changed = instant.wanted_changed || instant.turned || runner.leg_due <= runner.clock;
+    bool motion_changed = instant.dirty.any(dirty::wanted | dirty::aim) || runner.leg_due <= runner.clock;
     stop_timer(runner, timer::hold_back);
     motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;
@@ -135,7 +135,6 @@ bool settle_state(Instant& instant, DerivedFacts meter_bits) {
             forget_left(runner);
         }
         while (chart.has_conditional && follow_conditions(instant, facts)) {  // each switches once at most
-            instant.wanted_changed = true;
             motion_changed = true;
             facts = gather(chart, runner, instant.momentary, meter_bits);
         }
@@ -149,7 +148,7 @@ bool settle_state(Instant& instant, DerivedFacts meter_bits) {
         if (choice.change) {
             entered = true;
             change_state(instant, choice);
-            meter_bits = instant.levels_changed ? meter_facts(chart, runner) : meter_bits;
+            meter_bits = instant.dirty.any(dirty::levels) ? meter_facts(chart, runner) : meter_bits;
         } else if (choice.barred) {
             hold_back(instant, choice.barred_state);
         }
@@ -173,9 +172,9 @@ void reach_timers(Instant& instant) {
             continue;
         }
         stop_timer(runner, i);
-        instant.turned = instant.turned || i == timer::landing;
+        instant.dirty.note(Changed::look, i == timer::landing);
         if (i >= timer::refill_first) {
-            instant.rates_changed = true;
+            instant.dirty.note(Changed::refill);
         } else if (i >= timer::cooldown_first) {
             regain_charge(instant, static_cast<std::uint8_t>(i - timer::cooldown_first));
         } else if (i >= timer::buffer_first) {
@@ -184,7 +183,7 @@ void reach_timers(Instant& instant) {
             const bool locked = runner.locks != 0;
             end_push(runner, i - timer::push_first);
             if (locked) {
-                instant.wanted_changed = true;
+                instant.dirty.note(Changed::control);
                 runner.moving = moving_facts(instant.chart, runner);
             }
         }
@@ -201,7 +200,7 @@ void take_push(Instant& instant) {
     } else if (runner.around.grounded) {
         follow_ground(runner);
     }
-    instant.wanted_changed = true;
+    instant.dirty.note(Changed::control);
     runner.moving = moving_facts(instant.chart, runner);
     const glm::dvec3 carrying = carrying_velocity(instant.chart, runner);
     instant.emit(EventKind::pushed, runner.state, length_of(carrying + runner.velocity));
@@ -216,7 +215,7 @@ void work_instant(Instant& instant) {
     const LastingFacts lasting_before = runner.lasting;
     write_levels(chart, runner);
     if (advance_modifiers(instant)) {
-        instant.modifiers_changed = true;
+        instant.dirty.note(Changed::modifier);
     }
     if (runner.stale) {
         runner.moving = moving_facts(chart, runner);
@@ -230,23 +229,24 @@ void work_instant(Instant& instant) {
     if (runner.levels_moved) {
         take_levels(instant);
     }
-    instant.levels_changed = reach_marks(instant) || runner.stale;
-    instant.wanted_changed = instant.wanted_changed || runner.stale || instant.modifiers_changed;
+    const bool reached = reach_marks(instant);
+    instant.dirty.note(Changed::level, reached || runner.stale);
+    instant.dirty.note(Changed::control, runner.stale);
     const DerivedFacts meter_bits =
-        instant.levels_changed ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
+        instant.dirty.any(dirty::levels) ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
     const bool state_changed = settle_state(instant, meter_bits);
 
     runner.stale = false;
     instant.momentary = 0;
-    instant.facts_changed = false;
+    instant.dirty.found(dirty::facts);
     refresh_carried(chart, runner);
-    const bool rates_changed = instant.rates_changed || chart.has_scales ||
+    const bool rates_changed = instant.dirty.any(dirty::rates) || chart.has_scales ||
                                (chart.has_refill_conditions && runner.lasting != lasting_before);
-    if (instant.levels_changed || rates_changed || instant.modifiers_changed || state_changed ||
+    if (instant.dirty.any(dirty::levels | dirty::modifiers) || rates_changed || state_changed ||
         runner.derived != derived_before) {
         refresh_rates(instant);
     }
-    instant.levels_changed = instant.rates_changed = instant.modifiers_changed = false;
+    instant.dirty.found(dirty::levels | dirty::rates | dirty::modifiers);
     plan_conditions(instant);
 }
 

@@ -19,10 +19,9 @@ void change_move(Instant& instant, const Move& move) {
     if (!take_move(runner, move.forward, move.side)) {
         instant.report.intent_mended = true;
     }
-    instant.wanted_changed =
-        instant.wanted_changed || before != glm::dvec2(runner.move_forward, runner.move_side);
+    instant.dirty.note(Changed::move, before != glm::dvec2(runner.move_forward, runner.move_side));
     const std::uint8_t moving = moving_facts(instant.chart, runner);
-    instant.facts_changed = instant.facts_changed || moving != runner.moving;
+    instant.dirty.note(Changed::moving, moving != runner.moving);
     runner.moving = moving;
 }
 
@@ -33,7 +32,7 @@ void change_look(Instant& instant, const Look& look) {
         instant.report.intent_mended = true;
     }
     runner.around.cornered = false;
-    instant.turned = instant.turned || before != glm::dvec2(runner.look_yaw, runner.look_pitch);
+    instant.dirty.note(Changed::look, before != glm::dvec2(runner.look_yaw, runner.look_pitch));
 }
 
 }  // namespace
@@ -59,14 +58,14 @@ void take_key(Instant& instant, std::uint8_t action, bool down) {
     } else if (down) {
         runner.on ^= mask;
     }
-    instant.facts_changed = true;
+    instant.dirty.note(Changed::key);
     const CompiledState& state = instant.chart.states[runner.state];
     if (!down && state.launch.by == action && runner.velocity.z > 0.0) {
         runner.cut = true;
-        instant.turned = true;
+        instant.dirty.note(Changed::look);
     }
     if (state.traits.aims_in_space && (state.fly.up == action || state.fly.down == action)) {
-        instant.turned = true;
+        instant.dirty.note(Changed::look);
     }
     if (banned) {
         return;
@@ -110,7 +109,7 @@ void take_start(Instant& instant, const Intent& intent) {
     if (faces_movement != runner.faces_movement) {
         runner.faces_movement = faces_movement;
         change_move(instant, {runner.move_forward, runner.move_side});
-        instant.wanted_changed = true;
+        instant.dirty.note(Changed::move);
     }
     std::uint32_t changed = intent.held ^ runner.held;
     while (changed != 0) {

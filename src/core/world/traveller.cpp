@@ -152,7 +152,7 @@ double Traveller::pass(double seconds) {
         }
         take(next);
         passed += next.seconds;
-        if (next.changed || instant_.facts_changed || next.seconds <= 0.0) {
+        if (next.changed || instant_.dirty.any(dirty::facts) || next.seconds <= 0.0) {
             return passed;
         }
     }
@@ -170,8 +170,7 @@ void Traveller::take(const Stride& stride) {
         const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * stride.stepped;
         const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
         set_velocity(runner_, runner_.velocity * factor);
-        instant_.turned = true;
-        instant_.facts_changed = true;
+        instant_.dirty.note(Changed::way);
     }
     if (terrain_.moves()) {
         make_room();
@@ -182,8 +181,7 @@ void Traveller::take(const Stride& stride) {
     if (!stride.changed) {
         return;
     }
-    instant_.facts_changed = true;
-    instant_.wanted_changed = true;
+    instant_.dirty.note(Changed::contact);
     if (before.grounded && !stride.around.grounded) {
         roll_off(stride);
         take_lift(instant_);
@@ -246,8 +244,7 @@ void Traveller::make_room() {
         runner_.position += overlap.normal * (overlap.depth + skin);
         if (inner(runner_.velocity, overlap.normal) < 0.0) {
             stop_against(runner_, overlap.normal);
-            instant_.turned = true;
-            instant_.facts_changed = true;
+            instant_.dirty.note(Changed::way);
         }
         stop_pushes_against(runner_, overlap.normal);
     }
