@@ -4,8 +4,8 @@
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
-#include "link/exact_runner.hpp"
-#include "link/replica_coding.hpp"
+#include "link/wire/exact_runner.hpp"
+#include "link/wire/replica_coding.hpp"
 
 /// What replication costs: a server's tick with everybody in sight of everybody, the coding of one runner, and a client
 /// that plays eight ticks again.

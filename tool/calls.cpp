@@ -9,7 +9,7 @@
 #include <functional>
 #include <memory>
 
-#include "commands.hpp"
+#include "commands/commands.hpp"
 
 namespace cursimeter::tool {
 namespace {

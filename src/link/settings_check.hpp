@@ -5,7 +5,7 @@
 #include <cursimeter/link/protocol.hpp>
 #include <vector>
 
-#include "link/messages.hpp"
+#include "link/wire/messages.hpp"
 
 namespace cursimeter::link {
 

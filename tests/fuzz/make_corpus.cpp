@@ -3,9 +3,9 @@
 
 #include <filesystem>
 
-#include "link/exact_runner.hpp"
-#include "link/messages.hpp"
 #include "link/scene.hpp"
+#include "link/wire/exact_runner.hpp"
+#include "link/wire/messages.hpp"
 
 /// Writes the bodies of real packets, as seeds for the fuzz targets. usage: make_corpus FOLDER
 namespace {

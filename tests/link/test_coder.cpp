@@ -3,8 +3,8 @@
 #include <cursimeter/rehearsal/simulated_link.hpp>
 #include <vector>
 
-#include "link/coder.hpp"
-#include "link/packet.hpp"
+#include "link/wire/coder.hpp"
+#include "link/wire/packet.hpp"
 
 using namespace cursimeter::link;
 using namespace cursimeter::link::wire;

@@ -2,7 +2,7 @@
 #include <cmath>
 
 #include "link/scene.hpp"
-#include "link/snapshot_coding.hpp"
+#include "link/wire/snapshot_coding.hpp"
 
 using namespace support;
 using namespace cursimeter::link;

@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
-#include "link/messages.hpp"
 #include "link/scene.hpp"
+#include "link/wire/messages.hpp"
 #include "support/counting_new.hpp"
 
 using namespace support;

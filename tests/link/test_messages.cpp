@@ -2,10 +2,10 @@
 #include <cmath>
 #include <limits>
 
-#include "link/exact_runner.hpp"
-#include "link/replica_coding.hpp"
 #include "link/scene.hpp"
-#include "link/stated_intent.hpp"
+#include "link/wire/exact_runner.hpp"
+#include "link/wire/replica_coding.hpp"
+#include "link/wire/stated_intent.hpp"
 #include "support/full_chart.hpp"
 
 using namespace support;

@@ -1,6 +1,6 @@
 #include <catch2/catch.hpp>
 
-#include "link/lead.hpp"
+#include "link/client/lead.hpp"
 #include "link/scene.hpp"
 
 using namespace support;

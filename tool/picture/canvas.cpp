@@ -4,7 +4,7 @@
 
 #include <array>
 
-#include "files.hpp"
+#include "files/files.hpp"
 
 namespace cursimeter::tool {
 

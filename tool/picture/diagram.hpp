@@ -2,7 +2,7 @@
 
 #include <string>
 
-#include "scene.hpp"
+#include "scene/scene.hpp"
 
 namespace cursimeter::tool {
 

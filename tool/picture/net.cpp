@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "net_output.hpp"
 #include "picture/canvas.hpp"
+#include "picture/net.hpp"
 #include "picture/style.hpp"
 
 namespace cursimeter::tool {

@@ -2,7 +2,7 @@
 
 #include <string>
 
-#include "run_output.hpp"
+#include "scene/results.hpp"
 
 namespace cursimeter::tool {
 

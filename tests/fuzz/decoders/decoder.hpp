@@ -7,8 +7,8 @@
 #include <span>
 #include <vector>
 
-#include "link/packet.hpp"
 #include "link/scene.hpp"
+#include "link/wire/packet.hpp"
 
 /// What the fuzz targets share: each turns bytes that the fuzzer made up into a packet with a good seal, so that they
 /// reach the decoder behind it.

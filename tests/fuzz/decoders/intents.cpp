@@ -1,5 +1,5 @@
 #include "fuzz/decoders/decoder.hpp"
-#include "link/messages.hpp"
+#include "link/wire/messages.hpp"
 
 /// Intents of a client with a seat: whatever they are, its runner moves by the chart, one tick at a time.
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

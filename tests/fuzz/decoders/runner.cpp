@@ -1,5 +1,5 @@
 #include "fuzz/decoders/decoder.hpp"
-#include "link/exact_runner.hpp"
+#include "link/wire/exact_runner.hpp"
 
 /// Whole runners: what is taken for one can be run, and written and read again.
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -1,5 +1,5 @@
 #include "fuzz/decoders/decoder.hpp"
-#include "link/messages.hpp"
+#include "link/wire/messages.hpp"
 
 /// Snapshots, from a server that says anything: the client stays whole, and what it shows is finite.
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -1,0 +1,209 @@
+#include <algorithm>
+#include <cmath>
+
+#include "link/client/client_work.hpp"
+#include "link/wire/exact_runner.hpp"
+
+/// What packets do to a client, and the packets that it sends.
+namespace cursimeter::link {
+namespace {
+
+/// How far ahead of this client a snapshot can be that is still believed: after a silence it catches up by jumps.
+constexpr std::int32_t most_ticks_ahead = 4096;
+/// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
+constexpr double first_lead = 10.0;
+
+}  // namespace
+
+Farewell known(Farewell why) {
+    return why == Farewell::none || why > Farewell::moved ? Farewell::removed : why;
+}
+
+void Client::Work::take_challenge(std::span<const std::byte> bytes) {
+    const auto challenge = wire::read_message<wire::Challenge>(bytes);
+    if (challenge.attempt == config.attempt && challenge.cookie != cookie) {
+        cookie = challenge.cookie;
+        hello_due = local;  // at once
+    }
+}
+
+void Client::Work::take_refusal(std::span<const std::byte> bytes) {
+    const auto refused = wire::read_message<wire::Refused>(bytes);
+    if (refused.attempt == config.attempt) {
+        finish(known(refused.why), refused.detail, Phase::refused);
+    }
+}
+
+void Client::Work::take_welcome(std::span<const std::byte> bytes) {
+    const auto welcome = wire::read_message<wire::Welcome>(bytes);
+    if (welcome.attempt != config.attempt || welcome.snapshot_every == 0) {
+        return;
+    }
+    if (welcome.runners > config.runners) {
+        finish(Farewell::too_many, welcome.runners, Phase::refused);
+        return;
+    }
+    phase = Phase::joined;
+    seat = SeatId{welcome.seat};
+    key = welcome.key;
+    snapshot_every = welcome.snapshot_every;
+    heard = local;
+    const double ahead = std::min(local - asked, 100.0) + first_lead;
+    prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(ahead));
+    lead.start();
+    phases.fill(0.0);
+    shown_time.start();
+    others.start(snapshot_every);
+    newest.reset();
+    acked.reset();
+    acknowledged.reset();
+    due = Due::nothing;
+}
+
+void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
+                            Stepper& stepper) {
+    const RunnerKey own_key{head.place, head.life};
+    if (head.any_intent && is_newest) {
+        const std::uint32_t intent = expand(head.newest, prediction.now().value);
+        if (prediction.keeps(Tick{intent})) {
+            acked = intent;
+            lead.observe(head.spare, phases[intent % ticks_kept]);
+        }
+    }
+    if (!head.owned) {
+        if (is_newest) {
+            prediction.lose_runner();
+        }
+        return;
+    }
+    if (!head.exact) {
+        if (is_newest && head.agreed != 0) {
+            ++statistics.confirmed;
+            // Unless it was played again since it was sent: then the next news will tell.
+            const Tick agreed = tick - (head.agreed - 1);
+            const auto mine = prediction.digest_at(agreed);
+            if (mine && wire::told_digest(*mine) == sent_digests[agreed.value % ticks_kept]) {
+                acknowledged = agreed;
+            }
+        }
+        return;
+    }
+    Runner exact;
+    if (head.chart >= charts.size() || !wire::read_runner(reader, charts[head.chart], exact)) {
+        return;
+    }
+    if (is_newest) {
+        acknowledged = tick;
+        prediction.take_exact(own_key, head.chart, tick, exact, stepper, statistics);
+    }
+}
+
+void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper, double since_tick) {
+    wire::Reader reader(bytes.subspan(wire::envelope_bytes));
+    wire::SnapshotHead head;
+    wire::HeadModels models;
+    wire::code(reader, models, head);
+    const SnapshotNumber near = newest ? *newest : prediction.now().value / snapshot_every;
+    const SnapshotNumber number = expand(head.snapshot, near);
+    const auto later = static_cast<std::int32_t>(number - near);
+    bool is_newest = !newest || later > 0;
+    if (!is_newest) {
+        if (later <= -static_cast<std::int32_t>(wire::replicas_kept) / 2) {
+            ++statistics.repeated;
+            return;
+        }
+        if ((came >> static_cast<unsigned>(-later) & 1U) != 0) {
+            ++statistics.repeated;
+            return;
+        }
+    }
+    const Tick tick{number * snapshot_every};
+    // No snapshot is much later than what was played here, nor older than what is kept.
+    if (std::uint64_t{number} * snapshot_every > UINT32_MAX || tick - prediction.now() > most_ticks_ahead ||
+        tick - prediction.now() <
+            -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
+        ++statistics.malformed;
+        return;
+    }
+    // First everything is read; only what makes sense as a whole is taken in.
+    wire::Reader entries = reader;
+    if (head.exact) {
+        Runner skipped;
+        if (head.chart >= charts.size() || !wire::read_runner(entries, charts[head.chart], skipped)) {
+            ++statistics.malformed;
+            return;
+        }
+    }
+    if (!others.read(entries, number, head.base, news)) {
+        ++statistics.malformed;
+        return;
+    }
+    const double time = lead.time() + since_tick;
+    if (is_newest) {
+        const double last = (newest ? *newest : number) * static_cast<double>(snapshot_every);
+        shown_time.observe(last, number * static_cast<double>(snapshot_every), time);
+        came = newest && later < 64 ? came << static_cast<unsigned>(later) | 1U : 1U;
+        newest = number;
+    } else {
+        came |= std::uint64_t{1} << static_cast<unsigned>(-later);
+    }
+    take_own(head, reader, tick, is_newest, stepper);
+    others.take(number, news, statistics);
+}
+
+std::size_t Client::Work::write_intents() {
+    wire::IntentsHead head;
+    const Tick now = prediction.now();
+    head.newest = static_cast<std::uint16_t>(now.value);
+    std::uint32_t count = 1;
+    while (count < wire::most_intents && prediction.keeps(now - count) &&
+           (!acked || (now - count).value != *acked)) {
+        ++count;
+    }
+    head.any_snapshot = newest.has_value();
+    if (newest) {
+        head.snapshot = static_cast<std::uint16_t>(*newest);
+        for (unsigned i = 0; i < wire::acked_before; ++i) {
+            head.before[i] = (came >> (i + 1) & 1U) != 0;
+        }
+    }
+    if (prediction.key()) {
+        head.predicted = true;
+        head.digest = wire::told_digest(digest(prediction.runner()));
+        sent_digests[now.value % ticks_kept] = head.digest;
+    }
+    const double behind = shown_time.started() ? now.value - shown_time.now() : 0.0;
+    head.behind = static_cast<std::uint32_t>(std::clamp(behind * 16.0, 0.0, 8191.0));
+
+    // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
+    for (;; count -= (count + 3) / 4) {
+        head.count = count;
+        if (const std::size_t size = write_intents(head); size != 0) {
+            return size;
+        }
+    }
+}
+
+/// The packet's length; 0 if the intents do not fit. One always does.
+std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
+    const Tick first = prediction.now() - (head.count - 1);
+    head.based = acked && (first - 1).value == *acked;
+    const std::span<std::byte> room(packet);
+    wire::Writer writer(room.subspan(wire::envelope_bytes));
+    wire::code(writer, head);
+    wire::IntentModels models;
+    StatedIntent before = head.based ? prediction.intent(first - 1) : StatedIntent{};
+    for (std::uint32_t i = 0; i < head.count; ++i) {
+        StatedIntent intent = prediction.intent(first + i);
+        wire::code_intent(writer, models, intent, before);
+        before = intent;
+    }
+    const std::size_t size = wire::envelope_bytes + writer.finish();
+    if (writer.overflowed()) {
+        return 0;
+    }
+    wire::seal(room.first(size), wire::Kind::intents, key);
+    return size;
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,72 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/link/client.hpp>
+#include <optional>
+#include <vector>
+
+#include "link/client/lead.hpp"
+#include "link/client/others.hpp"
+#include "link/client/prediction.hpp"
+
+namespace cursimeter::link {
+
+/// All that a client holds: its connection, its own runner, the others.
+struct Client::Work {
+    Work(std::vector<Chart> given, const ClientConfig& c)
+        : charts(std::move(given)),
+          config(c),
+          prediction(c, charts),
+          lead(c.spare),
+          others(c, charts),
+          packet(packet_bytes) {
+        news.reserve(config.runners);
+    }
+
+    std::vector<Chart> charts;
+    ClientConfig config;
+    Phase phase = Phase::joining;
+    Farewell farewell = Farewell::none;
+    std::uint32_t detail = 0;
+    SeatId seat;
+    std::uint64_t key = 0, cookie = 0;
+    std::uint32_t snapshot_every = 1;
+    Prediction prediction;
+    Lead lead;
+    ShownTime shown_time;
+    Others others;
+    ClientStatistics statistics;
+    std::vector<News> news;
+    std::array<double, ticks_kept> phases{};               ///< of the lead when each tick was played
+    std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
+    double local = 0.0;  ///< tick lengths of real time since the client was made
+    double heard = 0.0;  ///< on `local`
+    double hello_due = 0.0, asked = 0.0;
+    int goodbyes_left = 0;
+    std::optional<SnapshotNumber> newest;  ///< snapshot
+    std::uint64_t came = 0;                ///< bit i: the snapshot i before the newest has come
+    std::optional<std::uint32_t> acked;    ///< newest intent that the server has
+    std::optional<Tick> acknowledged;      ///< newest tick whose state is known to be the server's
+    std::vector<std::byte> packet;
+    enum class Due : std::uint8_t { nothing, hello, intents, goodbye } due = Due::nothing;
+
+    void finish(Farewell why, std::uint32_t more, Phase end) {
+        phase = end;
+        farewell = why;
+        detail = more;
+        due = Due::nothing;
+    }
+    void take_challenge(std::span<const std::byte> bytes);
+    void take_welcome(std::span<const std::byte> bytes);
+    void take_refusal(std::span<const std::byte> bytes);
+    void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper, double since_tick);
+    void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
+                  Stepper& stepper);
+    std::size_t write_intents();
+    std::size_t write_intents(wire::IntentsHead& head);
+};
+
+/// Four bits can say more than there are reasons.
+[[nodiscard]] Farewell known(Farewell why);
+
+}  // namespace cursimeter::link

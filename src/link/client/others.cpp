@@ -1,0 +1,239 @@
+#include "link/client/others.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+#include "core/chart/chart_data.hpp"
+#include "core/numbers/space.hpp"
+
+namespace cursimeter::link {
+
+Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
+    : dt_(1.0 / config.tick_rate),
+      fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
+      visible_limit_(config.visible_limit),
+      extrapolate_(config.extrapolate.value * config.tick_rate),
+      others_(config.runners) {
+    for (const Chart& chart : charts) {
+        casts_.emplace_back(chart);
+    }
+    keys_.reserve(config.runners);
+    events_.reserve(config.runners * 4 + 64);
+}
+
+void Others::start(std::uint32_t snapshot_every) {
+    every_ = snapshot_every;
+    steps_ = {dt_, snapshot_every};
+    for (Other& other : others_) {
+        other.known = other.visible = false;
+        other.told = 0;
+    }
+    keys_.clear();
+    events_.clear();
+    events_next_ = 0;
+}
+
+const Others::Kept* Others::kept(const Other& other, SnapshotNumber number) const {
+    const Kept& there = other.kept[number % other.kept.size()];
+    return other.known && there.here && there.number == number ? &there : nullptr;
+}
+
+Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber now,
+                        const Replica* wishes) const {
+    return predict_to(casts_[other.chart], steps_, other.kept[base % other.kept.size()].replica, base, now,
+                      wishes);
+}
+
+Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Replica* wishes) const {
+    const Cast& cast = casts_[other.chart];
+    Replica now = from.replica;
+    detail::ActionMask on_before = now.on;
+    double wished = ticks + 1.0;
+    if (wishes != nullptr) {
+        const auto ahead = static_cast<std::int32_t>(wishes->changed - from.number * steps_.fine());
+        wished = std::max(0.0, ahead / static_cast<double>(fine_steps));
+    }
+    for (;;) {
+        if (wishes != nullptr && wished <= 0.0) {
+            take_wishes(*wishes, now);
+            wishes = nullptr;
+        }
+        const double part =
+            std::min({ticks, static_cast<double>(every_), wishes != nullptr ? wished : ticks});
+        if (part >= ticks) {
+            return carry_on(cast, now, std::max(0.0, ticks) * dt_, on_before);
+        }
+        now = predict(cast, now, part * dt_, on_before);
+        on_before = now.on;
+        ticks -= part;
+        wished -= part;
+    }
+}
+
+/// What has to be added to the course that the chart took from the one replica, so that it ends in the other. Evenly
+/// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
+glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept& after, double ticks,
+                             double whole, const glm::dvec3& place) const {
+    const double begun = before.number * static_cast<double>(every_);
+    double turn = 0.0;
+    if (before.replica.state != after.replica.state) {
+        for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
+            const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
+            const wire::ToldEvent& event = other.events[number % event_places];
+            const double at = event.time / static_cast<double>(fine_steps) - begun;
+            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > turn &&
+                at < whole) {
+                turn = at;
+            }
+        }
+    }
+    const glm::dvec3 end = position_of(after.replica);
+    const Replica* wishes = same_wishes(before.replica, after.replica) ? nullptr : &after.replica;
+    const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number, wishes));
+    if (turn > 0.0) {
+        const glm::dvec3 velocity = velocity_of(after.replica);
+        const glm::dvec3 from = carry_far(other, before, turn, wishes).position();
+        const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
+        const glm::dvec3 apart = from - back(turn);
+        if (detail::length_of(apart) < detail::length_of(off)) {
+            return ticks <= turn ? glm::dvec3(0.0)
+                                 : back(ticks) + apart * ((whole - ticks) / (whole - turn)) - place;
+        }
+    }
+    return off * (ticks / whole);
+}
+
+bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,
+                    bool& waiting) const {
+    // The last replica at or before the time, and the first after it.
+    const double at = time / every_;
+    if (at < other.first) {
+        return false;
+    }
+    auto number = std::min(static_cast<SnapshotNumber>(at), other.newest);
+    const Kept* before = nullptr;
+    for (std::size_t i = 0; i < other.kept.size() && number >= other.first; ++i, --number) {
+        before = kept(other, number);
+        if (before != nullptr || number == 0) {
+            break;
+        }
+    }
+    if (before == nullptr) {
+        return false;
+    }
+    const Kept* after = nullptr;
+    for (SnapshotNumber next = before->number + 1; next <= other.newest && after == nullptr; ++next) {
+        after = kept(other, next);
+    }
+    latest = before->replica;
+    const double begun = before->number * static_cast<double>(every_);
+    double ticks = std::max(0.0, time - begun);
+    waiting = after == nullptr && ticks > 0.0;
+    ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
+    const bool wished = after != nullptr && !same_wishes(before->replica, after->replica);
+    runner = carry_far(other, *before, ticks, wished ? &after->replica : nullptr);
+    place = runner.position();
+    if (after != nullptr && after->replica.teleports == before->replica.teleports) {
+        const double whole = (after->number - before->number) * static_cast<double>(every_);
+        place += lead_over(other, *before, *after, ticks, whole, place);
+    }
+    return true;
+}
+
+void Others::show_one(Other& other, double time) {
+    const glm::dvec3 last = other.place;
+    glm::dvec3 place{0.0};
+    if (!locate(other, time, other.runner, place, other.latest, other.waiting)) {
+        return;
+    }
+    other.offset *= fade_;
+    other.place = place + other.offset;
+    if (other.visible) {
+        const glm::dvec3 way = other.place - last;
+        other.distance += std::sqrt(way.x * way.x + way.y * way.y);
+    }
+    other.visible = true;
+    detail::RunnerState& state = detail::RunnerAccess::state(other.runner);
+    state.position = other.place;
+    state.distance = other.distance;
+    state.state = other.state;
+}
+
+void Others::show(double time) {
+    time_ = time;
+    keys_.clear();
+    for (Other& other : others_) {
+        if (!other.known) {
+            continue;
+        }
+        if (other.gone && time >= *other.gone * static_cast<double>(every_)) {
+            other.known = other.visible = false;
+            continue;
+        }
+        show_one(other, time);
+        if (other.visible) {
+            keys_.push_back(other.key);
+        }
+    }
+    tell_events(time);
+}
+
+void Others::tell_events(double time) {
+    if (events_next_ == events_.size()) {
+        events_.clear();
+        events_next_ = 0;
+    }
+    const std::size_t begin = events_.size();
+    for (const RunnerKey key : keys_) {
+        Other& other = others_[key.place];
+        while (other.here.test(other.next_event % event_places) && events_.size() < events_.capacity()) {
+            const wire::ToldEvent& event = other.events[other.next_event % event_places];
+            const double at = event.time / static_cast<double>(fine_steps);
+            if (at > time) {
+                break;
+            }
+            other.here.reset(other.next_event++ % event_places);
+            if (event.kind == EventKind::entered) {
+                other.state = event.subject;
+                detail::RunnerAccess::state(other.runner).state = event.subject;
+            }
+            events_.push_back(
+                {key, at, event.kind, event.subject, event.which, event.rising, event.value / 10.0});
+        }
+    }
+    std::stable_sort(events_.begin() + static_cast<std::ptrdiff_t>(begin), events_.end(),
+                     [](const RemoteEvent& a, const RemoteEvent& b) { return a.at < b.at; });
+}
+
+std::optional<Shown> Others::shown(RunnerKey key) const {
+    if (key.place >= others_.size()) {
+        return std::nullopt;
+    }
+    const Other& other = others_[key.place];
+    if (!other.visible || other.key != key) {
+        return std::nullopt;
+    }
+    Shown shown;
+    shown.key = key;
+    shown.chart = other.chart;
+    shown.runner = other.runner;
+    shown.position = other.place;
+    shown.state = StateId{other.state};
+    shown.waiting = other.waiting;
+    for (std::size_t i = 0; i < limits::modifiers; ++i) {
+        const ReplicaModifier& modifier = other.latest.modifiers[i];
+        shown.modifiers[i] = {ModifierId{modifier.modifier}, modifier.strength / 100.0, modifier.stacks};
+    }
+    shown.blocks = other.latest.blocks;
+    return shown;
+}
+
+std::optional<RemoteEvent> Others::next_event() {
+    if (events_next_ == events_.size()) {
+        return std::nullopt;
+    }
+    return events_[events_next_++];
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,102 @@
+#pragma once
+
+#include <array>
+#include <bitset>
+#include <cursimeter/link/client.hpp>
+#include <optional>
+#include <vector>
+
+#include "link/wire/snapshot_coding.hpp"
+
+/// The other runners, as a client shows them: between two replicas, or from the last one on by the chart.
+namespace cursimeter::link {
+
+using SnapshotNumber = std::uint32_t;
+
+/// What one entry of a snapshot brought.
+struct News {
+    wire::Entry entry;
+    SnapshotNumber base = 0;  ///< of an entry with one
+    Replica replica;          ///< of snapshot `told`
+    SnapshotNumber told = 0;
+    bool outdated = false;          ///< its baseline was given up since
+    std::uint32_t first_event = 0;  ///< low 10 bits
+    bool all_events = false;        ///< none before the first is coming any more
+    std::uint32_t event_count = 0;
+    std::array<wire::ToldEvent, wire::most_events_told> events{};
+};
+
+class Others {
+  public:
+    Others(const ClientConfig& config, const std::vector<Chart>& charts);
+    void start(std::uint32_t snapshot_every);
+
+    /// Reads the entries of a snapshot. Returns false, and changes nothing, if they make no sense.
+    [[nodiscard]] bool read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
+                            std::vector<News>& news) const;
+    /// Takes in what was read.
+    void take(SnapshotNumber number, std::span<const News> news, ClientStatistics& statistics);
+    /// Shows what is at a time of the server, in ticks.
+    void show(double time);
+
+    [[nodiscard]] std::span<const RunnerKey> keys() const { return keys_; }
+    [[nodiscard]] std::optional<Shown> shown(RunnerKey key) const;
+    [[nodiscard]] std::optional<RemoteEvent> next_event();
+
+  private:
+    /// As many as the server keeps, and as many as may come before those.
+    static constexpr std::uint32_t event_places = 512;
+    struct Kept {
+        SnapshotNumber number = 0;
+        bool here = false;
+        Replica replica;
+    };
+    struct Other {
+        bool known = false;
+        bool visible = false;  ///< its first time has been shown
+        RunnerKey key;
+        std::uint8_t chart = 0;
+        SnapshotNumber first = 0, newest = 0;  ///< replicas that came
+        SnapshotNumber told = 0;               ///< newest snapshot that said anything of it
+        std::optional<SnapshotNumber> gone;
+        std::uint32_t next_event = 0;  ///< number of the next one to show
+        std::uint8_t state = 0;        ///< by the events shown
+        glm::dvec3 offset{0.0};        ///< m; of a correction that fades
+        Runner runner;
+        glm::dvec3 place{0.0};
+        double distance = 0.0;  ///< m walked as shown
+        bool waiting = false;
+        Replica latest;  ///< of the time shown
+        std::array<Kept, wire::replicas_kept> kept{};
+        std::array<wire::ToldEvent, event_places> events{};  ///< ring by number
+        std::bitset<event_places> here;  ///< which of them have come and were not shown yet
+    };
+
+    [[nodiscard]] Replica base_of(const Other& other, SnapshotNumber base, SnapshotNumber now,
+                                  const Replica* wishes) const;
+    void take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics);
+    void take_events(Other& other, const News& news, ClientStatistics& statistics);
+    /// Where a runner is at a time, and its pose.
+    [[nodiscard]] bool locate(const Other& other, double time, Runner& runner, glm::dvec3& place,
+                              Replica& latest, bool& waiting) const;
+    void show_one(Other& other, double time);
+    void tell_events(double time);
+    [[nodiscard]] glm::dvec3 lead_over(const Other& other, const Kept& before, const Kept& after,
+                                       double ticks, double whole, const glm::dvec3& place) const;
+    [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
+    /// `ticks` after a replica; if there are wishes, it has them from when they changed.
+    [[nodiscard]] Runner carry_far(const Other& other, const Kept& from, double ticks,
+                                   const Replica* wishes) const;
+
+    std::vector<Cast> casts_;
+    double dt_, fade_, visible_limit_, extrapolate_;
+    Steps steps_;
+    std::uint32_t every_ = 1;
+    double time_ = 0.0;
+    std::vector<Other> others_;  ///< by place
+    std::vector<RunnerKey> keys_;
+    std::vector<RemoteEvent> events_;  ///< to be told
+    std::size_t events_next_ = 0;
+};
+
+}  // namespace cursimeter::link

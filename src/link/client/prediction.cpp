@@ -1,0 +1,118 @@
+#include "link/client/prediction.hpp"
+
+#include <cmath>
+#include <cursimeter/detmath.hpp>
+
+namespace cursimeter::link {
+
+Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts)
+    : charts_(charts),
+      dt_(1.0 / config.tick_rate),
+      fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
+      visible_limit_(config.visible_limit),
+      moments_(ticks_kept) {}
+
+void Prediction::start(Tick tick) {
+    now_ = first_ = tick;
+    key_.reset();
+    moments_[tick.value % ticks_kept].intent = {};
+    offset_ = glm::dvec3(0.0);
+}
+
+void Prediction::play(const StatedIntent& intent, Stepper& stepper, bool first_time) {
+    const Moment& before = moments_[now_.value % ticks_kept];
+    now_ = now_ + 1;
+    Moment& moment = moments_[now_.value % ticks_kept];
+    moment.intent = intent;
+    if (!key_) {
+        return;
+    }
+    moment.runner = before.runner;
+    const PlayedIntent played(intent, dt_);
+    const Report report = stepper.step(charts_[chart_], moment.runner, played.intent(), now_, Seconds{dt_});
+    if (first_time) {
+        report_ = report;
+    }
+}
+
+void Prediction::tick(const Intent& intent, Stepper& stepper) {
+    offset_ *= fade_;
+    report_.event_count = 0;
+    const std::size_t actions = key_ ? charts_[chart_].action_count() : limits::actions;
+    play(state_intent(intent, dt_, actions_below(actions)), stepper, true);
+}
+
+void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {
+    for (std::uint32_t i = 0; i < ticks; ++i) {
+        const StatedIntent held = intent(now_).afterwards();
+        play(held, stepper, false);
+    }
+}
+
+void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
+                            Stepper& stepper, ClientStatistics& statistics) {
+    const bool fresh = !key_ || *key_ != key;
+    if (!keeps(tick) || now_ - tick < 0) {
+        return;  // from before this client's time, or ahead of it: the next one will do
+    }
+    Moment& then = moments_[tick.value % ticks_kept];
+    if (!fresh && digest(then.runner) == digest(exact)) {
+        ++statistics.confirmed;
+        return;
+    }
+    const glm::dvec3 before = fresh ? exact.position() : moments_[now_.value % ticks_kept].runner.position();
+    key_ = key;
+    chart_ = chart;
+    then.runner = exact;
+    const Tick last = now_;
+    now_ = tick;
+    while (now_ - last < 0) {
+        const StatedIntent again = intent(now_ + 1);
+        play(again, stepper, false);
+    }
+    if (fresh) {
+        owned_since_ = tick;
+        offset_ = glm::dvec3(0.0);
+        return;
+    }
+    const glm::dvec3 off = before - runner().position();
+    const double distance = std::sqrt(off.x * off.x + off.y * off.y + off.z * off.z);
+    offset_ += off;
+    if (offset_.x * offset_.x + offset_.y * offset_.y + offset_.z * offset_.z >
+        visible_limit_ * visible_limit_) {
+        offset_ = glm::dvec3(0.0);
+    }
+    const int replayed = last - tick;
+    ++statistics.corrections;
+    statistics.largest_correction = std::max(statistics.largest_correction, distance);
+    statistics.replayed += static_cast<std::uint64_t>(replayed);
+    statistics.deepest = std::max(statistics.deepest, replayed);
+    note({tick, distance, replayed});
+}
+
+void Prediction::note(const Correction& correction) {
+    if (corrections_count_ == corrections_kept) {
+        corrections_begin_ = (corrections_begin_ + 1) % corrections_kept;
+        --corrections_count_;
+    }
+    corrections_[(corrections_begin_ + corrections_count_++) % corrections_kept] = correction;
+}
+
+std::optional<std::uint64_t> Prediction::digest_at(Tick tick) const {
+    if (!key_ || !keeps(tick) || tick - owned_since_ < 0) {
+        return std::nullopt;
+    }
+    return digest(moments_[tick.value % ticks_kept].runner);
+}
+
+std::optional<Correction> Prediction::next_correction() {
+    if (corrections_count_ == 0) {
+        return std::nullopt;
+    }
+    const Correction correction = corrections_[corrections_begin_];
+    corrections_begin_ = (corrections_begin_ + 1) % corrections_kept;
+    --corrections_count_;
+    return correction;
+}
+
+}  // namespace cursimeter::link

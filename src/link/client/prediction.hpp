@@ -1,0 +1,70 @@
+#pragma once
+
+#include <array>
+#include <cursimeter/link/client.hpp>
+#include <optional>
+#include <vector>
+
+#include "link/wire/messages.hpp"
+
+/// The client's own runner: played ahead of the server, compared with what the server found, played again.
+namespace cursimeter::link {
+
+/// Ticks that are kept for comparison: how far ahead of the last news from the server a client can be.
+inline constexpr std::uint32_t ticks_kept = 256;
+
+class Prediction {
+  public:
+    Prediction(const ClientConfig& config, const std::vector<Chart>& charts);
+
+    /// Begins at a tick, without a runner.
+    void start(Tick tick);
+    /// Plays a tick.
+    void tick(const Intent& intent, Stepper& stepper);
+    /// Goes on at once, with what is held, to catch up with the server.
+    void skip(std::uint32_t ticks, Stepper& stepper);
+    /// The server's whole state of a tick: taken over if it differs, and everything since played again.
+    void take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
+                    ClientStatistics& statistics);
+    void lose_runner() { key_.reset(); }
+
+    [[nodiscard]] Tick now() const { return now_; }
+    [[nodiscard]] const std::optional<RunnerKey>& key() const { return key_; }
+    [[nodiscard]] std::size_t chart() const { return chart_; }
+    [[nodiscard]] const Runner& runner() const { return moments_[now_.value % ticks_kept].runner; }
+    [[nodiscard]] glm::dvec3 shown() const { return runner().position() + offset_; }
+    [[nodiscard]] const Report& report() const { return report_; }
+    [[nodiscard]] std::optional<Correction> next_correction();
+    [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick) const;
+    /// What was wanted in a tick that is still kept.
+    [[nodiscard]] const StatedIntent& intent(Tick tick) const {
+        return moments_[tick.value % ticks_kept].intent;
+    }
+    [[nodiscard]] bool keeps(Tick tick) const {
+        return now_ - tick >= 0 && now_ - tick < static_cast<std::int32_t>(ticks_kept) - 1 &&
+               tick - first_ >= 0;
+    }
+
+  private:
+    struct Moment {
+        StatedIntent intent;
+        Runner runner;  ///< after the tick
+    };
+    static constexpr std::size_t corrections_kept = 64;
+    void play(const StatedIntent& intent, Stepper& stepper, bool first_time);
+    void note(const Correction& correction);
+
+    const std::vector<Chart>& charts_;
+    double dt_, fade_, visible_limit_;
+    std::vector<Moment> moments_;  ///< ring by tick
+    Tick now_, first_;
+    Tick owned_since_;  ///< the first tick after which the runner is known
+    std::optional<RunnerKey> key_;
+    std::size_t chart_ = 0;
+    glm::dvec3 offset_{0.0};  ///< of the shown place, fading
+    Report report_;
+    std::array<Correction, corrections_kept> corrections_{};
+    std::size_t corrections_begin_ = 0, corrections_count_ = 0;
+};
+
+}  // namespace cursimeter::link

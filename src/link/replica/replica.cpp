@@ -1,0 +1,243 @@
+#include "link/replica/replica.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/advance.hpp>
+#include <cursimeter/detmath.hpp>
+#include <tuple>
+
+#include "core/chart/chart_data.hpp"
+#include "core/motion/aim.hpp"
+#include "core/runner/levels.hpp"
+#include "core/want/move_and_look.hpp"
+#include "link/replica/replica_units.hpp"
+
+namespace cursimeter::link {
+namespace {
+
+using detail::RunnerAccess;
+using detail::RunnerState;
+
+Intent intent_of(const Replica& replica) {
+    Intent intent;
+    intent.move = {replica.forward / move_steps, replica.side / move_steps};
+    intent.look = {yaw_of(replica), replica.pitch * (turn / 4.0 / pitch_steps)};
+    intent.held = replica.on;
+    intent.facing = replica.faces_movement ? Facing::movement : Facing::look;
+    return intent;
+}
+
+/// A runner as the replica has it, before its next tick.
+void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before, Runner& runner) {
+    const detail::ChartData& chart = cast.chart.data();
+    runner = cast.model;
+    RunnerState& state = RunnerAccess::state(runner);
+    state.clock = posed_clock;
+    state.metered_at = posed_clock;
+    state.position = vector_of(replica.position, replica_length);
+    state.velocity = vector_of(replica.velocity, replica_speed);
+    state.speed = std::sqrt(state.velocity.x * state.velocity.x + state.velocity.y * state.velocity.y +
+                            state.velocity.z * state.velocity.z);
+    const Intent intent = intent_of(replica);
+    static_cast<void>(detail::take_move(state, intent.move.forward, intent.move.side));
+    static_cast<void>(detail::take_look(state, intent.look.yaw, intent.look.pitch));
+    state.faces_movement = replica.faces_movement;
+    state.state = replica.state;
+    state.state_since = posed_clock - replica.age * replica_age;
+    state.held = state.on = on_before;
+    state.toggles = 0;
+    state.used = replica.used;
+    state.spent = replica.spent;
+    state.around.grounded = replica.grounded;
+    state.around.headroom = replica.headroom;
+    state.around.zones = replica.zones;
+    state.around.pace = static_cast<float>(replica.pace / pace_steps);
+    state.floor = replica.floor == no_floor ? bottomless : replica.floor * replica_length;
+    state.cut = replica.cut;
+    state.jumps = replica.grounded ? 0 : 1;
+    if (state.speed > 0.0) {
+        const glm::dvec3 heading = state.velocity / state.speed;
+        state.around.wall_normal = glm::vec3(heading);
+    }
+    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
+        state.meters[i].level = chart.meters[i].capacity * replica.level[i] / replica_meter_steps;
+        state.above[i] = detail::marks_at_or_below(chart.meters[i], state.meters[i].level);
+    }
+    for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
+        state.blocks[i] = static_cast<std::uint8_t>(replica.blocks >> i & 1U);
+        state.rooted = state.rooted || (state.blocks[i] != 0 && chart.blocks[i].movement);
+    }
+    state.moving = detail::moving_facts(chart, state);
+    detail::plan_wanted(chart, state);
+    state.leg_due = state.next_due = posed_clock;
+    state.leg_end = detail::LegEnd::replan;
+    state.stale = true;
+}
+
+/// What leans against something does not get into it.
+void hold_back(const Replica& replica, glm::dvec3& way) {
+    if (replica.barrier == 0) {
+        return;
+    }
+    const detmath::SineCosine heading = detmath::sine_cosine((replica.barrier - 1) * (turn / 255.0));
+    const double into = way.x * heading.cosine + way.y * heading.sine;
+    if (into < 0.0) {
+        way.x -= into * heading.cosine;
+        way.y -= into * heading.sine;
+    }
+}
+
+}  // namespace
+
+glm::dvec3 position_of(const Replica& replica) {
+    return vector_of(replica.position, replica_length);
+}
+
+glm::dvec3 velocity_of(const Replica& replica) {
+    return vector_of(replica.velocity, replica_speed) + vector_of(replica.drift, replica_speed);
+}
+
+Runner carry_on(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
+    Runner runner;
+    pose(cast, replica, on_before, runner);
+    RunnerState& state = RunnerAccess::state(runner);
+    const glm::dvec3 from = state.position;
+    // Along a wall only the wall would say more than a straight line.
+    if (cast.chart.data().states[replica.state].kind == StateKind::wall) {
+        state.position += state.velocity * seconds;
+    } else {
+        static_cast<void>(advance(cast.chart, runner, intent_of(replica), Seconds{seconds}));
+    }
+    glm::dvec3 way = state.position - from;
+    hold_back(replica, way);
+    hold_back(replica, state.velocity);
+    state.position = from + way + vector_of(replica.drift, replica_speed) * seconds;
+    return runner;
+}
+
+Replica predict(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
+    const Runner runner = carry_on(cast, replica, seconds, on_before);
+    const RunnerState& state = RunnerAccess::state(runner);
+    Replica next = replica;
+    for (std::size_t i = 0; i < 3; ++i) {
+        const auto axis = static_cast<int>(i);
+        next.position[i] = whole_length(state.position[axis]);
+        next.velocity[i] = whole_speed(state.around.grounded && axis == 2 ? 0.0 : state.velocity[axis]);
+    }
+    next.state = state.state;
+    const double age =
+        next.state == replica.state ? replica.age * replica_age + seconds : state.clock - state.state_since;
+    next.age = static_cast<std::uint16_t>(whole(age / replica_age, 0, Replica::oldest));
+    next.grounded = state.around.grounded;
+    next.cut = state.cut;
+    next.floor = next.grounded                      ? next.position[2]
+                 : next.position[2] < replica.floor ? no_floor
+                                                    : replica.floor;
+    next.used = state.used;
+    const detail::ChartData& chart = cast.chart.data();
+    for (std::size_t i = 0; i < chart.meters.size(); ++i) {
+        // The chart knows what drains and what is spent, the rate whether a refill has begun.
+        const double level =
+            detail::level_now(chart, state, i) / chart.meters[i].capacity * replica_meter_steps;
+        const double refilled = std::max(0.0, replica.rate[i] / rate_steps * seconds * replica_meter_steps);
+        next.level[i] =
+            whole(level < replica.level[i] ? level : replica.level[i] + refilled, 0, replica_meter_steps);
+    }
+    return next;
+}
+
+Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica, std::uint32_t from,
+                   std::uint32_t to, const Replica* wishes) {
+    Replica now = replica;
+    for (std::uint32_t at = from; at != to; ++at) {
+        detail::ActionMask on_before = now.on;
+        double seconds = steps.seconds();
+        if (wishes != nullptr) {
+            const FineTime begin = at * steps.fine();
+            const auto until = static_cast<std::int32_t>(wishes->changed - begin);
+            if (until < static_cast<std::int32_t>(steps.fine())) {
+                if (until > 0) {
+                    const double part = until * steps.tick_seconds / fine_steps;
+                    now = predict(cast, now, part, on_before);
+                    seconds -= part;
+                }
+                take_wishes(*wishes, now);
+                wishes = nullptr;
+            }
+        }
+        now = predict(cast, now, seconds, on_before);
+    }
+    if (wishes != nullptr) {
+        take_wishes(*wishes, now);
+    }
+    return now;
+}
+
+Replica rounded(const Replica& replica) {
+    const auto round = [](std::int32_t value) {
+        const std::int32_t steps = (value + told_step / 2) >= 0 ? (value + told_step / 2) / told_step
+                                                                : -((-value + told_step / 2 - 1) / told_step);
+        return steps * told_step;
+    };
+    Replica told = replica;
+    for (std::size_t i = 0; i < 3; ++i) {
+        told.position[i] = round(replica.position[i]);
+        told.velocity[i] = round(replica.velocity[i]);
+        told.drift[i] = round(replica.drift[i]);
+    }
+    told.floor = replica.floor == no_floor ? no_floor
+                 : replica.grounded        ? told.position[2]
+                                           : round(replica.floor);
+    for (std::int32_t& level : told.level) {
+        level = round(level);
+    }
+    return told;
+}
+
+Replica settle_on(const Replica& predicted, const Replica& truth) {
+    Replica next = predicted;
+    bool moved = predicted.grounded != truth.grounded || predicted.teleports != truth.teleports;
+    for (std::size_t i = 0; i < 3; ++i) {
+        moved = moved || off(predicted.position[i], truth.position[i], tolerance::position) ||
+                off(predicted.velocity[i], truth.velocity[i], tolerance::velocity);
+    }
+    if (moved || off(predicted.drift[2], truth.drift[2], 2 * tolerance::velocity) ||
+        off(predicted.drift[0], truth.drift[0], 2 * tolerance::velocity) ||
+        off(predicted.drift[1], truth.drift[1], 2 * tolerance::velocity)) {
+        next.position = truth.position;
+        next.velocity = truth.velocity;
+        next.drift = truth.drift;
+        next.grounded = truth.grounded;
+        if (truth.grounded || truth.floor != no_floor) {
+            next.floor = truth.floor;
+        } else if (truth.position[2] < next.floor) {
+            next.floor = no_floor;
+        }
+    }
+    next.state = truth.state;
+    if (predicted.state != truth.state) {
+        next.age = truth.age;
+    }
+    next.used = truth.used;
+    if (off(predicted.pace, truth.pace, tolerance::pace)) {
+        next.pace = truth.pace;
+    }
+    next.barrier = truth.barrier;
+    next.zones = truth.zones;
+    next.blocks = truth.blocks;
+    next.spent = truth.spent;
+    next.teleports = truth.teleports;
+    next.headroom = truth.headroom;
+    next.cut = truth.cut;
+    next.locked = truth.locked;
+    for (std::size_t i = 0; i < next.level.size(); ++i) {
+        if (off(predicted.level[i], truth.level[i], tolerance::meter)) {
+            next.level[i] = truth.level[i];
+            next.rate[i] = truth.rate[i];
+        }
+    }
+    next.modifiers = truth.modifiers;
+    return next;
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,222 @@
+#include "link/server/seat.hpp"
+
+#include <algorithm>
+
+namespace cursimeter::link {
+
+void View::ack_events(std::uint32_t first, std::uint32_t end) {
+    for (std::uint32_t number = first; number != end; ++number) {
+        if (static_cast<std::int32_t>(number - event_acked) >= 0) {
+            events_came.set(number % events_kept);
+        }
+    }
+    while (events_came.test(event_acked % events_kept)) {
+        events_came.reset(event_acked % events_kept);
+        ++event_acked;
+    }
+}
+
+void Seat::reserve(std::size_t runners) {
+    views.resize(runners);
+    intents_.resize(intents_kept);
+    for (SentSnapshot& snapshot : sent) {
+        snapshot.entries.reserve(runners);
+    }
+}
+
+void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uint64_t session, Tick now) {
+    used = connected = true;
+    peer = from;
+    identity = who;
+    attempt = which;
+    key = session;
+    heard = now.value;
+    wants_exact = true;
+    agreed.reset();
+    newest.reset();
+    acked.reset();
+    worst_spare = 0;
+    spare_known = false;
+    std::fill(views.begin(), views.end(), View{});
+    for (SentSnapshot& snapshot : sent) {
+        snapshot.sent = false;
+    }
+    std::fill(intents_.begin(), intents_.end(), ReceivedIntent{});
+    last_ = {};
+    window_ = 0;
+    const auto runner = own;
+    reading = {};
+    reading.runner = runner;
+}
+
+bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
+    const std::int32_t ahead = Tick{newest_tick} - now;
+    if (ahead > furthest_ahead || ahead < -furthest_ahead) {
+        ++statistics.far_off;
+        return false;
+    }
+    if (!newest) {
+        newest = first_ = newest_tick;
+        window_ = 1;
+        return true;
+    }
+    const std::int32_t later = Tick{newest_tick} - Tick{*newest};
+    if (later > 0) {
+        window_ = later < packet_window ? window_ << static_cast<unsigned>(later) | 1U : 1U;
+        newest = newest_tick;
+        return true;
+    }
+    if (later <= -packet_window) {
+        ++statistics.far_off;
+        return false;
+    }
+    const std::uint64_t bit = std::uint64_t{1} << static_cast<unsigned>(-later);
+    if ((window_ & bit) != 0) {
+        ++statistics.repeated;
+        return false;
+    }
+    window_ |= bit;
+    return true;
+}
+
+void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions,
+                   Statistics& statistics) {
+    wire::Reader reader(bytes.subspan(wire::envelope_bytes));
+    wire::IntentsHead head;
+    wire::code(reader, head);
+    if (!makes_sense(head)) {
+        ++statistics.malformed;
+        return;
+    }
+    const std::uint32_t newest_tick = expand(head.newest, now.value);
+    const std::uint32_t first = newest_tick - (head.count - 1);
+    const ReceivedIntent& base = received(first - 1);
+    if (head.based && !(base.here && base.tick == first - 1)) {
+        ++statistics.baseless;
+        return;
+    }
+    if (!admit(newest_tick, now, statistics)) {
+        return;
+    }
+    StatedIntent before = head.based ? base.intent : StatedIntent{};
+    wire::IntentModels models;
+    for (std::uint32_t i = 0; i < head.count; ++i) {
+        StatedIntent intent;
+        wire::code_intent(reader, models, intent, before);
+        intent.held &= actions;
+        before = intent;
+        const std::uint32_t tick = first + i;
+        ReceivedIntent& slot = intents_[tick % intents_kept];
+        const bool known = slot.here && slot.tick == tick;
+        if (Tick{tick} - now <= 0) {
+            // Too late to be played; kept all the same, as later ones may be told by it.
+            reading.late += !known && tick == newest_tick ? 1 : 0;
+        }
+        if (Tick{tick} - now < -static_cast<std::int32_t>(intents_kept) / 2) {
+            continue;
+        }
+        if (!known) {
+            slot = {};
+            slot.tick = tick;
+            slot.here = true;
+            slot.intent = intent;
+        }
+        if (tick == newest_tick) {
+            slot.predicted = head.predicted;
+            slot.digest = head.digest;
+            slot.shown = tick - head.behind / 16.0;
+        }
+    }
+    take_acks(head, statistics);
+}
+
+void Seat::take_acks(const wire::IntentsHead& head, Statistics& statistics) {
+    if (!head.any_snapshot) {
+        return;
+    }
+    // The newest that was sent is near what this means.
+    SnapshotNumber newest_sent = 0;
+    bool any = false;
+    for (const SentSnapshot& snapshot : sent) {
+        if (snapshot.sent && (!any || snapshot.number > newest_sent)) {
+            newest_sent = snapshot.number;
+            any = true;
+        }
+    }
+    const SnapshotNumber number = expand(head.snapshot, newest_sent);
+    const SentSnapshot& there = sent[number % sent.size()];
+    if (!any || !there.sent || there.number != number) {
+        // Long ago, or never sent at all.
+        statistics.false_acks += !any || number > newest_sent ? 1 : 0;
+        return;
+    }
+    if (!acked || number > *acked) {
+        acked = number;
+    }
+    for (unsigned i = wire::acked_before; i-- > 0;) {
+        if (head.before[i]) {
+            take_ack(number - 1 - i);
+        }
+    }
+    take_ack(number);
+}
+
+void Seat::take_ack(SnapshotNumber number) {
+    SentSnapshot& snapshot = sent[number % sent.size()];
+    if (!snapshot.sent || snapshot.number != number || snapshot.acked) {
+        return;
+    }
+    snapshot.acked = true;
+    for (const SentEntry& entry : snapshot.entries) {
+        View& view = views[entry.place];
+        if (number < view.since) {
+            continue;  // about an earlier stay
+        }
+        if (entry.gone) {
+            if (view.leaving) {
+                view = {};
+            }
+            continue;
+        }
+        view.acked = view.known ? std::max(view.acked, number) : number;
+        view.known = true;
+        view.ack_events(entry.first_event, entry.events_end);
+    }
+}
+
+const StatedIntent& Seat::intent_for(Tick tick) {
+    if (newest) {
+        const std::int32_t spare = Tick{*newest} - tick;
+        worst_spare = spare_known ? std::min(worst_spare, spare) : spare;
+        spare_known = true;
+        reading.buffered = std::max(0, spare + 1);
+    }
+    const ReceivedIntent& slot = received(tick.value);
+    if (slot.here && slot.tick == tick.value) {
+        last_ = slot.intent;
+        reading.intents += 1;
+    } else {
+        last_ = last_.afterwards();
+        if (connected && newest && Tick{tick.value} - Tick{first_} >= 0) {
+            reading.missing += 1;
+            wants_exact = true;
+        }
+    }
+    return last_;
+}
+
+void Seat::compare(Tick tick, const Runner& runner) {
+    const ReceivedIntent& slot = received(tick.value);
+    if (!slot.here || slot.tick != tick.value || !slot.predicted) {
+        return;
+    }
+    if (slot.digest == wire::told_digest(digest(runner))) {
+        agreed = tick.value;
+        wants_exact = false;
+    } else {
+        reading.differing += 1;
+        wants_exact = true;
+    }
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,105 @@
+#pragma once
+
+#include <array>
+#include <bitset>
+#include <cursimeter/link/server.hpp>
+#include <optional>
+#include <vector>
+
+#include "link/server/crowd.hpp"
+#include "link/wire/messages.hpp"
+
+/// One client as the server knows it: its connection, its intents on their way, what it has been told.
+namespace cursimeter::link {
+
+/// Ticks for which intents are kept: those to come, and those played, by which later ones are told.
+inline constexpr std::uint32_t intents_kept = 256;
+/// How far ahead of the server an intent may be, in ticks. Twice that would alias in the ring.
+inline constexpr std::int32_t furthest_ahead = 120;
+/// How far behind its newest packet a packet may be.
+inline constexpr std::int32_t packet_window = 64;
+
+struct ReceivedIntent {
+    std::uint32_t tick = 0;
+    bool here = false;
+    bool predicted = false;
+    std::uint32_t digest = 0;
+    double shown = 0.0;  ///< the time that the client showed when it wanted this, in ticks; 0: not said
+    StatedIntent intent;
+};
+
+/// What a client knows of one runner.
+struct View {
+    bool told = false;     ///< it is in its snapshots
+    bool known = false;    ///< it has acknowledged one with it
+    bool leaving = false;  ///< it is told that the runner is gone until it has acknowledged that
+    std::uint16_t life = 0;
+    SnapshotNumber since = 0;              ///< first snapshot with it
+    SnapshotNumber acked = 0;              ///< newest replica that it has, if known
+    std::uint32_t first_event = 0;         ///< that it is told
+    std::uint32_t event_acked = 0;         ///< all events before this have come
+    std::bitset<events_kept> events_came;  ///< of those from event_acked on, by number
+    /// Events before these were told in the last entry, and in the one before it.
+    std::array<std::uint32_t, 2> events_told{};
+    SnapshotNumber all_events_at = 0;  ///< when all that are not acknowledged were told last
+    float priority = 0.0F;
+
+    void ack_events(std::uint32_t first, std::uint32_t end);
+};
+
+struct SentEntry {
+    std::uint16_t place = 0;
+    bool gone = false;
+    std::uint32_t first_event = 0, events_end = 0;
+};
+struct SentSnapshot {
+    SnapshotNumber number = 0;
+    bool sent = false, acked = false;
+    std::vector<SentEntry> entries;
+};
+
+class Seat {
+  public:
+    void reserve(std::size_t runners);
+    /// A new connection on this seat.
+    void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
+
+    /// Takes intents in from a packet whose seal is good.
+    void receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions, Statistics& statistics);
+    /// The intent to play in a tick: the client's, or held keys again if it is missing.
+    [[nodiscard]] const StatedIntent& intent_for(Tick tick);
+    /// Compares what the client predicted for the tick just played.
+    void compare(Tick tick, const Runner& runner);
+
+    bool used = false, connected = false;
+    PeerId peer;
+    std::uint64_t identity = 0, attempt = 0, key = 0;
+    std::optional<RunnerKey> own;
+    std::uint32_t heard = 0;              ///< tick in which it was last heard of
+    bool wants_exact = true;              ///< the next snapshot carries its whole runner
+    std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
+    std::optional<std::uint32_t> newest;  ///< intent that has come
+    std::int32_t worst_spare = 0;
+    bool spare_known = false;
+    std::optional<SnapshotNumber> acked;  ///< newest snapshot that it has
+    std::vector<View> views;
+    std::array<SentSnapshot, wire::replicas_kept> sent;
+    SeatReading reading;
+
+    [[nodiscard]] const ReceivedIntent& received(std::uint32_t tick) const {
+        return intents_[tick % intents_kept];
+    }
+
+  private:
+    /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
+    bool admit(std::uint32_t newest_tick, Tick now, Statistics& statistics);
+    void take_acks(const wire::IntentsHead& head, Statistics& statistics);
+    void take_ack(SnapshotNumber number);
+
+    std::vector<ReceivedIntent> intents_;  ///< ring by tick
+    StatedIntent last_;                    ///< as last played
+    std::uint32_t first_ = 0;              ///< tick of the first intent of this connection
+    std::uint64_t window_ = 0;             ///< bit i: the packet i before the newest has come
+};
+
+}  // namespace cursimeter::link

@@ -1,0 +1,266 @@
+#include <algorithm>
+#include <cmath>
+
+#include "link/server/server_work.hpp"
+#include "link/settings_check.hpp"
+
+namespace cursimeter::link {
+namespace {
+
+void check(const std::vector<Chart>& charts, const ServerConfig& config) {
+    SettingsCheck settings;
+    settings.shared(charts, config.tick_rate, config.runners, config.silence);
+    settings.range("snapshot_every", config.snapshot_every, 1.0,
+                   std::min(100.0, config.tick_rate * 0.1 + 1e-9),
+                   "at least 1 tick, and at most 0.1 s of them");
+    settings.range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
+    settings.range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
+    settings.range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
+    settings.range("interest", config.interest, 0.0, 1e300, "0 m or more");
+    settings.range("budget", static_cast<double>(config.budget), 700.0, static_cast<double>(packet_bytes),
+                   "700 to 1200 bytes, so that a whole runner and some others fit");
+    settings.finish();
+}
+
+}  // namespace
+
+void Server::Work::step(std::size_t place, Stepper& stepper) {
+    Actor& actor = crowd.actors()[place];
+    Seat* seat = actor.owner ? &seats[actor.owner->index] : nullptr;
+    if (seat == nullptr) {
+        const PlayedIntent played(actor.directed, tick_seconds());
+        crowd.step(actor, played.intent(), stepper, now);
+        return;
+    }
+    // Whoever is away wants nothing.
+    const PlayedIntent played(seat->connected ? seat->intent_for(now) : StatedIntent{}, tick_seconds());
+    crowd.step(actor, played.intent(), stepper, now);
+    if (seat->connected) {
+        seat->compare(now, actor.runner);
+    }
+}
+
+Server::Server(std::vector<Chart> charts, const ServerConfig& config) {
+    check(charts, config);
+    work_ = std::make_unique<Work>(std::move(charts), config);
+}
+Server::~Server() = default;
+Server::Server(Server&&) noexcept = default;
+Server& Server::operator=(Server&&) noexcept = default;
+
+void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
+    Work& w = *work_;
+    ++w.statistics.packets;
+    w.statistics.bytes += bytes.size();
+    if (bytes.size() < wire::envelope_bytes || bytes.size() > wire::most_packet_bytes) {
+        ++w.statistics.malformed;
+        return;
+    }
+    const auto kind = static_cast<wire::Kind>(bytes[0]);
+    if (kind == wire::Kind::hello) {
+        wire::is_sealed(bytes, 0) ? w.hello(peer, bytes) : static_cast<void>(++w.statistics.damaged);
+        return;
+    }
+    Seat* seat = w.seat_of(peer);
+    if (seat == nullptr) {
+        ++w.statistics.strangers;
+        return;
+    }
+    if (!wire::is_sealed(bytes, seat->key)) {
+        ++w.statistics.damaged;
+        return;
+    }
+    seat->heard = w.now.value;
+    seat->reading.packets_up += 1;
+    seat->reading.bytes_up += bytes.size();
+    if (kind == wire::Kind::intents) {
+        seat->receive(bytes, w.now, w.actions_of(*seat), w.statistics);
+    } else if (kind == wire::Kind::goodbye) {
+        w.disconnect(*seat, Farewell::left, false);
+    } else {
+        ++w.statistics.malformed;
+    }
+}
+
+void Server::disconnected(PeerId peer) noexcept {
+    if (Seat* seat = work_->seat_of(peer)) {
+        work_->disconnect(*seat, Farewell::left, false);
+    }
+}
+
+void Server::tick(Stepper& stepper) noexcept {
+    Work& w = *work_;
+    w.now = w.now + 1;
+    w.answers = 0;
+    for (Seat& seat : w.seats) {
+        const std::uint32_t quiet = seat.used ? w.now.value - seat.heard : 0;
+        if (seat.connected && quiet > w.silence_ticks) {
+            w.disconnect(seat, Farewell::silent, true);
+        } else if (seat.used && !seat.connected && quiet > w.keep_ticks) {
+            w.forget(seat);
+        }
+    }
+    for (std::size_t i = 0; i < w.crowd.actors().size(); ++i) {
+        if (w.crowd.actors()[i].used) {
+            w.step(i, stepper);
+        }
+    }
+    for (Seat& seat : w.seats) {
+        // A client without a runner still learns how its intents arrive.
+        if (seat.connected && !(seat.own && w.crowd.exists(*seat.own))) {
+            static_cast<void>(seat.intent_for(w.now));
+        }
+    }
+    if (w.now.value % w.config.snapshot_every != 0) {
+        return;
+    }
+    const SnapshotNumber number = w.now.value / w.config.snapshot_every;
+    w.crowd.take_snapshot(number);
+    for (Seat& seat : w.seats) {
+        if (!seat.connected) {
+            continue;
+        }
+        if (const std::span<std::byte> packet = w.room(seat.peer); !packet.empty()) {
+            const std::size_t size = w.writer.write(w.crowd, seat, w.now, number, packet);
+            w.send(size);
+            seat.reading.packets_down += 1;
+            seat.reading.bytes_down += size;
+        }
+    }
+}
+
+std::optional<OutgoingPacket> Server::next_packet() noexcept {
+    Work& w = *work_;
+    if (w.outgoing_next == w.outgoing_count) {
+        return std::nullopt;
+    }
+    const Work::Outgoing& packet = w.outgoing[w.outgoing_next++];
+    return OutgoingPacket{packet.peer, std::span(packet.bytes).first(packet.size)};
+}
+
+std::optional<ServerEvent> Server::next_event() noexcept {
+    Work& w = *work_;
+    if (w.events_next == w.events.size()) {
+        return std::nullopt;
+    }
+    return w.events[w.events_next++];
+}
+
+Tick Server::now() const {
+    return work_->now;
+}
+
+std::optional<RunnerKey> Server::spawn(std::size_t chart, const Placement& placement,
+                                       std::optional<SeatId> owner) {
+    Work& w = *work_;
+    static_cast<void>(w.charts.at(chart));
+    Seat* seat = owner ? &w.seat(*owner) : nullptr;
+    if (seat != nullptr && seat->own && w.crowd.exists(*seat->own)) {
+        return std::nullopt;
+    }
+    const auto key = w.crowd.spawn(chart, placement, owner, w.now);
+    if (seat != nullptr && key) {
+        seat->own = seat->reading.runner = key;
+        seat->wants_exact = true;
+        seat->agreed.reset();
+    }
+    return key;
+}
+
+bool Server::despawn(RunnerKey runner) {
+    Work& w = *work_;
+    if (!w.crowd.exists(runner)) {
+        return false;
+    }
+    if (const auto owner = w.crowd.at(runner).owner) {
+        w.seats[owner->index].own.reset();
+        w.seats[owner->index].reading.runner.reset();
+    }
+    w.crowd.despawn(runner.place);
+    return true;
+}
+
+bool Server::exists(RunnerKey runner) const {
+    return work_->crowd.exists(runner);
+}
+
+std::vector<RunnerKey> Server::runners() const {
+    std::vector<RunnerKey> keys;
+    for (std::size_t i = 0; i < work_->crowd.actors().size(); ++i) {
+        if (work_->crowd.actors()[i].used) {
+            keys.push_back(work_->crowd.key(i));
+        }
+    }
+    return keys;
+}
+
+Runner& Server::runner(RunnerKey runner) {
+    return work_->crowd.at(runner).runner;
+}
+const Runner& Server::runner(RunnerKey runner) const {
+    return work_->crowd.at(runner).runner;
+}
+const Chart& Server::chart(RunnerKey runner) const {
+    return work_->charts[work_->crowd.at(runner).chart];
+}
+const Report& Server::report(RunnerKey runner) const {
+    return work_->crowd.at(runner).report;
+}
+
+void Server::teleport(RunnerKey runner, const Placement& placement) {
+    Actor& actor = work_->crowd.at(runner);
+    place(work_->charts[actor.chart], actor.runner, placement);
+    ++actor.teleports;
+}
+
+void Server::direct(RunnerKey runner, const Intent& intent) {
+    Actor& actor = work_->crowd.at(runner);
+    Intent lasting = intent;
+    lasting.changes = {};
+    actor.directed = state_intent(lasting, work_->tick_seconds(),
+                                  actions_below(work_->charts[actor.chart].action_count()));
+}
+
+std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) const {
+    Work& w = *work_;
+    const Seat& there = w.seat(seat);
+    const Actor& actor = w.crowd.at(runner);
+    const ReceivedIntent& intent = there.received(tick.value);
+    if (!intent.here || intent.tick != tick.value) {
+        return std::nullopt;
+    }
+    if (w.now - tick > static_cast<std::int32_t>(w.config.history.value * w.config.tick_rate)) {
+        return std::nullopt;
+    }
+    // What it cannot have been sent yet it cannot have seen; what is long past nobody would shoot at.
+    const double history = w.config.history.value * w.config.tick_rate;
+    const double latest = w.now.value;
+    const double time = std::clamp(intent.shown, std::max(0.0, latest - history), latest);
+    return w.crowd.seen(actor, time);
+}
+
+SeatReading Server::read_seat(SeatId seat) const {
+    if (seat.index >= work_->seats.size() || !work_->seats[seat.index].used) {
+        return {};
+    }
+    const Seat& there = work_->seats[seat.index];
+    SeatReading reading = there.reading;
+    reading.connected = there.connected;
+    reading.identity = there.identity;
+    reading.peer = there.peer;
+    reading.runner = there.own;
+    return reading;
+}
+
+const Statistics& Server::statistics() const {
+    return work_->statistics;
+}
+
+void Server::remove(SeatId seat) {
+    work_->disconnect(work_->seat(seat), Farewell::removed, true);
+}
+void Server::forget(SeatId seat) {
+    work_->forget(work_->seat(seat));
+}
+
+}  // namespace cursimeter::link

@@ -1,0 +1,262 @@
+#include "link/server/snapshot_writer.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "link/wire/exact_runner.hpp"
+
+namespace cursimeter::link {
+namespace {
+
+/// What entries cost at a guess, bytes: only decides how many are tried.
+constexpr std::size_t quiet_entry = 1, changed_entry = 9, whole_entry = 40, event_cost = 4;
+/// m; at this distance a runner is half as urgent as close by.
+constexpr double near_by = 20.0;
+/// A runner leaves a little further out than it comes in, so that none flickers at the border.
+constexpr double leaving_margin = 1.1;
+
+/// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
+constexpr std::uint32_t oldest_whole = 8;
+
+/// Whether a replica that a client has can still be a baseline.
+bool is_base(const View& view, SnapshotNumber number) {
+    return view.known && number - view.acked < wire::replicas_kept - 2;
+}
+
+/// How many snapshots an acknowledgement takes, about.
+std::uint32_t round_trip(const Seat& seat, SnapshotNumber number) {
+    return seat.acked ? number - *seat.acked + 2 : 4;
+}
+
+/// The first event to tell now: each is told in two entries in a row, so that single losses delay nothing, and then
+/// again when acknowledgements are overdue.
+std::uint32_t first_to_tell(const Actor& actor, View& view, const Seat& seat, SnapshotNumber number) {
+    if (actor.next_event - view.event_acked > events_kept) {
+        // The server no longer keeps them. The client counts what it never hears of.
+        view.event_acked = actor.next_event - events_kept;
+        view.events_came.reset();
+    }
+    const auto later = [](std::uint32_t a, std::uint32_t b) {
+        return static_cast<std::int32_t>(a - b) > 0 ? a : b;
+    };
+    if (view.event_acked == actor.next_event || number - view.all_events_at >= round_trip(seat, number)) {
+        view.all_events_at = number;
+        return view.event_acked;
+    }
+    return later(view.event_acked, view.events_told[1]);
+}
+
+}  // namespace
+
+SnapshotWriter::SnapshotWriter(const ServerConfig& config)
+    : interest_(config.interest), budget_(config.budget), every_(config.snapshot_every) {
+    candidates_.reserve(config.runners);
+}
+
+void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SnapshotNumber number) const {
+    const std::vector<Actor>& actors = crowd.actors();
+    const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
+    for (std::size_t i = 0; i < actors.size(); ++i) {
+        const Actor& actor = actors[i];
+        View& view = seat.views[i];
+        bool wanted = actor.used && &actor != own;
+        if (wanted && own != nullptr) {
+            const glm::dvec3 apart = actor.runner.position() - own->runner.position();
+            const double reach = view.told ? interest_ * leaving_margin : interest_;
+            wanted = apart.x * apart.x + apart.y * apart.y + apart.z * apart.z <= reach * reach;
+        }
+        if (view.told && (!wanted || view.life != actor.life)) {
+            view.told = false;
+            view.leaving = true;
+            view.since = number;
+        }
+        if (wanted && !view.told) {
+            view = {};
+            view.told = true;
+            view.life = actor.life;
+            view.since = number;
+            // Events from before it came into view are no news.
+            view.first_event = view.event_acked = actor.next_event;
+            view.events_told.fill(actor.next_event);
+            view.all_events_at = number;
+        }
+    }
+}
+
+void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes) {
+    const std::vector<Actor>& actors = crowd.actors();
+    const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
+    candidates_.clear();
+    std::size_t whole_cost = 0;
+    const auto cost = [&](std::uint16_t place) {
+        const View& view = seat.views[place];
+        if (view.leaving) {
+            return std::size_t{2};
+        }
+        const Actor& actor = actors[place];
+        const std::size_t events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
+        return (!is_base(view, number)         ? whole_entry
+                : actor.refreshed > view.acked ? changed_entry
+                                               : quiet_entry) +
+               events * event_cost;
+    };
+    for (std::size_t i = 0; i < actors.size(); ++i) {
+        View& view = seat.views[i];
+        if (!view.told && !view.leaving) {
+            continue;
+        }
+        const auto place = static_cast<std::uint16_t>(i);
+        float urgency = 1.0F;
+        if (own != nullptr && view.told) {
+            const glm::dvec3 apart = actors[i].runner.position() - own->runner.position();
+            const double distance = std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z);
+            urgency = static_cast<float>(near_by / (near_by + distance));
+        }
+        if (view.told && actors[i].refreshed > view.acked) {
+            urgency *= 2.0F;
+        }
+        view.priority += urgency;  // grows for as long as it is left out, so everyone's turn comes
+        candidates_.push_back({view.priority, place});
+        whole_cost += cost(place);
+    }
+    if (whole_cost > bytes) {
+        std::sort(candidates_.begin(), candidates_.end(), [](const Candidate& a, const Candidate& b) {
+            return a.priority != b.priority ? a.priority > b.priority : a.place < b.place;
+        });
+        std::size_t kept = 0, spent = 0;
+        while (kept < candidates_.size() && spent + cost(candidates_[kept].place) <= bytes) {
+            spent += cost(candidates_[kept].place);
+            ++kept;
+        }
+        candidates_.resize(kept);
+        std::sort(candidates_.begin(), candidates_.end(),
+                  [](const Candidate& a, const Candidate& b) { return a.place < b.place; });
+    }
+}
+
+void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
+                               wire::SnapshotHead& head) const {
+    const bool owned = seat.own && crowd.exists(*seat.own);
+    head.any_intent = seat.newest.has_value();
+    head.newest = static_cast<std::uint16_t>(seat.newest.value_or(0));
+    head.spare = std::clamp(seat.worst_spare, -1000, 1000);
+    seat.spare_known = false;
+    head.owned = owned;
+    if (owned) {
+        head.place = seat.own->place;
+        head.life = seat.own->life;
+        head.chart = crowd.actors()[head.place].chart;
+        head.exact = seat.wants_exact || !seat.agreed;
+        head.agreed = seat.agreed ? tick.value - *seat.agreed + 1 : 0;
+    }
+    wire::HeadModels models;
+    wire::code(writer, models, head);
+    if (head.exact) {
+        wire::write_runner(writer, crowd.actors()[head.place].runner);
+        seat.reading.exact_states += 1;
+    }
+}
+
+void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, Crowd& crowd, Seat& seat,
+                                 SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
+                                 SnapshotNumber number) const {
+    const Actor& actor = crowd.actors()[place];
+    View& view = seat.views[place];
+    view.priority = 0.0F;
+    wire::Entry entry;
+    entry.place = place;
+    const SnapshotNumber usual = seat.acked.value_or(number);
+    if (view.leaving) {
+        entry.kind = wire::EntryKind::gone;
+        wire::code(writer, models, entry, from);
+        sent.entries.push_back({place, true, 0, 0});
+        return;
+    }
+    if (!is_base(view, number)) {
+        entry.kind = wire::EntryKind::whole;
+        entry.life = actor.life;
+        entry.chart = actor.chart;
+        entry.next_event = static_cast<std::uint16_t>(view.first_event);
+    } else if (view.acked != usual) {
+        entry.kind = wire::EntryKind::by_other_base;
+        entry.base = number - view.acked;
+    }
+    wire::code(writer, models, entry, from);
+    const bool whole = entry.kind == wire::EntryKind::whole;
+    bool anew = whole || view.acked < actor.refreshed;
+    writer.bit(models.told, anew);
+    if (anew) {
+        std::uint32_t age = number - actor.refreshed;
+        wire::count(writer, models.age, age);
+        Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
+        const Replica base = whole ? Replica{} : actor.told[view.acked % wire::replicas_kept];
+        wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
+                           [&](const Replica* wishes) {
+                               return whole ? wire::from_nothing(wishes) : crowd.expected(place, view.acked);
+                           });
+    }
+    std::uint32_t first = first_to_tell(actor, view, seat, number);
+    const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
+    bool eventful = telling > 0;
+    writer.bit(models.eventful, eventful);
+    if (eventful) {
+        bool all = first == view.event_acked;
+        writer.bit(models.all_events, all);
+        writer.bits(first, 10);
+        for (std::uint32_t i = 0; i < telling; ++i) {
+            wire::ToldEvent told = actor.events[(first + i) % events_kept];
+            wire::code(writer, models, told, number * every_ * fine_steps);
+            bool more = i + 1 < telling;
+            writer.bit(models.several, more);
+        }
+    }
+    view.events_told = {first + telling, view.events_told[0]};
+    sent.entries.push_back({place, false, first, first + telling});
+}
+
+std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
+                                  std::span<std::byte> packet) {
+    update_views(crowd, seat, number);
+    wire::Writer writer(packet.subspan(wire::envelope_bytes));
+    wire::SnapshotHead head;
+    head.snapshot = static_cast<std::uint16_t>(number);
+    const bool based = seat.acked && number - *seat.acked < wire::replicas_kept - 2;
+    head.base = based ? number - *seat.acked : 0;
+    write_own(writer, crowd, seat, tick, head);
+
+    SentSnapshot& sent = seat.sent[number % seat.sent.size()];
+    sent.number = number;
+    sent.sent = true;
+    sent.acked = false;
+    sent.entries.clear();
+    const std::size_t limit = std::min(budget_, packet.size()) - wire::envelope_bytes;
+    const std::size_t before = writer.size();
+    choose(crowd, seat, number, limit > before ? limit - before : 0);
+    wire::EntryModels models;
+    std::uint16_t from = 0;
+    for (const Candidate& candidate : candidates_) {
+        Actor& actor = crowd.actors()[candidate.place];
+        const View& view = seat.views[candidate.place];
+        if (!view.leaving && !is_base(view, number) && number - actor.refreshed > oldest_whole) {
+            actor.wanted_whole = true;  // the next snapshot has a fresh one
+            continue;
+        }
+        if (writer.size() + wire::most_entry_bytes > limit) {
+            break;
+        }
+        bool more = true;
+        writer.bit(models.more, more);
+        write_entry(writer, models, crowd, seat, sent, candidate.place, from, number);
+        from = static_cast<std::uint16_t>(candidate.place + 1);
+    }
+    bool more = false;
+    writer.bit(models.more, more);
+    const std::size_t size = wire::envelope_bytes + writer.finish();
+    seat.reading.remotes_told += sent.entries.size();
+    seat.reading.remote_bits +=
+        (size - wire::envelope_bytes > before ? size - wire::envelope_bytes - before : 0) * 8;
+    wire::seal(packet.first(size), wire::Kind::snapshot, seat.key);
+    return size;
+}
+
+}  // namespace cursimeter::link

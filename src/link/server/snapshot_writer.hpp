@@ -1,0 +1,36 @@
+#pragma once
+
+#include "link/server/crowd.hpp"
+#include "link/server/seat.hpp"
+
+namespace cursimeter::link {
+
+/// Puts snapshots together: the client's own runner, then as many others as fit, the most urgent first.
+class SnapshotWriter {
+  public:
+    explicit SnapshotWriter(const ServerConfig& config);
+    /// Writes the sealed packet of a snapshot for a client and notes what it was told. Returns its length.
+    std::size_t write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
+                      std::span<std::byte> packet);
+
+  private:
+    struct Candidate {
+        float priority;
+        std::uint16_t place;
+    };
+    void update_views(const Crowd& crowd, Seat& seat, SnapshotNumber number) const;
+    /// Chooses the runners of a snapshot, by place.
+    void choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes);
+    void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
+                   wire::SnapshotHead& head) const;
+    void write_entry(wire::Writer& writer, wire::EntryModels& models, Crowd& crowd, Seat& seat,
+                     SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
+                     SnapshotNumber number) const;
+
+    double interest_;
+    std::size_t budget_;
+    std::uint32_t every_;
+    std::vector<Candidate> candidates_;
+};
+
+}  // namespace cursimeter::link

@@ -1,0 +1,172 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <cursimeter/link/protocol.hpp>
+
+#include "link/wire/packet.hpp"
+#include "link/wire/stated_intent.hpp"
+
+/// The bodies of all packets but snapshots, each described once for both directions.
+namespace cursimeter::link::wire {
+
+inline constexpr std::size_t most_charts = 16;
+
+template <class Coder>
+void code_word(Coder& coder, std::uint64_t& value) {
+    auto upper = static_cast<std::uint32_t>(value >> 32U);
+    auto lower = static_cast<std::uint32_t>(value);
+    coder.bits(upper, 32);
+    coder.bits(lower, 32);
+    value = std::uint64_t{upper} << 32U | lower;
+}
+
+struct Hello {
+    std::uint16_t version = protocol_version;
+    std::uint64_t identity = 0, attempt = 0, cookie = 0;
+    std::uint32_t rate = 0;  ///< ticks per 1,000 s
+    std::uint32_t chart_count = 0;
+    std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
+};
+template <class Coder>
+void code(Coder& coder, Hello& hello) {
+    coder.bits(hello.version, 16);
+    code_word(coder, hello.identity);
+    code_word(coder, hello.attempt);
+    code_word(coder, hello.cookie);
+    coder.bits(hello.rate, 32);
+    coder.bits(hello.chart_count, 5);
+    for (std::uint32_t& digest : hello.charts) {
+        coder.bits(digest, 32);
+    }
+}
+
+struct Challenge {
+    std::uint64_t attempt = 0, cookie = 0;
+};
+template <class Coder>
+void code(Coder& coder, Challenge& challenge) {
+    code_word(coder, challenge.attempt);
+    code_word(coder, challenge.cookie);
+}
+
+struct Welcome {
+    std::uint64_t attempt = 0, key = 0;
+    std::uint16_t seat = 0;
+    std::uint32_t tick = 0;
+    std::uint32_t snapshot_every = 1;
+    std::uint32_t runners = 0;  ///< that the server has places for
+};
+template <class Coder>
+void code(Coder& coder, Welcome& welcome) {
+    code_word(coder, welcome.attempt);
+    code_word(coder, welcome.key);
+    coder.bits(welcome.seat, 16);
+    coder.bits(welcome.tick, 32);
+    coder.bits(welcome.snapshot_every, 8);
+    coder.bits(welcome.runners, 16);
+}
+
+struct Refused {
+    std::uint64_t attempt = 0;
+    Farewell why = Farewell::full;
+    std::uint32_t detail = 0;
+};
+template <class Coder>
+void code(Coder& coder, Refused& refused) {
+    code_word(coder, refused.attempt);
+    auto why = static_cast<std::uint32_t>(refused.why);
+    coder.bits(why, 4);
+    refused.why = static_cast<Farewell>(why);
+    coder.bits(refused.detail, 32);
+}
+
+struct Goodbye {
+    Farewell why = Farewell::left;
+};
+template <class Coder>
+void code(Coder& coder, Goodbye& goodbye) {
+    auto why = static_cast<std::uint32_t>(goodbye.why);
+    coder.bits(why, 4);
+    goodbye.why = static_cast<Farewell>(why);
+}
+
+/// Intents in one packet at most: what has not been acknowledged, newest last.
+inline constexpr std::uint32_t most_intents = 48;
+/// Of the digest of a runner: two that differ look alike once in 16 million times, and not again a tick later.
+inline constexpr unsigned digest_bits = 24;
+[[nodiscard]] constexpr std::uint32_t told_digest(std::uint64_t digest) {
+    return static_cast<std::uint32_t>(digest & ((1U << digest_bits) - 1U));
+}
+/// Snapshots before the newest that are acknowledged bit by bit.
+inline constexpr unsigned acked_before = 16;
+
+/// What goes before the intents of a packet.
+struct IntentsHead {
+    std::uint16_t newest = 0;  ///< low bits of the newest intent's tick
+    std::uint32_t count = 1;   ///< 1 to most_intents
+    /// The first intent is told by the one before it, which the server has said that it has.
+    bool based = false;
+    bool any_snapshot = false;
+    std::uint16_t snapshot = 0;  ///< low bits of the newest that came
+    std::array<bool, acked_before>
+        before{};  ///< whether those before it came: the first is the one just before
+    bool predicted = false;
+    std::uint32_t digest = 0;  ///< of the own runner after the newest tick, lowest bits
+    std::uint32_t behind = 0;  ///< how far behind the newest tick the others are shown, in 1/16 ticks
+};
+template <class Coder>
+void code(Coder& coder, IntentsHead& head) {
+    coder.bits(head.newest, 16);
+    std::uint32_t count_less = head.count - 1;
+    coder.bits(count_less, 6);
+    head.count = count_less + 1;
+    Model based{0x1000}, seen{0x1000}, predicted{0x1000}, came{0x1800};
+    coder.bit(based, head.based);
+    coder.bit(seen, head.any_snapshot);
+    if (head.any_snapshot) {
+        coder.bits(head.snapshot, 16);
+        for (bool& before : head.before) {
+            coder.bit(came, before);
+        }
+    }
+    coder.bit(predicted, head.predicted);
+    if (head.predicted) {
+        coder.bits(head.digest, digest_bits);
+    }
+    coder.bits(head.behind, 13);
+}
+
+/// Whether there can have been such a packet.
+[[nodiscard]] inline bool makes_sense(const IntentsHead& head) {
+    return head.count <= most_intents;
+}
+
+/// Seals a message of one of the kinds above; returns its whole length.
+template <class Message>
+std::size_t write_message(std::span<std::byte> packet, Kind kind, Message message, std::uint64_t key) {
+    Writer writer(packet.subspan(envelope_bytes));
+    code(writer, message);
+    std::size_t size = envelope_bytes + writer.finish();
+    if (kind == Kind::hello) {
+        for (; size < hello_bytes; ++size) {
+            packet[size] = std::byte{0};
+        }
+    }
+    seal(packet.first(size), kind, key);
+    return size;
+}
+template <class Message>
+[[nodiscard]] Message read_message(std::span<const std::byte> packet) {
+    Message message;
+    Reader reader(packet.subspan(envelope_bytes));
+    code(reader, message);
+    return message;
+}
+
+/// A tick rate as both ends compare it: ticks per 1,000 s.
+[[nodiscard]] inline std::uint32_t rate_of(double tick_rate) {
+    return static_cast<std::uint32_t>(tick_rate * 1000.0 + 0.5);
+}
+
+}  // namespace cursimeter::link::wire

@@ -1,0 +1,213 @@
+#pragma once
+
+#include "link/replica/replica.hpp"
+#include "link/wire/coder.hpp"
+#include "link/wire/mask_coding.hpp"
+
+namespace cursimeter::link::wire {
+
+/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
+struct ReplicaModels {
+    Model moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
+    Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
+        faced{0xf800};
+    MaskModels keys, cooldowns, metered, latches, blocked;
+    NumberModel since;
+    std::array<NumberModel, 3> position{}, velocity{}, drift{};
+    NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
+    std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
+    Model grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
+};
+
+/// What the runner wants, by what it wanted before, and since when.
+template <class Coder>
+void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now) {
+    // In whole ticks and the part of one, counted back.
+    std::uint32_t ago = now - r.changed;
+    std::uint32_t ticks = ago / fine_steps, rest = ago % fine_steps;
+    count(coder, models.since, ticks);
+    coder.bits(rest, 4);
+    r.changed = now - (ticks * fine_steps + rest);
+
+    const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
+        std::int32_t wide = value;
+        against(coder, model, wide, std::int32_t{before});
+        value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
+    };
+    const auto part = [&](Model& model, bool differs, auto&& code) {
+        coder.bit(model, differs);
+        if (differs) {
+            code();
+        }
+    };
+    part(models.turned, r.yaw != base.yaw || r.pitch != base.pitch, [&] {
+        // The short way round.
+        std::int32_t turned =
+            ((r.yaw - base.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1)) - replica_yaw_steps / 2;
+        number(coder, models.yaw, turned);
+        r.yaw = static_cast<std::uint16_t>((base.yaw + turned) & (replica_yaw_steps - 1));
+        part(models.pitched, r.pitch != base.pitch, [&] { narrow(models.pitch, r.pitch, base.pitch); });
+    });
+    part(models.stirred, r.forward != base.forward || r.side != base.side, [&] {
+        narrow(models.move, r.forward, base.forward);
+        narrow(models.move, r.side, base.side);
+    });
+    part(models.keyed, r.on != base.on,
+         [&] { code_mask(coder, models.keys, r.on, base.on, limits::actions); });
+    bool faces = r.faces_movement != base.faces_movement;
+    coder.bit(models.faced, faces);
+    r.faces_movement = base.faces_movement != faces;
+}
+
+/// A replica by the one that its reader has, `base`, of an earlier snapshot. What the runner wants goes first; then
+/// `expect(wishes)` says what the chart makes of the base until now: with these wishes, or with its own if there are
+/// none. The replica is rounded; `now` is its FineTime. What comes in is bounded by `charted`, not here.
+template <class Coder, class Expect>
+void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now,
+                  Expect&& expect) {
+    // Each part is preceded by a flag: whether anything in it differs.
+    const auto part = [&](Model& model, bool differs, auto&& code) {
+        coder.bit(model, differs);
+        if (differs) {
+            code();
+        }
+    };
+    const auto toggled = [&](Model& model, bool& value, bool before) {
+        bool changed = value != before;
+        coder.bit(model, changed);
+        value = before != changed;
+    };
+    // Both are multiples of told_step.
+    const auto told = [&](NumberModel& model, std::int32_t& value, std::int32_t before) {
+        std::int32_t steps = value / told_step;
+        against(coder, model, steps, before / told_step);
+        value = static_cast<std::int32_t>(static_cast<std::uint32_t>(steps) * std::uint32_t{told_step});
+    };
+    const auto narrow = [&](NumberModel& model, auto& value, auto before) {
+        // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
+        std::int32_t wide = value;
+        against(coder, model, wide, std::int32_t{before});
+        value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
+    };
+
+    if constexpr (Coder::reads) {
+        take_wishes(base, r);
+    }
+    bool wished = !same_wishes(r, base);
+    coder.bit(models.wished, wished);
+    if (wished) {
+        code_wishes(coder, models, r, base, now);
+    }
+    const Replica expected = rounded(expect(wished ? &r : nullptr));
+    if constexpr (Coder::reads) {
+        r = expected;
+    }
+    part(models.moved,
+         r.position != expected.position || r.velocity != expected.velocity || r.drift != expected.drift ||
+             r.floor != expected.floor || r.grounded != expected.grounded,
+         [&] {
+             toggled(models.grounded, r.grounded, expected.grounded);
+             for (std::size_t i = 0; i < 3; ++i) {
+                 told(models.position[i], r.position[i], expected.position[i]);
+                 told(models.velocity[i], r.velocity[i], expected.velocity[i]);
+             }
+             part(models.has_drift, r.drift != expected.drift, [&] {
+                 for (std::size_t i = 0; i < 3; ++i) {
+                     told(models.drift[i], r.drift[i], expected.drift[i]);
+                 }
+             });
+             // Where it stands is where it would land; otherwise the floor is as expected or unknown.
+             bool usual = r.floor == (r.grounded ? r.position[2] : expected.floor);
+             coder.bit(models.has_floor, usual);
+             if (usual) {
+                 r.floor = r.grounded ? r.position[2] : expected.floor;
+             } else {
+                 bool known = r.floor != no_floor;
+                 coder.bit(models.has_floor, known);
+                 if (known) {
+                     told(models.floor, r.floor, r.position[2]);
+                 } else {
+                     r.floor = no_floor;
+                 }
+             }
+         });
+    part(models.posture, r.state != expected.state || r.age != expected.age || r.used != expected.used, [&] {
+        coder.bits(r.state, 6);
+        narrow(models.age, r.age, expected.age);
+        std::uint32_t differing = 0;
+        for (std::size_t i = 0; i < limits::cooldowns; ++i) {
+            differing |= ((r.used ^ expected.used) >> 4 * i & 15U) != 0 ? 1U << i : 0U;
+        }
+        code_mask(coder, models.cooldowns, differing, std::uint32_t{0}, limits::cooldowns);
+        std::uint64_t used = expected.used;
+        for (std::size_t i = 0; i < limits::cooldowns; ++i) {
+            if ((differing >> i & 1U) != 0) {
+                std::uint64_t charges = r.used >> 4 * i & 15U;
+                coder.bits(charges, 4);
+                used = (used & ~(std::uint64_t{15} << 4 * i)) | charges << 4 * i;
+            }
+        }
+        r.used = used;
+    });
+    part(models.around,
+         r.pace != expected.pace || r.barrier != expected.barrier || r.zones != expected.zones ||
+             r.headroom != expected.headroom || r.cut != expected.cut || r.locked != expected.locked ||
+             r.teleports != expected.teleports,
+         [&] {
+             narrow(models.pace, r.pace, expected.pace);
+             part(models.flags[1], r.barrier != expected.barrier, [&] { coder.bits(r.barrier, 8); });
+             part(models.flags[2], r.zones != expected.zones, [&] { coder.bits(r.zones, 8); });
+             toggled(models.flags[3], r.headroom, expected.headroom);
+             toggled(models.flags[3], r.cut, expected.cut);
+             toggled(models.flags[3], r.locked, expected.locked);
+             part(models.flags[4], r.teleports != expected.teleports, [&] { coder.bits(r.teleports, 2); });
+         });
+    part(models.meters, r.level != expected.level || r.rate != expected.rate || r.spent != expected.spent,
+         [&] {
+             std::uint32_t differing = 0;
+             for (std::size_t i = 0; i < limits::meters; ++i) {
+                 const bool differs = r.level[i] != expected.level[i] || r.rate[i] != expected.rate[i];
+                 differing |= differs ? 1U << i : 0U;
+             }
+             code_mask(coder, models.metered, differing, std::uint32_t{0}, limits::meters);
+             for (std::size_t i = 0; i < limits::meters; ++i) {
+                 if ((differing >> i & 1U) != 0) {
+                     told(models.meter, r.level[i], expected.level[i]);
+                     narrow(models.rate, r.rate[i], expected.rate[i]);
+                 }
+             }
+             code_mask(coder, models.latches, r.spent, expected.spent, limits::meters);
+         });
+    part(models.effects, r.blocks != expected.blocks || r.modifiers != expected.modifiers, [&] {
+        code_mask(coder, models.blocked, r.blocks, expected.blocks, limits::blocks);
+        bool more = true;  // those at work come first
+        for (ReplicaModifier& modifier : r.modifiers) {
+            if (more) {
+                more = modifier.strength != 0;
+                coder.bit(models.flags[2], more);
+            }
+            if (more) {
+                coder.bits(modifier.modifier, 5);
+                coder.bits(modifier.strength, 8);
+                coder.bits(modifier.stacks, 4);
+            } else {
+                modifier = {};
+            }
+        }
+    });
+}
+
+/// What is expected of a runner of which nothing is known but, perhaps, what it wants.
+[[nodiscard]] inline Replica from_nothing(const Replica* wishes) {
+    Replica replica;
+    if (wishes != nullptr) {
+        take_wishes(*wishes, replica);
+    }
+    return replica;
+}
+
+/// Whether the numbers are such as the chart has; what comes from outside is asked before it is used.
+[[nodiscard]] bool charted(const Chart& chart, const Replica& replica);
+
+}  // namespace cursimeter::link::wire

@@ -1,0 +1,146 @@
+#pragma once
+
+#include <cmath>
+#include <cursimeter/link/protocol.hpp>
+
+#include "link/wire/replica_coding.hpp"
+
+/// The parts of a snapshot. docs/netcode.md shows them in a row.
+namespace cursimeter::link::wire {
+
+/// Snapshots for which both ends keep replicas. A baseline is younger.
+inline constexpr std::uint32_t replicas_kept = 64;
+/// Events of one runner in one snapshot; more follow in the next.
+inline constexpr std::uint32_t most_events_told = 24;
+/// Bytes that the entry of one runner takes at most, with some to spare.
+inline constexpr std::size_t most_entry_bytes = 380;
+
+struct SnapshotHead {
+    std::uint16_t snapshot =
+        0;  ///< low bits of its number: the tick divided by the ticks from one to the next
+    bool any_intent = false;
+    std::uint16_t newest = 0;  ///< low bits of the newest intent's tick that came
+    std::int32_t spare = 0;    ///< ticks of intents in hand at the worst moment since the last snapshot
+    bool owned = false;        ///< it has a runner
+    std::uint16_t place = 0, life = 0;
+    bool exact = false;  ///< the runner's whole state follows, of the snapshot's tick
+    std::uint32_t chart = 0;
+    std::uint32_t agreed =
+        0;  ///< otherwise: how many ticks ago prediction and truth were found equal; 0: never
+    std::uint32_t base = 0;  ///< how many snapshots ago the usual baseline was; 0: none
+};
+struct HeadModels {
+    Model any{0x1000}, owned{0x1000}, exact{0xe000};
+    NumberModel spare, agreed, base;
+};
+template <class Coder>
+void code(Coder& coder, HeadModels& models, SnapshotHead& head) {
+    coder.bits(head.snapshot, 16);
+    coder.bit(models.any, head.any_intent);
+    if (head.any_intent) {
+        coder.bits(head.newest, 16);
+        number(coder, models.spare, head.spare);
+    }
+    coder.bit(models.owned, head.owned);
+    if (head.owned) {
+        coder.bits(head.place, 10);
+        coder.bits(head.life, 16);
+        coder.bit(models.exact, head.exact);
+        if (head.exact) {
+            coder.bits(head.chart, 4);
+        } else {
+            count(coder, models.agreed, head.agreed);
+        }
+    }
+    count(coder, models.base, head.base);
+}
+
+/// What an entry says of a runner.
+enum class EntryKind : std::uint8_t { by_usual_base, by_other_base, whole, gone };
+
+struct Entry {
+    std::uint16_t place = 0;
+    EntryKind kind = EntryKind::by_usual_base;
+    std::uint32_t base = 0;        ///< of by_other_base: how many snapshots ago
+    std::uint16_t life = 0;        ///< of whole
+    std::uint32_t chart = 0;       ///< of whole
+    std::uint16_t next_event = 0;  ///< of whole: low bits of the number of the first event it will be told
+};
+struct EntryModels {
+    Model more{0x0800}, usual{0x0800}, whole, gone{0xa000}, eventful{0xe000}, several{0xb000},
+        all_events{0x4000}, entered{0x4000}, rising;
+    NumberModel skipped{0xe000}, base, ago, value, kind;
+    Model told{0x7000};
+    NumberModel age;
+    ReplicaModels replica;
+};
+/// `from` is the first place that the entry can be about.
+template <class Coder>
+void code(Coder& coder, EntryModels& models, Entry& entry, std::uint16_t from) {
+    std::uint32_t skipped = static_cast<std::uint32_t>(entry.place) - from;
+    count(coder, models.skipped, skipped);
+    entry.place = static_cast<std::uint16_t>(from + (skipped & 0x3ffU));
+    bool other = entry.kind != EntryKind::by_usual_base;
+    coder.bit(models.usual, other);
+    if (!other) {
+        entry.kind = EntryKind::by_usual_base;
+        return;
+    }
+    bool without_base = entry.kind != EntryKind::by_other_base;
+    coder.bit(models.whole, without_base);
+    if (!without_base) {
+        entry.kind = EntryKind::by_other_base;
+        count(coder, models.base, entry.base);
+        return;
+    }
+    bool gone = entry.kind == EntryKind::gone;
+    coder.bit(models.gone, gone);
+    entry.kind = gone ? EntryKind::gone : EntryKind::whole;
+    if (!gone) {
+        coder.bits(entry.life, 16);
+        coder.bits(entry.chart, 4);
+        coder.bits(entry.next_event, 16);
+    }
+}
+
+/// An event on its way.
+struct ToldEvent {
+    FineTime time = 0;
+    EventKind kind = EventKind::entered;
+    std::uint8_t subject = 0, which = 0;
+    bool rising = false;
+    std::int32_t value = 0;  ///< in 1/10
+};
+/// Whether the kind's value is worth telling.
+[[nodiscard]] inline bool tells_value(EventKind kind) {
+    return kind != EventKind::left && kind != EventKind::entered;
+}
+
+/// `now` is the snapshot's time; events lie before it.
+template <class Coder>
+void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now) {
+    std::uint32_t ago = now - event.time;
+    std::uint32_t ticks_ago = ago / fine_steps, part = ago % fine_steps;
+    count(coder, models.ago, ticks_ago);
+    coder.bits(part, 4);
+    event.time = now - (ticks_ago * fine_steps + part);
+    bool other = event.kind != EventKind::entered;
+    coder.bit(models.entered, other);
+    if (other) {
+        auto kind = static_cast<std::uint32_t>(event.kind);
+        count(coder, models.kind, kind);
+        event.kind = static_cast<EventKind>(kind <= 63 ? kind : 63);
+    } else {
+        event.kind = EventKind::entered;
+    }
+    coder.bits(event.subject, 6);
+    if (event.kind == EventKind::crossed) {
+        coder.bits(event.which, 4);
+        coder.bit(models.rising, event.rising);
+    }
+    if (tells_value(event.kind)) {
+        number(coder, models.value, event.value);
+    }
+}
+
+}  // namespace cursimeter::link::wire

@@ -1,0 +1,176 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <cursimeter/intent.hpp>
+#include <optional>
+#include <type_traits>
+
+#include "link/wire/coder.hpp"
+#include "link/wire/mask_coding.hpp"
+
+/// Intents in whole numbers. A client plays what it will send, so that the server plays the same.
+namespace cursimeter::link {
+
+inline constexpr double stated_move_steps = 127.0;
+inline constexpr double stated_yaw_steps = 65536.0;    ///< per turn
+inline constexpr double stated_pitch_steps = 32767.0;  ///< from level to straight up
+inline constexpr double stated_time_steps = 1024.0;    ///< per tick
+inline constexpr double stated_focus_length = 0.001;   ///< m
+inline constexpr double stated_focus_speed = 0.01;     ///< m/s
+/// Changes in one tick; later ones are left to the next tick's `held`, `move` and `look`.
+inline constexpr std::size_t most_stated_changes = 16;
+
+struct StatedChange {
+    std::uint16_t at = 0;  ///< in 1/1024 of the tick
+    ChangeKind kind = ChangeKind::press;
+    std::uint8_t action = 0;
+    std::int16_t x = 0, y = 0;  ///< of a move in 1/127; of a look, its turn (as 16 bits) and its pitch
+    friend bool operator==(const StatedChange&, const StatedChange&) = default;
+};
+
+struct StatedFocus {
+    std::array<std::int32_t, 3> position{};
+    std::array<std::int32_t, 3> velocity{};
+    std::int16_t eye_height = 0;  ///< stated_focus_speed is its unit too: cm
+    friend bool operator==(const StatedFocus&, const StatedFocus&) = default;
+};
+
+struct StatedIntent {
+    std::int16_t forward = 0, side = 0;
+    std::int16_t yaw = 0, pitch = 0;
+    std::uint32_t held = 0;
+    bool faces_movement = false;
+    bool focused = false;
+    std::uint8_t change_count = 0;
+    StatedFocus focus;
+    std::array<StatedChange, most_stated_changes> changes{};
+
+    /// How things are after the changes: what the next tick begins with if nothing else happens.
+    [[nodiscard]] StatedIntent afterwards() const;
+    friend bool operator==(const StatedIntent&, const StatedIntent&) = default;
+};
+
+/// The nearest that can be said. What is not a number counts as 0; `dt` is the tick's length, s.
+[[nodiscard]] StatedIntent state_intent(const Intent& intent, double dt, std::uint32_t actions);
+
+/// A stated intent as `advance` takes it. The same bits on every machine.
+class PlayedIntent {
+  public:
+    PlayedIntent(const StatedIntent& stated, double dt);
+    PlayedIntent(const PlayedIntent&) = delete;
+    PlayedIntent& operator=(const PlayedIntent&) = delete;
+    [[nodiscard]] const Intent& intent() const { return intent_; }
+
+  private:
+    std::array<Change, most_stated_changes> changes_{};
+    Focus focus_;
+    Intent intent_;
+};
+
+namespace wire {
+
+struct IntentModels {
+    Model changed{0xe000}, moved{0xa000}, turned{0x8000}, pitched{0x9000}, keyed{0xc000}, focused{0xf000},
+        faced{0xf000}, more{0xa000};
+    NumberModel yaw, pitch, move, time, focus;
+    MaskModels keys;
+};
+
+/// An intent by the one before it.
+template <class Coder>
+void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const StatedIntent& before) {
+    const StatedIntent expected = before.afterwards();
+    bool changed = !(intent == expected);
+    coder.bit(models.changed, changed);
+    if (!changed) {
+        intent = expected;
+        return;
+    }
+    const auto part = [&](Model& model, bool differs, auto&& code, auto&& keep) {
+        coder.bit(model, differs);
+        if (differs) {
+            code();
+        } else {
+            keep();
+        }
+    };
+    const auto narrow = [&](NumberModel& model, auto& value, auto from) {
+        std::int32_t difference = static_cast<std::int16_t>(value - from);
+        number(coder, model, difference);
+        value = static_cast<std::remove_reference_t<decltype(value)>>(from + difference);
+    };
+    part(
+        models.moved, intent.forward != expected.forward || intent.side != expected.side,
+        [&] {
+            narrow(models.move, intent.forward, expected.forward);
+            narrow(models.move, intent.side, expected.side);
+        },
+        [&] {
+            intent.forward = expected.forward;
+            intent.side = expected.side;
+        });
+    part(
+        models.turned, intent.yaw != expected.yaw, [&] { narrow(models.yaw, intent.yaw, expected.yaw); },
+        [&] { intent.yaw = expected.yaw; });
+    part(
+        models.pitched, intent.pitch != expected.pitch,
+        [&] { narrow(models.pitch, intent.pitch, expected.pitch); }, [&] { intent.pitch = expected.pitch; });
+    part(
+        models.keyed, intent.held != expected.held,
+        [&] { code_mask(coder, models.keys, intent.held, expected.held, limits::actions); },
+        [&] { intent.held = expected.held; });
+    coder.bit(models.faced, intent.faces_movement);
+    coder.bit(models.focused, intent.focused);
+    if (intent.focused) {
+        for (std::size_t i = 0; i < 3; ++i) {
+            against(coder, models.focus, intent.focus.position[i], expected.focus.position[i]);
+            against(coder, models.focus, intent.focus.velocity[i], expected.focus.velocity[i]);
+        }
+        narrow(models.focus, intent.focus.eye_height, expected.focus.eye_height);
+    } else {
+        intent.focus = expected.focus;
+    }
+    std::size_t count = 0;
+    for (std::uint16_t time = 0; count <= most_stated_changes; ++count) {
+        bool more = count < intent.change_count;
+        if constexpr (Coder::reads) {
+            more = count < most_stated_changes;
+        }
+        if (count < most_stated_changes) {
+            coder.bit(models.more, more);
+        }
+        if (!more || count == most_stated_changes) {
+            break;
+        }
+        StatedChange& change = intent.changes[count];
+        std::uint32_t later = static_cast<std::uint32_t>(change.at) - time;
+        coder.bits(later, 10);
+        change.at = static_cast<std::uint16_t>((time + later) & 1023U);
+        time = change.at;
+        auto kind = static_cast<std::uint32_t>(change.kind);
+        coder.bits(kind, 2);
+        change.kind = static_cast<ChangeKind>(kind);
+        if (change.kind == ChangeKind::press || change.kind == ChangeKind::release) {
+            coder.bits(change.action, 5);
+            if constexpr (Coder::reads) {
+                change.x = change.y = 0;
+            }
+        } else {
+            auto x = static_cast<std::uint16_t>(change.x), y = static_cast<std::uint16_t>(change.y);
+            coder.bits(x, 16);
+            coder.bits(y, 16);
+            change.x = static_cast<std::int16_t>(x);
+            change.y = static_cast<std::int16_t>(y);
+        }
+    }
+    if constexpr (Coder::reads) {
+        intent.change_count = static_cast<std::uint8_t>(count);
+        for (std::size_t i = count; i < intent.changes.size(); ++i) {
+            intent.changes[i] = {};
+        }
+    }
+}
+
+}  // namespace wire
+}  // namespace cursimeter::link

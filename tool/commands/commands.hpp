@@ -1,0 +1,109 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "scene/options.hpp"
+
+/// The subcommands. Each returns the exit code: 0 fine, 1 something wrong was found in what it was
+/// given to check. An unusable call or input throws ChartError, which main turns into 2.
+namespace cursimeter::tool {
+
+struct RunOptions {
+    SceneOptions scene;
+    std::string trace;    ///< CSV file; empty: none
+    std::string take;     ///< take file; empty: none
+    std::string picture;  ///< PNG or SVG file; empty: none
+    std::string map;      ///< PNG or SVG file; empty: none
+    bool json = false;
+};
+int run_command(const RunOptions& options);
+
+struct CheckOptions {
+    std::string chart;
+    std::string proof;  ///< drill file; empty: none
+    bool json = false;
+};
+int check_command(const CheckOptions& options);
+
+struct FiguresOptions {
+    std::string chart;
+    std::string course;
+    std::string compare;
+    bool csv = false, json = false;
+};
+int figures_command(const FiguresOptions& options);
+
+struct WhyOptions {
+    SceneOptions scene;
+    std::optional<double> at;  ///< s
+    std::string state;         ///< empty: all
+    bool json = false;
+};
+int why_command(const WhyOptions& options);
+
+struct DrawOptions {
+    std::string what;  ///< timeline, path or diagram
+    SceneOptions scene;
+    std::string out;
+};
+int draw_command(const DrawOptions& options);
+
+struct SweepOptions {
+    std::string chart;
+    std::vector<std::string> vary, figures;
+    std::string out;      ///< CSV file; empty: none
+    std::string picture;  ///< PNG or SVG file; empty: none
+    unsigned threads = 0;
+    bool json = false;
+};
+int sweep_command(const SweepOptions& options);
+
+struct FitOptions {
+    std::string chart;
+    std::vector<std::string> want, vary;
+    std::optional<double> keep_within;  ///< %
+    std::string out;
+    bool json = false;
+};
+int fit_command(const FitOptions& options);
+
+struct ReplayOptions {
+    std::string take;
+    std::string chart;  ///< empty: the take's own
+    bool json = false;
+};
+int replay_command(const ReplayOptions& options);
+
+struct ReportOptions {
+    SceneOptions scene;
+    std::string out;
+};
+int report_command(const ReportOptions& options);
+
+struct WatchOptions {
+    SceneOptions scene;
+    unsigned saves = 0;
+};
+int watch_command(const WatchOptions& options);
+
+int net_command(const NetOptions& options);
+
+struct ReferenceOptions {
+    std::string format;
+};
+/// Prints docs/chart-reference.md and its like.
+int reference_command(const ReferenceOptions& options);
+/// Prints the JSON Schema of chart, drill or course files.
+int schema_command(const ReferenceOptions& options);
+
+struct NewOptions {
+    std::string name;
+    std::string folder = ".";
+};
+int new_command(const NewOptions& options);
+
+}  // namespace cursimeter::tool

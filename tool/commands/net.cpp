@@ -1,0 +1,109 @@
+#include <fmt/format.h>
+
+#include <cmath>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/rehearsal/rehearsal.hpp>
+
+#include "commands/commands.hpp"
+#include "files/files.hpp"
+#include "json/net_json.hpp"
+#include "picture/net.hpp"
+#include "text/net_summary.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+void check(const NetOptions& options) {
+    std::vector<Diagnostic> findings;
+    const auto range = [&](const char* option, double value, double least, double most, const char* unit) {
+        if (!(value >= least && value <= most)) {
+            findings.push_back({option,
+                                fmt::format("{} is out of range", value),
+                                fmt::format("give {:g} to {:g}{}", least, most, unit),
+                                {},
+                                0,
+                                0});
+        }
+    };
+    range("--clients", static_cast<double>(options.clients), 1, 256, "");
+    range("--seconds", options.seconds, 1, 3600, " s");
+    range("--rate", options.rate, 10, 1000, " ticks a second");
+    range("--snapshots", options.snapshots, 10, options.rate, " a second");
+    range("--delay", options.delay, 0, 1000, " ms");
+    range("--jitter", options.jitter, 0, 1000, " ms");
+    range("--loss", options.loss, 0, 95, " %");
+    range("--burst", options.burst, 0, 10000, " ms");
+    range("--duplicate", options.duplicate, 0, 100, " %");
+    range("--reorder", options.reorder, 0, 100, " %");
+    range("--corrupt", options.corrupt, 0, 100, " %");
+    range("--bandwidth", options.bandwidth, 0, 1e6, " kB/s");
+    if (!options.picture.empty() && ending_of(options.picture) != ".png" &&
+        ending_of(options.picture) != ".svg") {
+        findings.push_back({"--picture", "is neither a .png nor a .svg file", "end its name in one of them",
+                            options.picture, 0, 0});
+    }
+    if (!options.picture.empty() && options.clients < 2) {
+        findings.push_back(
+            {"--picture", "compares what two clients saw", "give --clients 2 or more", {}, 0, 0});
+    }
+    if (!findings.empty()) {
+        throw ChartError(std::move(findings));
+    }
+}
+
+rehearsal::Plan plan_of(const NetOptions& options) {
+    rehearsal::Plan plan;
+    plan.clients = options.clients;
+    plan.seconds = options.seconds;
+    plan.seed = options.seed;
+    plan.up.delay = Seconds{options.delay / 1000.0};
+    plan.up.jitter = Seconds{options.jitter / 1000.0};
+    plan.up.loss = options.loss / 100.0;
+    plan.up.burst = Seconds{options.burst / 1000.0};
+    plan.up.duplicate = options.duplicate / 100.0;
+    plan.up.reorder = options.reorder / 100.0;
+    plan.up.corrupt = options.corrupt / 100.0;
+    plan.up.bandwidth = options.bandwidth * 1000.0;
+    plan.down = plan.up;
+    plan.server.tick_rate = options.rate;
+    plan.server.snapshot_every =
+        static_cast<std::uint32_t>(std::max(1.0, std::floor(options.rate / options.snapshots + 0.5)));
+    plan.server.seats = options.clients;
+    plan.server.runners = std::max<std::size_t>(options.clients, 1);
+    plan.keep_paths = !options.picture.empty();
+    return plan;
+}
+
+}  // namespace
+
+int net_command(const NetOptions& options) {
+    check(options);
+    const ChartFile chart = load_chart(options.chart);
+    rehearsal::Scene scene{chart.chart, {}, std::nullopt};
+    if (!options.course.empty()) {
+        scene.course = load_course(options.course);
+    }
+    if (options.drill.empty()) {
+        rehearsal::Random random(options.seed);
+        for (std::size_t i = 0; i < options.clients; ++i) {
+            scene.drills.emplace_back(rehearsal::random_hands(chart.chart, Seconds{options.seconds}, random),
+                                      chart.chart);
+        }
+    } else {
+        scene.drills.push_back(load_drill(options.drill, chart.chart).drill);
+    }
+    NetResult net{chart.chart, scene.drills.front().name(), scene.course ? scene.course->spec().name : "",
+                  options, rehearsal::rehearse(scene, plan_of(options))};
+    if (!options.picture.empty()) {
+        draw_net(net, options.picture);
+    }
+    fmt::print("{}", options.json ? net_json(net) : net_summary(net));
+    if (!options.json && !options.picture.empty()) {
+        fmt::print("wrote {}\n", options.picture);
+    }
+    return 0;
+}
+
+}  // namespace cursimeter::tool

@@ -1,0 +1,188 @@
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/survey/sweep.hpp>
+#include <cursimeter/survey/values.hpp>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "commands/commands.hpp"
+#include "files/files.hpp"
+#include "picture/sweep.hpp"
+#include "scene/scene.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+std::string number(double value) {
+    return std::isnan(value) ? std::string() : fmt::format("{}", value);
+}
+
+/// The first line says what the rows are of, so that a table is only gone on with where it belongs.
+std::string heading_of(const survey::SweepPlan& plan, const Chart& chart) {
+    std::string line;
+    for (const survey::SweepAxis& axis : plan.axes) {
+        line += (line.empty() ? "" : ",") + axis.path;
+    }
+    for (const std::string& figure : plan.figures) {
+        line += "," + figure;
+    }
+    return line + fmt::format(",trouble (chart {:016x})\n", chart.digest());
+}
+
+std::string line_of(const survey::SweepRow& row) {
+    std::string line;
+    for (const double value : row.at) {
+        line += (line.empty() ? "" : ",") + number(value);
+    }
+    for (const double value : row.values) {
+        line += "," + number(value);
+    }
+    std::string trouble = row.trouble;
+    std::replace(trouble.begin(), trouble.end(), '"', '\'');
+    std::replace(trouble.begin(), trouble.end(), '\n', ' ');
+    return line + (trouble.empty() ? ",\n" : ",\"" + trouble + "\"\n");
+}
+
+/// Rows of an earlier sweep with this heading; none if the file is of another or there is none. Half a line at the end,
+/// as an interrupted sweep leaves it, does not count.
+std::vector<survey::SweepRow> known_rows(const std::string& file, const std::string& heading,
+                                         const survey::SweepPlan& plan) {
+    std::vector<survey::SweepRow> rows;
+    std::ifstream in(file, std::ios::binary);
+    std::string line;
+    if (!in || !std::getline(in, line) || line + "\n" != heading) {
+        return rows;
+    }
+    while (std::getline(in, line) && !in.eof()) {
+        survey::SweepRow row;
+        const char* at = line.data();
+        const char* const end = line.data() + line.size();
+        bool whole = true;
+        for (std::size_t i = 0; i < plan.axes.size() + plan.figures.size() && whole; ++i) {
+            double value = std::nan("");
+            const auto [rest, error] = std::from_chars(at, end, value);
+            at = error == std::errc() ? rest : at;
+            whole = at < end && *at == ',';
+            ++at;
+            (i < plan.axes.size() ? row.at : row.values).push_back(value);
+        }
+        row.trouble = whole && at < end ? std::string(at + 1, end - 1) : std::string();
+        if (whole) {
+            rows.push_back(std::move(row));
+        }
+    }
+    return rows;
+}
+
+std::string table_of(const std::string& heading, const std::vector<survey::SweepRow>& rows) {
+    std::string text = heading;
+    for (const survey::SweepRow& row : rows) {
+        text += line_of(row);
+    }
+    return text;
+}
+
+void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
+                const std::vector<survey::SweepRow>& rows) {
+    using nlohmann::ordered_json;
+    ordered_json json{{"chart", chart.spec.name},
+                      {"vary", ordered_json::array()},
+                      {"figures", plan.figures},
+                      {"rows", ordered_json::array()}};
+    for (const survey::SweepAxis& axis : plan.axes) {
+        json["vary"].push_back(
+            {{"path", axis.path}, {"from", axis.from}, {"to", axis.to}, {"step", axis.step}});
+    }
+    for (const survey::SweepRow& row : rows) {
+        ordered_json values = ordered_json::array();
+        for (const double value : row.values) {
+            values.push_back(std::isnan(value) ? ordered_json() : ordered_json(value));
+        }
+        ordered_json one{{"at", row.at}, {"values", values}};
+        if (!row.trouble.empty()) {
+            one["trouble"] = row.trouble;
+        }
+        json["rows"].push_back(std::move(one));
+    }
+    fmt::print("{}\n", json.dump(2));
+}
+
+}  // namespace
+
+int sweep_command(const SweepOptions& options) {
+    check_picture("--picture", options.picture);
+    const ChartFile chart = load_chart(options.chart);
+    survey::SweepPlan plan;
+    for (const std::string& text : options.vary) {
+        plan.axes.push_back(survey::read_axis(text, chart.spec));
+    }
+    plan.figures = options.figures;
+    plan.threads = options.threads;
+    if (std::set<std::string>(plan.figures.begin(), plan.figures.end()).size() != plan.figures.size()) {
+        throw ChartError({{"--figure", "names a figure twice", "name each once", {}, 0, 0}});
+    }
+    const std::string heading = heading_of(plan, chart.chart);
+    std::ofstream partial;
+    const std::string partial_name = options.out + ".part";
+    if (!options.out.empty()) {
+        plan.known = known_rows(options.out, heading, plan);
+        const std::vector<survey::SweepRow> interrupted = known_rows(partial_name, heading, plan);
+        plan.known.insert(plan.known.end(), interrupted.begin(), interrupted.end());
+        partial.open(partial_name, std::ios::binary);
+        partial << table_of(heading, plan.known) << std::flush;
+        if (!partial) {
+            throw ChartError({{"--out", "cannot be written",
+                               "check that its folder exists and may be written to", partial_name, 0, 0}});
+        }
+    }
+    const std::size_t known = plan.known.size();
+    const bool on_terminal = isatty(STDERR_FILENO) == 1;
+    plan.progress = [&](std::size_t done, std::size_t all, const survey::SweepRow& row) {
+        if (partial.is_open()) {
+            partial << line_of(row) << std::flush;
+        }
+        if (on_terminal && (done % 16 == 0 || done == all)) {
+            fmt::print(stderr, "\r{} of {} charts{}", done, all, done == all ? "\n" : "");
+        }
+    };
+    const std::vector<survey::SweepRow> rows = survey::sweep(chart.spec, plan);
+    if (!options.out.empty()) {
+        partial.close();
+        write_text(options.out, table_of(heading, rows));
+        static_cast<void>(std::remove(partial_name.c_str()));
+    }
+    if (!options.picture.empty()) {
+        SweepPicture picture{chart.spec.name, plan.axes, {}, {}, {}, rows};
+        for (const survey::SweepAxis& axis : plan.axes) {
+            const survey::ChartValue value = survey::chart_value(chart.spec, axis.path);
+            picture.units.push_back(value.unit);
+            picture.own.push_back(value.value);
+        }
+        for (const std::string& name : plan.figures) {
+            picture.figures.push_back(survey::figure(chart.spec, name));
+        }
+        draw_sweep(picture, options.picture);
+    }
+    if (options.json) {
+        print_json(chart, plan, rows);
+        return 0;
+    }
+    if (options.out.empty()) {
+        fmt::print("{}", table_of(heading, rows));
+    } else {
+        fmt::print("{} rows, {} of them known before\nwrote {}\n", rows.size(), std::min(known, rows.size()),
+                   options.out);
+    }
+    if (!options.picture.empty()) {
+        fmt::print("wrote {}\n", options.picture);
+    }
+    return 0;
+}
+
+}  // namespace cursimeter::tool

@@ -1,0 +1,12 @@
+#pragma once
+
+#include <string>
+
+#include "scene/results.hpp"
+
+namespace cursimeter::tool {
+
+/// For a program: exactly one JSON object and a line's end.
+[[nodiscard]] std::string run_json(const RunResult& result);
+
+}  // namespace cursimeter::tool

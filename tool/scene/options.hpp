@@ -1,0 +1,40 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <string>
+
+/// What a command says of the run that it looks at.
+namespace cursimeter::tool {
+
+/// The run that a command looks at.
+struct SceneOptions {
+    std::string chart;
+    std::string drill;
+    std::string course;             ///< empty: open flat ground
+    double rate = 60.0;             ///< ticks a second
+    std::optional<double> seconds;  ///< the drill's length if not given
+};
+
+/// A server and clients over a simulated link. Times in ms and parts in percent, as people say them.
+struct NetOptions {
+    std::string chart;
+    std::string drill;  ///< empty: random hands
+    std::string course;
+    std::size_t clients = 3;
+    double seconds = 60.0;
+    double rate = 60.0;                                    ///< ticks a second
+    double snapshots = 20.0;                               ///< a second
+    double delay = 0.0;                                    ///< ms, one way
+    double jitter = 0.0;                                   ///< ms, more or less
+    double loss = 0.0;                                     ///< %
+    double burst = 0.0;                                    ///< ms
+    double duplicate = 0.0, reorder = 0.0, corrupt = 0.0;  ///< %
+    double bandwidth = 0.0;                                ///< kB/s; 0: any
+    std::uint64_t seed = 1;
+    std::string picture;  ///< PNG or SVG file; empty: none
+    bool json = false;
+};
+
+}  // namespace cursimeter::tool

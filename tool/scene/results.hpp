@@ -1,0 +1,31 @@
+#pragma once
+
+#include <cursimeter/chart.hpp>
+#include <cursimeter/rehearsal/rehearsal.hpp>
+#include <cursimeter/survey/run.hpp>
+#include <optional>
+#include <string>
+
+#include "scene/options.hpp"
+
+namespace cursimeter::tool {
+
+/// A run with what it was made from, for printing and drawing.
+struct RunResult {
+    Chart chart;
+    std::string drill;
+    double rate = 0.0;
+    survey::Run run;
+    std::optional<Course> course;
+};
+
+/// Players over a link.
+struct NetResult {
+    Chart chart;
+    std::string drill;   ///< its name
+    std::string course;  ///< its name; empty: open ground
+    NetOptions options;
+    rehearsal::Result result;
+};
+
+}  // namespace cursimeter::tool

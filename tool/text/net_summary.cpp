@@ -1,0 +1,98 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <iterator>
+
+#include "text/net_summary.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+constexpr std::size_t most_lines = 16;
+
+std::string faults_text(const NetOptions& o) {
+    std::string text =
+        fmt::format("round trip {:g} ms, jitter {:g} ms, loss {:g} %", 2.0 * o.delay, o.jitter, o.loss);
+    const auto more = [&](double value, const char* name, const char* unit) {
+        if (value > 0.0) {
+            text += fmt::format(", {} {:g} {}", name, value, unit);
+        }
+    };
+    more(o.burst, "in bursts up to", "ms");
+    more(o.duplicate, "duplication", "%");
+    more(o.reorder, "reordering", "%");
+    more(o.corrupt, "corruption", "%");
+    more(o.bandwidth, "bandwidth", "kB/s");
+    return text;
+}
+
+}  // namespace
+
+std::string net_summary(const NetResult& net) {
+    std::string text;
+    const auto print = [&]<class... Args>(fmt::format_string<Args...> format, Args&&... args) {
+        fmt::format_to(std::back_inserter(text), format, std::forward<Args>(args)...);
+    };
+    const rehearsal::Result& result = net.result;
+    print("{}, {} client{}, \"{}\"{}: {:g} s at {:g} ticks and {:g} snapshots a second\n", net.chart.name(),
+          result.clients.size(), result.clients.size() == 1 ? "" : "s", net.drill,
+          net.course.empty() ? "" : fmt::format(" over \"{}\"", net.course), result.seconds, net.options.rate,
+          net.options.snapshots);
+    print("{}; seed {}\n\n", faults_text(net.options), net.options.seed);
+
+    print(
+        "client  corrections     rollback        missing  late  input   others   up      down    others' "
+        "places off by\n");
+    print(
+        "        (seen) largest  ticks, deepest  inputs         delay   behind   B/s     B/s     median  99 "
+        "%    worst\n");
+    std::uint64_t corrections = 0, seen = 0, missing = 0, differing = 0, compared = 0, wrong = 0, shown = 0;
+    std::size_t absent = 0;
+    double up = 0.0, down = 0.0, packets_up = 0.0, packets_down = 0.0;
+    for (std::size_t i = 0; i < result.clients.size(); ++i) {
+        const rehearsal::ClientResult& c = result.clients[i];
+        corrections += c.corrections;
+        seen += c.visible_corrections;
+        missing += c.missing_after_first_second;
+        differing += c.digests_differing;
+        compared += c.digests_compared;
+        wrong += c.events_out_of_order + c.statistics.events_skipped;
+        shown += c.events_shown;
+        up += c.bytes_up_per_s;
+        down += c.bytes_down_per_s;
+        packets_up += c.packets_up_per_s;
+        packets_down += c.packets_down_per_s;
+        absent += c.joined ? 0 : 1;
+        if (i < most_lines && !c.joined) {
+            print("{:<6}  has not joined\n", i + 1);
+        } else if (i < most_lines) {
+            print(
+                "{:<6}  {:<3} ({}) {:5.1f} cm  {:>5}, {:<7}  {:<7}  {:<4}  {:3.0f} ms  {:4.0f} ms  {:<6.0f}  "
+                "{:<6.0f}  {:.1f} cm  {:.1f} cm  {:.1f} cm\n",
+                i + 1, c.corrections, c.visible_corrections, 100.0 * c.correction_max, c.statistics.replayed,
+                c.statistics.deepest, c.seat.missing, c.seat.late, 1000.0 * c.input_delay,
+                1000.0 * c.view_delay, c.bytes_up_per_s, c.bytes_down_per_s, 100.0 * c.remote_error_median,
+                100.0 * c.remote_error_p99, 100.0 * c.remote_error_max);
+        }
+    }
+    if (result.clients.size() > most_lines) {
+        print("...     {} more; --json has them all\n", result.clients.size() - most_lines);
+    }
+    if (absent > 0) {
+        print("\n{} of {} clients could not join over this link: too little comes through it in the time.\n",
+              absent, result.clients.size());
+    }
+    print("\ncorrections   {}, of which {} of more than 5 cm\n", corrections, seen);
+    print("inputs        {} missed by the server after each client's first second\n", missing);
+    print("own runners   {} of {} acknowledged states differ from the server's\n", differing, compared);
+    print("others        {} state changes shown, {} wrong, out of order or left out\n", shown, wrong);
+    print(
+        "traffic       up {:.0f} B/s in {:.0f} packets/s, down {:.0f} B/s in {:.0f} packets/s, all clients "
+        "together\n",
+        up, packets_up, down, packets_down);
+    print("per remote    {:.2f} bytes for each runner in each snapshot\n", result.bytes_per_remote_snapshot);
+    print("digest        {:016x}\n", result.digest);
+    return text;
+}
+
+}  // namespace cursimeter::tool
