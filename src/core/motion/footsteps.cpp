@@ -66,6 +66,12 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
     }
 }
 
+bool may_step(const CompiledState& state, const RunnerState& runner, double most, double seconds) {
+    const double from = 2.0 * strides_at(runner, state, runner.distance) + step_rounding;
+    const double next = static_cast<double>(static_cast<std::int64_t>(from) + 1);
+    return from + 2.0 * state.strides_per_metre * most * seconds + step_rounding >= next;
+}
+
 void carry_stride(RunnerState& runner, const CompiledState& before, const CompiledState& after) {
     if (after.strides_per_metre <= 0.0) {
         return;

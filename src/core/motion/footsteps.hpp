@@ -37,6 +37,9 @@ inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report
         tell_steps_between(chart.states[runner.state], runner, report, watch, begin);
     }
 }
+/// Whether a foot may come down within `seconds` at speeds of up to `most`, m/s.
+[[nodiscard]] bool may_step(const CompiledState& state, const RunnerState& runner, double most,
+                            double seconds);
 /// Keeps the phase where it is when one state follows another.
 void carry_stride(RunnerState& runner, const CompiledState& before, const CompiledState& after);
 

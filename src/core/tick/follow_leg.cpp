@@ -9,6 +9,7 @@
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/crossing.hpp"
+#include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/timers.hpp"
@@ -141,7 +142,9 @@ bool follow_turn(Instant& instant, double dt) {
     if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;
     }
+    const StepWatch watch(instant.chart, runner);  // of the leg as it is now
     glide(instant.chart, runner, dt);
+    tell_steps(instant.chart, runner, instant.report, watch, watch.clock);
     return true;
 }
 

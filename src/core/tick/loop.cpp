@@ -100,7 +100,8 @@ class CutTick {
           report_(instant.report),
           intent_(intent),
           begin_(runner_.clock + double{runner_.lag}),
-          end_(begin_ + dt) {
+          end_(begin_ + dt),
+          seconds_(dt) {
         runner_.lag = 0.0F;
         if (world.terrain != nullptr) {
             traveller_.emplace(instant, *world.terrain, begin_);
@@ -206,7 +207,9 @@ class CutTick {
             if (traveller_) {
                 travel(until);
             } else {
-                glide(instant_.chart, runner_, until - runner_.clock);
+                // A tick that nothing cuts is the quiet one, bit for bit.
+                const bool whole = runner_.clock == begin_ && until == end_;
+                glide(instant_.chart, runner_, whole ? seconds_ : until - runner_.clock);
                 runner_.clock = until;
             }
             tell_steps(instant_.chart, runner_, report_, watch, begin_);
@@ -250,7 +253,7 @@ class CutTick {
     RunnerState& runner_;
     Report& report_;
     const Intent& intent_;
-    double begin_, end_;
+    double begin_, end_, seconds_;
     std::optional<Traveller> traveller_;
     std::size_t next_ = 0;  ///< of the changes, the first not yet taken in
     double change_time_ = never, focus_time_ = never;

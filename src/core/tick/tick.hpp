@@ -72,10 +72,7 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     reach_by_leg(instant, runner.clock + (news ? instant_width.value : 0.0));
     take_start(instant, intent);
     const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
-    const StepWatch watch(chart, runner);
-    if (open && follow_turn(instant, dt)) {
-        tell_steps(chart, runner, report, watch, watch.clock);
-    } else {
+    if (!open || !follow_turn(instant, dt)) {
         advance_cut(instant, intent, world, dt);
     }
 }

@@ -7,6 +7,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
+#include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
@@ -138,10 +139,16 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
            (stretch.second > 0.0 ? ramp_path(turn, end, across, rates.up_inverse) : 0.0);
 }
 
+/// Whether a foot comes down on the way, or might: it does so at a time that only the plain way finds.
+bool steps(const CompiledState& state, const RunnerState& runner, double dt) {
+    const double most = std::max(runner.speed, std::fabs(runner.wanted.x) + std::fabs(runner.wanted.y));
+    return state.strides_per_metre > 0.0 && may_step(state, runner, most, dt);
+}
+
 /// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
-bool ramps_plainly(const CompiledState& state, const RunnerState& runner) {
+bool ramps_plainly(const CompiledState& state, const RunnerState& runner, double dt) {
     return state.ramps_on_ground && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
-           !on_slope(runner.around) && runner.around.barrier_count == 0;
+           !on_slope(runner.around) && runner.around.barrier_count == 0 && !steps(state, runner, dt);
 }
 
 /// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
@@ -185,7 +192,7 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
 
 bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     const CompiledState& state = chart.states[runner.state];
-    if (!ramps_plainly(state, runner)) {
+    if (!ramps_plainly(state, runner, dt)) {
         return false;
     }
     const glm::dvec2 target = level_target(runner);
@@ -253,7 +260,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, do
         return Turn::unheeded;
     }
     const double end = runner.clock + dt;
-    if (runner.leg == LegKind::steady && end < runner.next_due && ramps_plainly(state, runner) &&
+    if (runner.leg == LegKind::steady && end < runner.next_due && ramps_plainly(state, runner, dt) &&
         turn_at_speed(chart, runner, state, dt)) {
         return Turn::followed;
     }

@@ -1,0 +1,128 @@
+#include <catch2/catch.hpp>
+#include <random>
+
+#include "support/bearer.hpp"
+
+using namespace cursimeter;
+using namespace support;
+
+namespace {
+
+/// Walk, sprint and a crouch that brakes; a meter, marks of the speed, footsteps.
+Chart chart_of(const GainSpec& gain, bool steps) {
+    ChartSpec spec = bearer(gain);
+    for (StateSpec& state : spec.states) {
+        if (steps) {
+            state.stride = 0.7;
+        }
+    }
+    return compile(spec);
+}
+
+/// Two runners of one chart with the same intents. One takes every short way that there is; the other is handed a change
+/// that changes nothing, for which no short way is taken.
+class Twins {
+  public:
+    explicit Twins(const Chart& chart) : chart_(chart), quick(spawn(chart)), plain(spawn(chart)) {}
+
+    void tick(Intent intent, double dt) {
+        const Report one = advance(chart_, quick, intent, Seconds{dt});
+        const Change nothing = Change::look_to(intent.look, 0.0);
+        intent.changes = std::span(&nothing, 1);
+        const Report other = advance(chart_, plain, intent, Seconds{dt});
+        REQUIRE(one.event_count == other.event_count);
+        for (std::size_t i = 0; i < one.event_count; ++i) {
+            REQUIRE(one.event_table[i].kind == other.event_table[i].kind);
+            REQUIRE(one.event_table[i].subject == other.event_table[i].subject);
+            worst = std::max(worst, std::fabs(one.event_table[i].at - other.event_table[i].at));
+        }
+    }
+
+  private:
+    const Chart& chart_;
+
+  public:
+    Runner quick, plain;
+    double worst = 0.0;  ///< s between events
+};
+
+/// Keys every 0.1 to 0.3 s; a mouse that tracks, flicks and lies still.
+class Hands {
+  public:
+    Hands(const Chart& chart, unsigned seed) : chart_(chart), dice_(seed) {}
+
+    Intent next(double dt, bool mouse) {
+        if (keys_ <= 0.0) {
+            keys_ = between(0.1, 0.3);
+            intent_.move = between(0.0, 1.0) < 0.2 ? Move{} : Move{between(-1.0, 1.0), between(-1.0, 1.0)};
+            intent_.held = between(0.0, 1.0) < 0.5 ? key_bit(chart_.action("sprint")) : 0;
+        }
+        if (turns_ <= 0.0) {
+            turns_ = between(0.2, 0.6);
+            const double what = between(0.0, 1.0);
+            rate_ = what < 0.15 ? 0.0 : what < 0.25 ? between(3.5, 10.5) : between(-1.6, 1.6);
+        }
+        keys_ -= dt;
+        turns_ -= dt;
+        intent_.look.yaw += mouse ? rate_ * dt : 0.0;
+        return intent_;
+    }
+
+  private:
+    double between(double low, double high) {
+        return std::uniform_real_distribution<double>(low, high)(dice_);
+    }
+    const Chart& chart_;
+    std::mt19937 dice_;
+    Intent intent_;
+    double keys_ = 0.0, turns_ = 0.0, rate_ = 0.0;
+};
+
+}  // namespace
+
+TEST_CASE("a quiet tick is the plain one, bit for bit") {
+    for (const GainSpec& gain : {ramp(12.0, 16.0, 10.0), ease(0.2, 0.1, 0.1), GainSpec()}) {
+        for (const bool steps : {false, true}) {
+            const Chart chart = chart_of(gain, steps);
+            Twins twins(chart);
+            Hands hands(chart, 3);
+            Intent last;
+            int compared = 0;
+            for (int i = 0; i < 3000; ++i) {
+                const double dt = i % 3 == 0 ? 1.0 / 60.0 : i % 3 == 1 ? 0.0071 : 1.0 / 144.0;
+                const Intent intent = hands.next(dt, false);
+                const bool quiet = intent.move.forward == last.move.forward &&
+                                   intent.move.side == last.move.side && intent.held == last.held;
+                twins.plain = twins.quick;
+                twins.tick(intent, dt);
+                REQUIRE((!quiet || digest(twins.quick) == digest(twins.plain)));
+                compared += quiet ? 1 : 0;
+                last = intent;
+            }
+            CHECK(compared > 2000);
+        }
+    }
+}
+
+TEST_CASE("a look that follows a mouse takes the short way to the same place") {
+    for (const GainSpec& gain : {ramp(12.0, 16.0, 10.0), ease(0.2, 0.1, 0.1), GainSpec()}) {
+        for (const double dt : {1.0 / 30.0, 1.0 / 60.0, 1.0 / 144.0}) {
+            for (unsigned seed = 1; seed <= 4; ++seed) {
+                CAPTURE(dt, seed);
+                const Chart chart = chart_of(gain, seed % 2 == 0);
+                Twins twins(chart);
+                Hands hands(chart, seed);
+                for (int i = 0; i * dt < 20.0; ++i) {
+                    twins.tick(hands.next(dt, true), dt);
+                    REQUIRE(twins.quick.state() == twins.plain.state());
+                    const glm::dvec3 apart = twins.quick.position() - twins.plain.position();
+                    REQUIRE(std::hypot(apart.x, apart.y, apart.z) <= 1e-10);
+                    REQUIRE(near(twins.quick.distance(), twins.plain.distance(), 1e-10));
+                    REQUIRE(near(twins.quick.speed(), twins.plain.speed(), 1e-10));
+                }
+                CHECK(twins.quick.distance() > 10.0);
+                CHECK(twins.worst <= 1e-9);
+            }
+        }
+    }
+}
