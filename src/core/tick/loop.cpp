@@ -5,18 +5,13 @@
 #include <cursimeter/advance.hpp>
 #include <optional>
 
-#include "core/choose/gather.hpp"
-#include "core/choose/looking_on.hpp"
-#include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
 #include "core/motion/leg.hpp"
 #include "core/runner/instant.hpp"
-#include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
 #include "core/tick/follow_leg.hpp"
 #include "core/tick/tick.hpp"
-#include "core/tick/turning.hpp"
 #include "core/tick/work_instant.hpp"
 #include "core/want/keys.hpp"
 #include "core/want/move_and_look.hpp"
@@ -26,7 +21,7 @@
 ///
 /// Between two instants every rate is constant and motion has a closed form, so a tick is: let time
 /// pass to the next instant, work the instant, go on. Most ticks hold no instant and take the straight
-/// path in `advance`. What is due is kept as absolute times on the runner's clock, found when a leg or
+/// path in `advance` (calls/advance.cpp). What is due is kept as absolute times on the runner's clock, found when a leg or
 /// a rate begins; so a tick that is cut elsewhere meets the same instants.
 ///
 /// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever
@@ -36,10 +31,7 @@
 namespace cursimeter {
 namespace {
 
-using detail::else_as_before;
-using detail::looks_as_before;
 using detail::RunnerState;
-using detail::Turn;
 
 /// Time of a change on the runner's clock, moved into the tick and behind the changes before it.
 double change_time_of(const Change& change, const RunnerState& runner, double begin, double end,
@@ -50,35 +42,6 @@ double change_time_of(const Change& change, const RunnerState& runner, double be
         report.intent_mended = true;
     }
     return time >= runner.clock ? std::min(time, end) : runner.clock;
-}
-
-inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
-
-/// Asks for lines of memory that will be read soon. Harmless for any address: a hint.
-inline void expect(std::uintptr_t address, std::uintptr_t lines) {
-#if defined(__GNUC__)
-    for (std::uintptr_t line = 0; line < lines; ++line) {
-        // Past an array's end there is nothing to point at. NOLINTNEXTLINE(performance-no-int-to-ptr)
-        __builtin_prefetch(reinterpret_cast<const void*>(address + cache_line * line), 1);
-    }
-#endif
-}
-
-/// Runners between one and the one that is asked for: about a microsecond of ticks. Of 1 to 24, measured with 100,000
-/// runners, 12 and more were equal, 3 took half as long again.
-inline constexpr std::uintptr_t expected_ahead = 16;
-
-/// Runners of a crowd lie in one array and are advanced one after the other, so what a later tick will read
-/// is asked for now: 100,000 of them do not fit into the caches, and waiting for one takes longer than its
-/// tick. Quiet ticks read the first two lines, and the third while the speed changes; asking for that one in every tick
-/// cost more than it gave.
-inline void expect_later_runner(const Runner& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 2);
-}
-/// What only ticks with instants read: up to the waits.
-inline void expect_rest(const RunnerState& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line,
-           offsetof(RunnerState, timers) / cache_line - 2);
 }
 
 /// A world that leaves no time between its contacts, as in a wedge, is given up after this many in a tick.
@@ -282,110 +245,5 @@ void change_world(RunnerState& runner, bool open) {
 }
 
 }  // namespace detail
-
-namespace {
-
-/// Apart from `advance`, so that quiet ticks need not save the registers that it uses.
-[[gnu::noinline]] void advance_unquietly(const detail::ChartData& chart, RunnerState& runner,
-                                         const Intent& intent, bool turned, Report& report,
-                                         const detail::ChoiceWatch* watch) {
-    expect_rest(runner);
-    detail::advance_busy(chart, runner, intent, {}, report.seconds, report, watch, turned);
-}
-
-[[gnu::noinline]] void glide_and_tell_steps(const detail::ChartData& chart, RunnerState& runner,
-                                            Report& report) {
-    const detail::StepWatch watch(chart, runner);
-    detail::glide(chart, runner, report.seconds);
-    detail::tell_steps(chart, runner, report, watch, watch.clock);
-}
-
-/// A tick on open ground.
-inline Report advance_open(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt,
-                           const detail::ChoiceWatch* watch) noexcept {
-    Report report;
-    const detail::ChartData& data = chart.data();
-    RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!detail::begin_tick(data, state, intent, dt, report)) [[unlikely]] {
-        return report;
-    }
-    if (state.in_world) [[unlikely]] {
-        detail::change_world(state, true);
-    }
-    expect_later_runner(runner);
-    const glm::dvec3 before = state.position;
-
-    // Most ticks bring nothing new, or nothing but a look that follows a mouse.
-    const bool same = else_as_before(state, intent);
-    const bool turned = same && !looks_as_before(state, intent);
-    const Turn turn = turned ? take_turn(data, state, intent.look, report.seconds) : Turn::unheeded;
-    if (same && turn == Turn::unheeded && state.clock + report.seconds < state.next_due) [[likely]] {
-        if (data.has_strides) {
-            glide_and_tell_steps(data, state, report);
-        } else {
-            detail::glide(data, state, report.seconds);
-        }
-    } else if (turn != Turn::followed) {
-        advance_unquietly(data, state, intent, turned, report, watch);
-    }
-    report.displacement = state.position - before;
-    return report;
-}
-
-}  // namespace
-
-Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept {
-    return advance_open(chart, runner, intent, dt, nullptr);
-}
-
-namespace detail {
-namespace {
-
-/// A tick that takes no short way.
-Report advance_fully(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
-                     Seconds dt, const ChoiceWatch* watch) noexcept {
-    Report report;
-    const ChartData& data = chart.data();
-    RunnerState& state = RunnerAccess::state(runner);
-    if (!begin_tick(data, state, intent, dt, report)) {
-        return report;
-    }
-    if (state.in_world != (terrain != nullptr)) {
-        change_world(state, terrain == nullptr);
-    }
-    const glm::dvec3 before = state.position;
-    advance_busy(data, state, intent, {terrain, {}}, report.seconds, report, watch);
-    report.displacement = state.position - before;
-    return report;
-}
-
-}  // namespace
-
-Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent, const Terrain* terrain,
-                       Seconds dt, const ChoiceWatch& watch) noexcept {
-    const ChoiceWatch* told = watch.tell != nullptr ? &watch : nullptr;
-    return terrain == nullptr ? advance_open(chart, runner, intent, dt, told)
-                              : advance_fully(chart, runner, intent, terrain, dt, told);
-}
-
-void look_on_now(const Chart& chart, const Runner& runner, const ChoiceWatch& watch) noexcept {
-    const ChartData& data = chart.data();
-    RunnerState now = RunnerAccess::state(runner);
-    catch_up_levels(data, now);
-    const Facts facts = gather(data, now, 0, meter_facts(data, now));
-    const std::uint64_t barred = is_lately(now, now.state_since) ? now.lately_left : 0;
-    const Bans bans = bans_of(data, now);
-    const Choice choice = choose(data, now, facts, facts, barred, bans);
-    if (!choice.change) {  // what happens at a tick's end is worked, and told, at the start of the next
-        watch.tell(watch.to, {now.clock, now.state, facts, facts, barred, bans, choice});
-    }
-}
-
-}  // namespace detail
-
-Report advance(const Chart& chart, Runner& runner, const Intent& intent, const Terrain& terrain,
-               Seconds dt) noexcept {
-    return detail::advance_fully(chart, runner, intent, &terrain, dt, nullptr);
-}
 
 }  // namespace cursimeter
