@@ -9,7 +9,10 @@
 namespace cursimeter::link::wire {
 
 struct MaskModels {
-    NumberModel differing{0xc000}, gap;
+    constexpr MaskModels() = default;
+    /// For masks that are told where they differ only; `first` is the probability that the first bit does.
+    constexpr explicit MaskModels(std::uint16_t first) : differing(0x0400), gap(first) {}
+    NumberModel differing{0xe000}, gap;
 };
 
 /// Bits of the mask that lie at `width` or beyond come out as they were.

@@ -11,12 +11,12 @@ struct ReplicaModels {
     Model moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
     Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
         faced{0xf800};
-    MaskModels keys, cooldowns, metered, latches, blocked;
+    MaskModels keys{0x4000}, metered{0xe000}, cooldowns, latches, blocked;
     NumberModel since;
     std::array<NumberModel, 3> position{}, velocity{}, drift{};
     NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
     std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
-    Model grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
+    Model entered{0x4000}, grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
 };
 
 /// What the runner wants, by what it wanted before, and since when.
@@ -133,7 +133,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
              }
          });
     part(models.posture, r.state != expected.state || r.age != expected.age || r.used != expected.used, [&] {
-        coder.bits(r.state, 6);
+        part(models.entered, r.state != expected.state, [&] { coder.bits(r.state, 6); });
         narrow(models.age, r.age, expected.age);
         std::uint32_t differing = 0;
         for (std::size_t i = 0; i < limits::cooldowns; ++i) {

@@ -74,7 +74,7 @@ struct IntentModels {
     Model changed{0xe000}, moved{0xa000}, turned{0x8000}, pitched{0x9000}, keyed{0xc000}, focused{0xf000},
         faced{0xf000}, more{0xa000};
     NumberModel yaw, pitch, move, time, focus;
-    MaskModels keys;
+    MaskModels keys{0x4000};
 };
 
 /// An intent by the one before it.
