@@ -19,17 +19,31 @@ inline void set(DerivedFacts& facts, const DerivedBit& bit) {
     }
 }
 
-/// Whether all the facts that are cared for are as they are wanted.
-[[nodiscard]] bool matches_in_full(const Facts& facts, const Facts& care, const Facts& want);
-[[nodiscard]] inline bool matches(const Facts& facts, const Facts& care, const Facts& want) {
-    const auto differs = [](const auto& have, const auto& wanted, const auto& cared, std::size_t word) {
-        return (have.words[word] ^ wanted.words[word]) & cared.words[word];
-    };
-    // Nearly everything that fails does so in the first words.
-    return (differs(facts.fixed, want.fixed, care.fixed, 0) |
-            differs(facts.fixed, want.fixed, care.fixed, 1) |
-            differs(facts.derived, want.derived, care.derived, 0)) == 0 &&
-           matches_in_full(facts, care, want);
+/// Facts that must be set and facts that must not, all at once: (facts & care) == want.
+struct Pattern {
+    Facts care, want;
+    bool wide = false;  ///< it cares for more than the first words, where nearly all facts lie
+
+    [[nodiscard]] bool holds(const Facts& facts) const {
+        const std::uint64_t differs =
+            ((facts.fixed.words[0] ^ want.fixed.words[0]) & care.fixed.words[0]) |
+            ((facts.fixed.words[1] ^ want.fixed.words[1]) & care.fixed.words[1]) |
+            ((facts.derived.words[0] ^ want.derived.words[0]) & care.derived.words[0]);
+        return differs == 0 && (!wide || holds_in_full(facts));
+    }
+    friend bool operator==(const Pattern&, const Pattern&) = default;
+
+  private:
+    [[nodiscard]] bool holds_in_full(const Facts& facts) const {
+        return !(((facts.fixed ^ want.fixed) & care.fixed).any() ||
+                 ((facts.derived ^ want.derived) & care.derived).any());
+    }
+};
+[[nodiscard]] inline Pattern pattern_of(const Facts& care, const Facts& want) {
+    const FixedFacts& fixed = care.fixed;
+    const bool wide = fixed.words[2] != 0 || care.derived.words[1] != 0 || care.derived.words[2] != 0 ||
+                      care.derived.words[3] != 0;
+    return {care, want, wide};
 }
 
 /// One term of a condition: a fact that must be set, or must not.
@@ -55,13 +69,11 @@ struct Term {
     friend bool operator==(const Term&, const Term&) = default;
 };
 
-/// All terms of a clause at once: (facts & care) == want.
-struct Clause {
-    Facts care, want;
+/// All terms of a clause at once.
+struct Clause : Pattern {
     std::uint16_t first_term = 0;
     std::uint16_t term_count = 0;
 
-    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
     friend bool operator==(const Clause&, const Clause&) = default;
 };
 
@@ -73,21 +85,18 @@ struct CompiledCondition {
 };
 
 /// One clause by which a runner would take a state, or keep the one that it is in.
-struct Attempt {
-    Facts care, want;
+struct Attempt : Pattern {
     std::int16_t clause =
         0;  ///< index among the chart's clauses; always_holds for a condition without clauses
     std::uint8_t state = 0;
     bool keeps = false;  ///< a clause of the present state's `stay`
 
-    [[nodiscard]] bool holds(const Facts& facts) const { return matches(facts, care, want); }
     friend bool operator==(const Attempt&, const Attempt&) = default;
 };
 
 /// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
 /// their clause asks for holds.
-struct Watching {
-    Facts care, want;  ///< of what changes at instants only
+struct Watching : Pattern {  ///< of what changes at instants only
     DerivedFacts crossed;
     friend bool operator==(const Watching&, const Watching&) = default;
 };
@@ -96,8 +105,8 @@ struct Watching {
 inline constexpr std::int16_t always_holds = -2;
 
 /// The presses and releases that a clause asks for.
-[[nodiscard]] inline std::uint64_t presses_of(const Facts& care, const Facts& want) {
-    return fact::momentary_of(care.fixed & want.fixed);
+[[nodiscard]] inline std::uint64_t presses_of(const Pattern& asked) {
+    return asked.care.fixed.words[1] & asked.want.fixed.words[1];
 }
 
 }  // namespace cursimeter::detail

@@ -4,11 +4,6 @@
 
 namespace cursimeter::detail {
 
-bool matches_in_full(const Facts& facts, const Facts& care, const Facts& want) {
-    return !(((facts.fixed ^ want.fixed) & care.fixed).any() ||
-             ((facts.derived ^ want.derived) & care.derived).any());
-}
-
 namespace {
 
 /// The first term of the current state's `stay` that fails now, in the clause that held before if
@@ -90,7 +85,7 @@ Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& be
         if (attempt->keeps) {
             break;
         }
-        const bool pressed = presses_of(attempt->care, attempt->want) != 0;
+        const bool pressed = presses_of(*attempt) != 0;
         if (!pressed && (barred >> attempt->state & 1U) != 0) {
             if (!choice.barred) {
                 choice.barred = true;
@@ -100,7 +95,7 @@ Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& be
         }
         choice.state = attempt->state;
         choice.change = true;
-        choice.used_up = presses_of(attempt->care, attempt->want);
+        choice.used_up = presses_of(*attempt);
         choice.cause = cause_of(chart, runner, *attempt, before, now);
         break;
     }
@@ -113,7 +108,7 @@ std::optional<Refusing> refusal_of(const ChartData& chart, const RunnerState& ru
         const CompiledState& state = chart.states[candidate];
         for (std::uint16_t i = 0; i < state.enter.clause_count; ++i) {
             const Clause& clause = chart.clauses[static_cast<std::size_t>(state.enter.first_clause) + i];
-            if ((presses_of(clause.care, clause.want) & press) == 0) {
+            if ((presses_of(clause) & press) == 0) {
                 continue;
             }
             if (candidate == runner.state && !state.again) {

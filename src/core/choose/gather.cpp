@@ -68,13 +68,14 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
     facts.derived = meter_bits;
     add_modifier_facts(chart, runner, facts.derived);
     for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
-        if (is_ready(chart, runner, i)) {
-            set(facts.derived, chart.cooldowns[i].ready_bit);
+        const DerivedBit& bit = chart.cooldowns[i].ready_bit;
+        if (bit && is_ready(chart, runner, i)) {
+            facts.derived.set(*bit);
         }
     }
     for (const std::uint8_t needy : chart.needy) {
         if (possible(runner, chart.states[needy])) {
-            set(facts.derived, chart.states[needy].possible_bit);
+            facts.derived.set(*chart.states[needy].possible_bit);
         }
     }
     gather_speeds(chart, runner, facts.derived);

@@ -5,7 +5,7 @@
 
 namespace cursimeter::detail {
 
-std::uint64_t buffered_presses(const ChartData& chart, const RunnerState& runner) {
+std::uint64_t waiting_presses(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t presses = 0;
     for (unsigned i = 0; i < chart.buffered_count; ++i) {
         if (ticks(runner, timer::buffer_first + i)) {
@@ -27,7 +27,7 @@ DerivedFacts watched_facts(const ChartData& chart, const RunnerState& runner) {
     const Facts facts{fact::fixed_of(runner.lasting, buffered_presses(chart, runner)), runner.derived};
     const Watching* const end = chart.watchings.data() + state.first_watching + state.watching_count;
     for (const Watching* watching = end - state.watching_count; watching != end; ++watching) {
-        if (matches(facts, watching->care, watching->want)) {
+        if (watching->holds(facts)) {
             bits |= watching->crossed;
         }
     }

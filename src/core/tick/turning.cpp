@@ -140,15 +140,17 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
 }
 
 /// Whether a foot comes down on the way, or might: it does so at a time that only the plain way finds.
-bool steps(const CompiledState& state, const RunnerState& runner, double dt) {
+[[gnu::noinline]] bool steps(const CompiledState& state, const RunnerState& runner, double dt) {
     const double most = std::max(runner.speed, std::fabs(runner.wanted.x) + std::fabs(runner.wanted.y));
-    return state.strides_per_metre > 0.0 && may_step(state, runner, most, dt);
+    return may_step(state, runner, most, dt);
 }
 
 /// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
-bool ramps_plainly(const CompiledState& state, const RunnerState& runner, double dt) {
+[[gnu::always_inline]] inline bool ramps_plainly(const CompiledState& state, const RunnerState& runner,
+                                                 double dt) {
     return state.ramps_on_ground && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
-           !on_slope(runner.around) && runner.around.barrier_count == 0 && !steps(state, runner, dt);
+           !on_slope(runner.around) && runner.around.barrier_count == 0 &&
+           (state.strides_per_metre <= 0.0 || !steps(state, runner, dt));
 }
 
 /// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
