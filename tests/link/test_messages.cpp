@@ -2,6 +2,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/chart/chart_data.hpp"
 #include "link/scene.hpp"
 #include "link/wire/exact_runner.hpp"
 #include "link/wire/replica_coding.hpp"
@@ -203,6 +204,50 @@ TEST_CASE("A runner of a full chart fits a packet with everything in use, and ot
     wire::code_replica(heard, again, came, Replica{}, 1U << 20U, wire::from_nothing);
     CHECK(came == truth);
     CHECK(wire::charted(chart, came));
+}
+
+TEST_CASE("A runner with one field that no runner can have is refused, whichever it is") {
+    const Chart& chart = bearer_chart();
+    const auto comes = [&](auto&& spoil) {
+        Runner runner = spawn(chart);
+        spoil(detail::RunnerAccess::state(runner));
+        std::vector<std::byte> bytes(packet_bytes);
+        wire::Writer writer(bytes);
+        wire::write_runner(writer, runner);
+        const std::size_t size = writer.finish();
+        wire::Reader reader({bytes.data(), size});
+        Runner read;
+        return wire::read_runner(reader, chart, read);
+    };
+    using State = detail::RunnerState;
+    const double nothing = std::numeric_limits<double>::quiet_NaN();
+    CHECK(comes([](State&) {}));
+    CHECK_FALSE(comes([](State& s) { s.state = 63; }));
+    CHECK_FALSE(comes([](State& s) { s.chart_tag ^= 1U; }));
+    CHECK_FALSE(comes([](State& s) { s.clock = -1.0; }));
+    CHECK_FALSE(comes([](State& s) { s.clock = 2e9; }));
+    CHECK_FALSE(comes([](State& s) { s.lag = 1.0F; }));
+    CHECK_FALSE(comes([](State& s) { s.lag = -1e-10F; }));
+    CHECK_FALSE(comes([](State& s) { s.held = 1U << 31U; }));
+    CHECK_FALSE(comes([](State& s) { s.toggles = 1U << 31U; }));
+    CHECK_FALSE(comes([](State& s) { s.ticking = detail::TimerMask{1} << (limits::timers - 1); }));
+    CHECK_FALSE(comes([](State& s) { s.spent = 1U << 11U; }));
+    CHECK_FALSE(comes([](State& s) { s.used = std::uint64_t{9} << 60U; }));
+    CHECK_FALSE(comes([](State& s) { s.blocks.back() = 1; }));
+    CHECK_FALSE(comes([](State& s) { s.above[0] = 200; }));
+    CHECK_FALSE(comes([](State& s) { s.modifier_count = 1; }));
+    CHECK_FALSE(comes([](State& s) {
+        s.modifier_count = 1;
+        s.modifiers[0].modifier = 31;
+        s.modifiers[0].strength = 100;
+    }));
+    CHECK_FALSE(comes([](State& s) { s.holders[0] = {31, 0, 100}; }));
+    CHECK_FALSE(comes([&](State& s) { s.position.y = nothing; }));
+    CHECK_FALSE(comes([&](State& s) { s.velocity.z = nothing; }));
+    CHECK_FALSE(comes([&](State& s) { s.meters[0].level = nothing; }));
+    CHECK_FALSE(comes([&](State& s) { s.look_yaw = std::numeric_limits<double>::infinity(); }));
+    CHECK_FALSE(comes([&](State& s) { s.leg_due = nothing; }));
+    CHECK_FALSE(comes([&](State& s) { s.condition_due = nothing; }));
 }
 
 TEST_CASE("Bytes that are no runner of the chart are refused, and others can be run without harm") {

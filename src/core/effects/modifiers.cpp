@@ -30,8 +30,9 @@ double progress_of(const CompiledModifier& kind, const RunnerState& runner, cons
 /// Sorted by what can be told of each, so that equal sets lie equally.
 void sort(RunnerState& runner) {
     const auto key = [](const ModifierState& state) {
-        return std::tuple(state.strength == 0, state.modifier, state.source, state.strength, state.phase,
-                          std::uint8_t{state.stacks}, word_of(state.stamp));
+        return std::tuple(state.strength == 0, state.modifier, state.phase != ModifierPhase::over,
+                          state.source, state.strength, state.phase, std::uint8_t{state.stacks},
+                          word_of(state.stamp));
     };
     std::sort(runner.modifiers.begin(), runner.modifiers.end(),
               [&](const ModifierState& a, const ModifierState& b) { return key(a) < key(b); });
@@ -44,7 +45,8 @@ void sort(RunnerState& runner) {
 ModifierState* find(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source) {
     const bool shared = is_shared(chart.modifiers[modifier]);
     for (ModifierState& state : runner.modifiers) {
-        if (state.strength != 0 && state.modifier == modifier && (shared || state.source == source)) {
+        if (state.strength != 0 && state.modifier == modifier && (shared || state.source == source) &&
+            state.phase != ModifierPhase::over) {
             return &state;
         }
     }
@@ -175,24 +177,20 @@ bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t mo
         state->untold = first_stacks > 0;
         begin(kind, runner, *state, 0.0, seconds);
     } else {
-        const bool gone = state->phase == ModifierPhase::over;
-        const double progress = gone ? 0.0 : progress_of(kind, runner, *state);
-        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength && !gone &&
+        const double progress = progress_of(kind, runner, *state);
+        const bool weaker = kind.stacking == Stacking::strongest && strength < state->strength &&
                             state->phase != ModifierPhase::falling;
         const bool adds_up =
             kind.stacking == Stacking::extend && state->phase == ModifierPhase::holding && state->timed;
-        if (gone) {
-            state->stacks = first_stacks & 15U;
-            state->untold = first_stacks > 0;
-        } else if (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most) {
+        if (kind.stacking == Stacking::count && kind.build <= 0.0 && state->stacks < kind.most) {
             ++state->stacks;
             state->untold = true;
         }
-        if (state->phase >= ModifierPhase::falling) {
+        if (state->phase == ModifierPhase::falling) {
             state->source = source;
         }
         state->strength = weaker ? state->strength : strength;
-        const bool starts_again = seconds > 0.0 || state->phase >= ModifierPhase::falling;
+        const bool starts_again = seconds > 0.0 || state->phase == ModifierPhase::falling;
         if (!weaker && starts_again) {
             const double left = adds_up ? std::max(0.0, seconds_left(runner, *state)) : 0.0;
             begin(kind, runner, *state, progress,

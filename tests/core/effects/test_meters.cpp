@@ -228,3 +228,26 @@ TEST_CASE("levels stay within their bounds by every bit, whatever is pressed") {
         }
     }
 }
+
+TEST_CASE("a level within rounding of one that the chart names is that level, from both sides") {
+    ChartSpec spec = walker({.forward = 2.0});
+    MeterSpec meter = stamina();
+    meter.refill.reset();
+    meter.thresholds = {{.name = "low", .level = 25.0}};
+    spec.meters = {meter};
+    const Chart chart = compile(spec);
+    const MeterId id = chart.meter("stamina");
+    const double rounding = 100.0 * 0x1p-42;
+    for (const double off : {0.9 * rounding, -0.9 * rounding, 0.0}) {
+        CAPTURE(off);
+        Runner runner = spawn(chart);
+        REQUIRE(try_spend(chart, runner, id, 75.0 - off));
+        CHECK(read_meter(chart, runner, id).level == 25.0);
+    }
+    for (const double off : {1e-6, -1e-6}) {
+        Runner runner = spawn(chart);
+        REQUIRE(try_spend(chart, runner, id, 75.0 - off));
+        CHECK(near(read_meter(chart, runner, id).level, 25.0 + off, 1e-12));
+        CHECK(read_meter(chart, runner, id).level != 25.0);
+    }
+}

@@ -155,6 +155,11 @@ TEST_CASE("removed at once and granted again before the next tick is one stack, 
     REQUIRE(grant(chart, play.runner(), ModifierId{0}));
     CHECK(speed(chart, play) == 4.0);
     CHECK(read_modifier(chart, play.runner(), ModifierId{0}).stacks == 1);
+    std::vector<EventKind> told;
+    for (const Played& played : play.events()) {
+        told.push_back(played.event.kind);
+    }
+    CHECK(told == std::vector<EventKind>{EventKind::stacked, EventKind::ended, EventKind::began});
     CHECK(remove(chart, play.runner(), ModifierId{0}, 0, Removal::at_once));
     CHECK(read_speed(chart, play.runner()).target == 2.0);  // at once, before any tick
     CHECK(speed(chart, play) == 2.0);
