@@ -47,6 +47,10 @@ inline constexpr std::uintptr_t expected_ahead = 16;
 inline void expect_later_runner(const Runner& runner) {
     expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 2);
 }
+/// Where one turns, those after it do: a mouse moves in every tick. What turning reads besides.
+inline void expect_later_turn(const Runner& runner) {
+    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner) + 2 * cache_line, 2);
+}
 /// What only ticks with instants read: up to the waits.
 inline void expect_rest(const RunnerState& runner) {
     expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line,
@@ -86,6 +90,9 @@ inline Report advance_open(const Chart& chart, Runner& runner, const Intent& int
     // Most ticks bring nothing new, or nothing but a look that follows a mouse.
     const bool same = else_as_before(state, intent);
     const bool turned = same && !looks_as_before(state, intent);
+    if (turned) {
+        expect_later_turn(runner);
+    }
     const Turn turn = turned ? take_turn(data, state, intent.look, report.seconds) : Turn::unheeded;
     if (same && turn == Turn::unheeded && state.clock + report.seconds < state.next_due) [[likely]] {
         if (data.has_strides) {
