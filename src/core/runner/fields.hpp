@@ -133,7 +133,8 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         }
     }
     s.modifier_count = word("modifier_count", s.modifier_count, 8);
-    for (ModifierState& m : s.modifiers) {
+    for (std::size_t i = 0; i < s.modifier_count && i < s.modifiers.size(); ++i) {
+        ModifierState& m = s.modifiers[i];
         m.modifier = word("modifiers.modifier", m.modifier, 8);
         m.source = word("modifiers.source", m.source, 8);
         m.strength = word("modifiers.strength", m.strength, 8);
@@ -144,9 +145,12 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         m.stamp = stamp_from(word("modifiers.stamp", m.timed ? word_of(m.stamp) : 0U, stamp_bits));
     }
     for (Holder& holder : s.holders) {
+        holder.strength = word("holders.strength", holder.strength, 8);
+        if (holder.strength == 0) {
+            break;  // free, as are all after it
+        }
         holder.modifier = word("holders.modifier", holder.modifier, 8);
         holder.source = word("holders.source", holder.source, 8);
-        holder.strength = word("holders.strength", holder.strength, 8);
     }
     for (std::uint8_t& count : s.blocks) {
         count = word("blocks", count, 8);
