@@ -72,7 +72,7 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
 }
 
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant) {
-    const detail::CompiledModifier& kind = detail::named(chart.data().modifiers, modifier.index, "modifier");
+    static_cast<void>(chart.name(modifier));
     if (!(grant.strength >= 0.01) || !(grant.strength <= 2.55) || grant.source > 250) {
         refuse("grant",
                fmt::format("source {} with strength {} is out of range", grant.source, grant.strength),
@@ -80,7 +80,7 @@ bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant&
     }
     RunnerState& state = detail::paired(chart, runner, "grant");
     const auto strength = static_cast<std::uint8_t>(grant.strength * 100.0 + 0.5);
-    if (!detail::grant_modifier(chart.data(), state, modifier.index, grant.source, strength, kind.seconds)) {
+    if (!detail::grant_modifier(chart.data(), state, modifier.index, grant.source, strength)) {
         return false;
     }
     detail::wake(state);

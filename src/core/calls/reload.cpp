@@ -170,7 +170,7 @@ class Carrier {
                 std::find_if(fresh_.modifiers.begin(), end,
                              [&](const detail::ModifierState& before) { return before.modifier == *place; });
             if (there != end && detail::is_shared(to_.modifiers[*place])) {  // was kept source by source
-                static_cast<void>(detail::add_holder(fresh_, *there, at_work.source, at_work.strength));
+                detail::add_holder(fresh_, *there, at_work.source, at_work.strength);
                 continue;
             }
             detail::ModifierState& kept = fresh_.modifiers[count++];
@@ -188,7 +188,7 @@ class Carrier {
                                    : place_in_next(from_.modifiers, to_.modifiers, holder.modifier);
             for (detail::ModifierState& kept : fresh_.modifiers) {
                 if (place && kept.strength != 0 && kept.modifier == *place) {
-                    static_cast<void>(detail::add_holder(fresh_, kept, holder.source, holder.strength));
+                    detail::add_holder(fresh_, kept, holder.source, holder.strength);
                 }
             }
         }

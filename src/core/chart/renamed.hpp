@@ -13,12 +13,13 @@ template <class Named>
 [[nodiscard]] std::optional<std::uint8_t> place_in_next(const std::vector<Named>& from,
                                                         const std::vector<Named>& to, std::size_t index) {
     const std::string& name = from[index].name;
-    const auto there_before = [&](const std::string& named) {
-        return std::any_of(from.begin(), from.end(), [&](const Named& thing) { return thing.name == named; });
-    };
+    const auto any = [&](auto&& holds) { return std::any_of(from.begin(), from.end(), holds); };
     for (std::size_t i = 0; i < to.size(); ++i) {
-        // A rename of an earlier version may still be written down: then it has its name already.
-        const bool renamed = !to[i].was.empty() && there_before(to[i].was);
+        // A rename may stay written down: one that the version before has too was done when that was loaded.
+        const bool done =
+            any([&](const Named& thing) { return thing.name == to[i].name && thing.was == to[i].was; });
+        const bool renamed =
+            !done && !to[i].was.empty() && any([&](const Named& thing) { return thing.name == to[i].was; });
         if ((renamed ? to[i].was : to[i].name) == name) {
             return static_cast<std::uint8_t>(i);
         }

@@ -148,33 +148,42 @@ bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) 
     return true;
 }
 
+/// Whether a grant finds room. `state` is the place that it would repeat, if there is one.
+bool has_room(const CompiledModifier& kind, const RunnerState& runner, const ModifierState* state,
+              std::uint8_t source) {
+    if (state == nullptr) {
+        return runner.modifiers.back().strength == 0;
+    }
+    // Who has granted what ends by itself need not be known.
+    const bool must_be_noted =
+        is_shared(kind) && kind.seconds == 0.0 && state->phase < ModifierPhase::falling;
+    return !must_be_noted || is_holder(runner, *state, source) || runner.holders.back().strength == 0;
+}
+
 }  // namespace
 
 bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
-                    std::uint8_t strength, double seconds) {
+                    std::uint8_t strength) {
     const CompiledModifier& kind = chart.modifiers[modifier];
+    const double seconds = kind.seconds;
     const CooldownRates rates = cooldown_rates(chart, runner);
     ModifierState* state =
         kind.stacking == Stacking::separate ? nullptr : find(chart, runner, modifier, source);
-    if (state == nullptr && runner.modifiers.back().strength != 0) {
+    if (!has_room(kind, runner, state, source)) {
         return false;
     }
     if (state != nullptr && is_shared(kind) && state->phase < ModifierPhase::falling) {
-        const bool noted = add_holder(runner, *state, source, strength);
-        if (!noted && seconds == 0.0) {  // who has granted what ends by itself need not be known
-            return false;
-        }
+        add_holder(runner, *state, source, strength);
         strength = state->strength;
     }
-    const std::uint8_t first_stacks = kind.first > 0.0 ? 0 : 1;
     if (state == nullptr) {
         state = &runner.modifiers.back();
         *state = ModifierState();
         state->modifier = modifier;
         state->source = source;
         state->strength = strength;
-        state->stacks = first_stacks & 15U;
-        state->untold = first_stacks > 0;
+        state->stacks = kind.first > 0.0 ? 0 : 1;
+        state->untold = state->stacks > 0;
         begin(kind, runner, *state, 0.0, seconds);
     } else {
         const double progress = progress_of(kind, runner, *state);
@@ -285,9 +294,7 @@ bool advance_modifiers(Instant& instant) {
 }
 
 void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source) {
-    const CompiledModifier& kind = instant.chart.modifiers[modifier];
-    const double seconds = source == chart_source ? 0.0 : kind.seconds;
-    if (!grant_modifier(instant.chart, instant.runner, modifier, source, 100, seconds)) {
+    if (!grant_modifier(instant.chart, instant.runner, modifier, source, 100)) {
         instant.emit(EventKind::crowded, modifier);
         return;
     }
@@ -312,9 +319,7 @@ bool follow_conditions(Instant& instant, const Facts& facts) {
         const ModifierState* state = find(chart, runner, i, chart_source);
         const bool wanted = state != nullptr && state->phase < ModifierPhase::falling &&
                             is_holder(runner, *state, chart_source);
-        const bool has_place = state == nullptr ? runner.modifiers.back().strength == 0
-                                                : !is_shared(kind) || runner.holders.back().strength == 0;
-        if (holds == wanted || (holds && !has_place)) {
+        if (holds == wanted || (holds && !has_room(kind, runner, state, chart_source))) {
             continue;
         }
         const std::uint32_t lately = is_lately(runner, runner.switched_at) ? runner.lately_switched : 0;

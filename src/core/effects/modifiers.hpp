@@ -8,7 +8,7 @@ namespace cursimeter::detail {
 
 /// Puts a modifier to work, as its stacking says. Returns false if there is no place left.
 bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
-                    std::uint8_t strength, double seconds);
+                    std::uint8_t strength);
 /// Lets what a source has granted fade out, or ends it at once. Returns whether there was any.
 bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
                       bool at_once);

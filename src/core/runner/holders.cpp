@@ -26,22 +26,21 @@ bool is_holder(const RunnerState& runner, const ModifierState& state, std::uint8
                        [&](const Holder& holder) { return is(holder, state.modifier, source); });
 }
 
-bool add_holder(RunnerState& runner, ModifierState& state, std::uint8_t source, std::uint8_t strength) {
+void add_holder(RunnerState& runner, ModifierState& state, std::uint8_t source, std::uint8_t strength) {
     if (state.source == source) {
         state.strength = strength;
-        return true;
+        return;
     }
     auto holder = std::find_if(runner.holders.begin(), runner.holders.end(),
                                [&](const Holder& known) { return is(known, state.modifier, source); });
     if (holder == runner.holders.end()) {
         holder = runner.holders.end() - 1;
         if (holder->strength != 0) {
-            return false;
+            return;
         }
     }
     *holder = {state.modifier, source, strength};
     sort(runner);
-    return true;
 }
 
 Hold drop_holder(RunnerState& runner, ModifierState& state, std::uint8_t source) {

@@ -11,8 +11,8 @@ namespace cursimeter::detail {
 }
 /// Whether a granter is among those who keep it at work.
 [[nodiscard]] bool is_holder(const RunnerState& runner, const ModifierState& state, std::uint8_t source);
-/// Notes a granter, or its new strength. Returns false if there is no room for it.
-bool add_holder(RunnerState& runner, ModifierState& state, std::uint8_t source, std::uint8_t strength);
+/// Notes a granter, or its new strength; without effect if there is no room for it.
+void add_holder(RunnerState& runner, ModifierState& state, std::uint8_t source, std::uint8_t strength);
 enum class Hold : std::uint8_t { none, others, last };
 /// Lets a granter go: it held nothing, others hold it still, or it was the last, whose place is left as it is.
 Hold drop_holder(RunnerState& runner, ModifierState& state, std::uint8_t source);

@@ -111,6 +111,40 @@ TEST_CASE("two things may change their names with one another") {
     CHECK(carried.ids(before.meter("stamina")) == now.meter("breath"));
 }
 
+TEST_CASE("a rename that is still written down at the next save is done once") {
+    // Two that changed their names with one another: saved again, they stay as they are.
+    ChartSpec swapped = first_version();
+    std::swap(swapped.meters[0].name, swapped.meters[1].name);
+    swapped.meters[0].was = "stamina";
+    swapped.meters[1].was = "breath";
+    const Chart before = compile(first_version()), now = compile(swapped);
+    swapped.body.gravity = 19.0;
+    const Chart tuned = compile(swapped);
+    Runner runner = spawn(before);
+    REQUIRE(try_spend(before, runner, before.meter("stamina"), 70.0));
+    const CarriedOver once = carry_over(before, runner, now);
+    const CarriedOver again = carry_over(now, once.runner, tuned);
+    CHECK(near(read_meter(tuned, again.runner, tuned.meter("breath")).level, 30.0, 1e-9));
+    CHECK(read_meter(tuned, again.runner, tuned.meter("stamina")).level == 100.0);
+    CHECK(again.ids(now.meter("breath")) == tuned.meter("breath"));
+
+    // A new thing that takes the old name, while `was` still names it.
+    ChartSpec renamed = second_version();
+    MeterSpec fresh = stamina();
+    fresh.capacity = 40.0;
+    renamed.meters.push_back(fresh);
+    const Chart with_new = compile(renamed);
+    renamed.body.gravity = 19.0;
+    const Chart saved = compile(renamed);
+    const CarriedOver first = carry_over(before, runner, with_new);
+    CHECK(near(read_meter(with_new, first.runner, with_new.meter("wind")).level, 30.0, 1e-9));
+    CHECK(read_meter(with_new, first.runner, with_new.meter("stamina")).level == 40.0);
+    const CarriedOver second = carry_over(with_new, first.runner, saved);
+    CHECK(second.lost.empty());
+    CHECK(near(read_meter(saved, second.runner, saved.meter("wind")).level, 30.0, 1e-9));
+    CHECK(read_meter(saved, second.runner, saved.meter("stamina")).level == 40.0);
+}
+
 TEST_CASE("ids, controls and blends go on with the next version, and what was forgotten is refused") {
     const Chart before = compile(first_version()), now = compile(second_version());
     ControlsSpec spec;

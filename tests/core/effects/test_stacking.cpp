@@ -140,6 +140,30 @@ TEST_CASE(
     CHECK(grant(chart, runner, timed));
 }
 
+TEST_CASE(
+    "what holds while something does takes back its fading place, however full the list of granters is") {
+    ModifierSpec tide = modifier("tide", std::nullopt, 2.0);
+    tide.while_holds = Condition{"oar on"};
+    tide.fade_out = 1.0;
+    ChartSpec spec = plain({tide, modifier("still", std::nullopt, 1.0)});
+    spec.actions = {{.name = "oar"}};
+    const Chart chart = compile(spec);
+    Play play(chart);
+    play.intent.move = {1.0, 0.0};
+    for (std::uint8_t source = 0; source < limits::holders + 1; ++source) {
+        REQUIRE(grant(chart, play.runner(), chart.modifier("still"), {.source = source}));
+    }
+    play.intent.hold(chart.action("oar"));
+    play.until(0.5);
+    CHECK(play.runner().speed() == 4.0);
+    play.intent.held = 0;
+    play.until(1.0);
+    CHECK(play.runner().speed() < 4.0);
+    play.intent.hold(chart.action("oar"));
+    play.until(1.2);
+    CHECK(play.runner().speed() == 4.0);
+}
+
 TEST_CASE("removed at once and granted again before the next tick is one stack, not two") {
     ModifierSpec tide = modifier("tide", std::nullopt, 2.0);
     tide.stacking = Stacking::count;
