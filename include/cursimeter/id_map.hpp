@@ -30,6 +30,8 @@ class IdMap {
     static constexpr std::uint8_t gone = 0xff;
     template <std::size_t Size>
     using Places = std::array<std::uint8_t, Size>;
+    template <std::size_t Size, class List>
+    static void fill(Places<Size>& places, const List& from, const List& to);
     template <std::size_t Size, class Tag>
     static std::optional<Id<Tag>> look_up(const Places<Size>& places, Id<Tag> id) {
         if (id.index >= Size || places[id.index] == gone) {

@@ -52,7 +52,7 @@ class Runner {
     [[nodiscard]] Seconds time_in_state() const { return Seconds{state_.clock - state_.state_since}; }
     /// Time simulated since spawning. Respawn within a million seconds:
     /// beyond, the clock's rounding comes near the width of an instant.
-    [[nodiscard]] Seconds clock() const { return Seconds{state_.clock}; }
+    [[nodiscard]] Seconds clock() const { return Seconds{state_.clock + double{state_.lag}}; }
     /// Whether the action is on: held down, switched on in toggle mode, or held by the game. Blocks that ban it do not count here.
     [[nodiscard]] bool on(ActionId action) const {
         return ((state_.on | state_.held_by_game) & key_bit(action)) != 0;

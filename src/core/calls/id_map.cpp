@@ -5,19 +5,13 @@
 #include "core/chart/renamed.hpp"
 
 namespace cursimeter {
-namespace {
-
-template <class Places, class List>
-void fill(Places& places, const List& from, const List& to) {
-    places.fill(0xff);
+template <std::size_t Size, class List>
+void IdMap::fill(Places<Size>& places, const List& from, const List& to) {
+    places.fill(gone);
     for (std::size_t i = 0; i < from.size(); ++i) {
-        if (const auto place = detail::place_in_next(from, to, i)) {
-            places[i] = *place;
-        }
+        places[i] = detail::place_in_next(from, to, i).value_or(gone);
     }
 }
-
-}  // namespace
 
 IdMap::IdMap(const Chart& from, const Chart& to) {
     const detail::ChartData &before = from.data(), &now = to.data();

@@ -149,7 +149,7 @@ class Carrier {
                 continue;
             }
             const unsigned kept = std::min<unsigned>(used, to_.cooldowns[*place].charges);
-            fresh_.used |= std::uint64_t{kept} << (4U * *place);
+            fresh_.used = detail::with_charges(fresh_.used, *place, kept);
             keep_timer(detail::timer::cooldown_first + i, detail::timer::cooldown_first + *place);
         }
     }

@@ -40,10 +40,9 @@ struct Pattern {
     }
 };
 [[nodiscard]] inline Pattern pattern_of(const Facts& care, const Facts& want) {
-    const FixedFacts& fixed = care.fixed;
-    const bool wide = fixed.words[2] != 0 || care.derived.words[1] != 0 || care.derived.words[2] != 0 ||
-                      care.derived.words[3] != 0;
-    return {care, want, wide};
+    Facts rest = care;
+    rest.fixed.words[0] = rest.fixed.words[1] = rest.derived.words[0] = 0;
+    return {care, want, rest.fixed.any() || rest.derived.any()};
 }
 
 /// One term of a condition: a fact that must be set, or must not.

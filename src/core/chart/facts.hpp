@@ -39,9 +39,6 @@ static_assert(on_first + limits::actions <= moving && pressed_first + limits::ac
 [[nodiscard]] constexpr std::uint64_t release_bit(unsigned action) {
     return std::uint64_t{1} << (released_first - pressed_first + action);
 }
-[[nodiscard]] constexpr std::uint64_t momentary_of(const FixedFacts& fixed) {
-    return fixed.words[1];
-}
 [[nodiscard]] constexpr ActionMask on_of(const FixedFacts& fixed) {
     return static_cast<ActionMask>(fixed.words[0]);
 }
@@ -52,7 +49,8 @@ static_assert(on_first + limits::actions <= moving && pressed_first + limits::ac
     return static_cast<ActionMask>(fixed.words[1] >> (released_first - pressed_first));
 }
 [[nodiscard]] constexpr bool any_zone(const FixedFacts& fixed) {
-    return fixed.words[2] != 0;
+    constexpr std::uint64_t zones = ((std::uint64_t{1} << limits::zones) - 1) << (zone_first % 64);
+    return (fixed.words[zone_first / 64] & zones) != 0;
 }
 [[nodiscard]] constexpr bool is_momentary(unsigned index) {
     return index / 64 == 1;

@@ -23,8 +23,7 @@ double rate_of(const ChartData& chart, const RunnerState& runner, std::size_t co
 }
 
 void set_used(RunnerState& runner, std::size_t cooldown, unsigned used) {
-    const unsigned shift = 4U * static_cast<unsigned>(cooldown);
-    runner.used = (runner.used & ~(std::uint64_t{15} << shift)) | std::uint64_t{used} << shift;
+    runner.used = with_charges(runner.used, cooldown, used);
 }
 
 void begin_wait(const ChartData& chart, RunnerState& runner, std::size_t cooldown) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/runner/charges.hpp"
 #include "link/replica/replica.hpp"
 #include "link/wire/coder.hpp"
 #include "link/wire/mask_coding.hpp"
@@ -137,15 +138,15 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
         narrow(models.age, r.age, expected.age);
         std::uint32_t differing = 0;
         for (std::size_t i = 0; i < limits::cooldowns; ++i) {
-            differing |= ((r.used ^ expected.used) >> 4 * i & 15U) != 0 ? 1U << i : 0U;
+            differing |= detail::charges_in(r.used ^ expected.used, i) != 0 ? 1U << i : 0U;
         }
         code_mask(coder, models.cooldowns, differing, std::uint32_t{0}, limits::cooldowns);
         std::uint64_t used = expected.used;
         for (std::size_t i = 0; i < limits::cooldowns; ++i) {
             if ((differing >> i & 1U) != 0) {
-                std::uint64_t charges = r.used >> 4 * i & 15U;
+                unsigned charges = detail::charges_in(r.used, i);
                 coder.bits(charges, 4);
-                used = (used & ~(std::uint64_t{15} << 4 * i)) | charges << 4 * i;
+                used = detail::with_charges(used, i, charges);
             }
         }
         r.used = used;

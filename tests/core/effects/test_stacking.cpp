@@ -2,35 +2,10 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/effects.hpp>
 
-#include "support/play.hpp"
+#include "support/modifiers.hpp"
 
 using namespace cursimeter;
 using namespace support;
-
-namespace {
-
-ModifierSpec modifier(const std::string& name, std::optional<double> seconds, double times) {
-    ModifierSpec spec;
-    spec.name = name;
-    spec.seconds = seconds;
-    spec.affects = {{.what = "speed", .times = times}};
-    return spec;
-}
-
-/// Walking at 2 m/s with no gain: the speed is the target.
-ChartSpec plain(std::vector<ModifierSpec> modifiers) {
-    ChartSpec spec = walker({.forward = 2.0});
-    spec.modifiers = std::move(modifiers);
-    return spec;
-}
-
-double speed(const Chart& chart, Play& play) {
-    play.settle();
-    CHECK(near(read_speed(chart, play.runner()).target, play.runner().speed(), 1e-12));
-    return play.runner().speed();
-}
-
-}  // namespace
 
 TEST_CASE("stacking: refresh, extend, count, strongest, separate") {
     std::vector<ModifierSpec> specs;

@@ -1,4 +1,6 @@
 #include <catch2/catch.hpp>
+#include <cstddef>
+#include <cstring>
 #include <random>
 
 #include "support/bearer.hpp"
@@ -102,6 +104,25 @@ TEST_CASE("a quiet tick is the plain one, bit for bit") {
             CHECK(compared > 2000);
         }
     }
+}
+
+TEST_CASE("a quiet tick writes one line and reads two, whatever else a runner holds") {
+    STATIC_REQUIRE(offsetof(detail::RunnerState, next_due) == 64);
+    STATIC_REQUIRE(offsetof(detail::RunnerState, acceleration) == 128);
+    STATIC_REQUIRE(alignof(Runner) == 128);
+    const Chart chart = chart_of(ramp(12.0, 16.0, 10.0), false);
+    Runner runner = spawn(chart);
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    for (int i = 0; i < 300; ++i) {
+        static_cast<void>(advance(chart, runner, intent, Seconds{1.0 / 60.0}));
+    }
+    std::array<unsigned char, sizeof(Runner)> before{}, after{};
+    std::memcpy(before.data(), &runner, sizeof(Runner));
+    static_cast<void>(advance(chart, runner, intent, Seconds{1.0 / 60.0}));
+    std::memcpy(after.data(), &runner, sizeof(Runner));
+    CHECK(std::equal(before.begin() + 64, before.end(), after.begin() + 64));
+    CHECK_FALSE(std::equal(before.begin(), before.begin() + 64, after.begin()));
 }
 
 TEST_CASE("a look that follows a mouse takes the short way to the same place") {
