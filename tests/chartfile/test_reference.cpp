@@ -245,8 +245,10 @@ TEST_CASE("what the reference says of a limit is what compile does") {
 
 TEST_CASE("limits that meanings speak of are those of the code") {
     const std::string reference = chart_reference();
-    CHECK(reference.find("up to " + std::to_string(limits::modifiers) + " at work at once") != std::string::npos);
+    CHECK(reference.find("up to " + std::to_string(limits::modifiers) + " at work at once") !=
+          std::string::npos);
     CHECK(reference.find("at most " + std::to_string(limits::buffers) + " actions of a chart can have one") !=
           std::string::npos);
-    CHECK(reference.find("at most " + std::to_string(limits::derived_facts) + " different") != std::string::npos);
+    CHECK(reference.find("at most " + std::to_string(limits::derived_facts) + " different") !=
+          std::string::npos);
 }

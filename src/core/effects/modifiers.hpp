@@ -3,17 +3,11 @@
 #include "core/runner/amounts.hpp"
 #include "core/runner/instant.hpp"
 
-/// The life of modifiers: granted, stacked, fading, over. What they make of numbers: runner/amounts.hpp.
+/// The life of modifiers at work: they stack, fade and end, follow conditions and one another. How they come to work:
+/// effects/grants.hpp. What they make of numbers: runner/amounts.hpp.
 namespace cursimeter::detail {
 
-/// Puts a modifier to work, as its stacking says. Returns false if there is no place left.
-bool grant_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
-                    std::uint8_t strength);
-/// Lets what a source has granted fade out, or ends it at once. Returns whether there was any.
-bool release_modifier(const ChartData& chart, RunnerState& runner, std::uint8_t modifier, std::uint8_t source,
-                      bool at_once);
-
-/// The same at an instant, at full strength, by the chart itself.
+/// Grants a modifier at an instant, at full strength, by the chart itself; tells where there is no room for it.
 void begin_modifier(Instant& instant, std::uint8_t modifier, std::uint8_t source);
 
 /// When a modifier next changes; `never` if none does.
