@@ -1,8 +1,12 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
+#include <cmath>
+#include <cursimeter/drill.hpp>
 #include <cursimeter/effects.hpp>
 #include <cursimeter/reload.hpp>
 
 #include "support/play.hpp"
+#include "support/random_chart.hpp"
 
 using namespace cursimeter;
 using namespace support;
@@ -122,4 +126,43 @@ TEST_CASE("a runner in a state that is gone goes on in the first that may be") {
     next.until(1.0);
     CHECK(next.runner().state() == after.state("walk"));
     CHECK(near(next.runner().speed(), 2.4, 1e-9));
+}
+
+TEST_CASE("a chart in another order of everything goes on in the same way, whatever the runner was doing") {
+    for (unsigned seed = 1; seed <= 150; ++seed) {
+        CAPTURE(seed);
+        RandomChart random(seed);
+        const ChartSpec spec = random.chart();
+        const DrillSpec steps = random.drill(spec, 4.0);
+        ChartSpec turned = spec;
+        std::reverse(turned.actions.begin(), turned.actions.end());
+        std::reverse(turned.meters.begin(), turned.meters.end());
+        std::reverse(turned.cooldowns.begin(), turned.cooldowns.end());
+        std::reverse(turned.modifiers.begin(), turned.modifiers.end());
+        std::reverse(turned.states.begin(), turned.states.end());
+        const Chart chart = compile(spec), other = compile(turned);
+        const Drill drill(steps, chart), again(steps, other);
+        Runner runner = drill.spawn(chart);
+        DrillPlayer player(drill, runner), other_player(again, runner);
+        const double dt = 1.0 / 60.0;
+        const int change = 30 + static_cast<int>(seed % 90);
+        for (int i = 0; i < change; ++i) {
+            static_cast<void>(other_player.intent(i * dt, (i + 1) * dt));
+            static_cast<void>(advance(chart, runner, player.intent(i * dt, (i + 1) * dt), Seconds{dt}));
+        }
+        const CarriedOver stays = carry_over(chart, runner, chart), goes = carry_over(chart, runner, other);
+        REQUIRE(goes.lost.empty());
+        Runner one = stays.runner, two = goes.runner;
+        for (int i = change; i < 238; ++i) {
+            static_cast<void>(advance(chart, one, player.intent(i * dt, (i + 1) * dt), Seconds{dt}));
+            static_cast<void>(advance(other, two, other_player.intent(i * dt, (i + 1) * dt), Seconds{dt}));
+            REQUIRE(goes.ids(one.state()) == two.state());
+            const glm::dvec3 apart = one.position() - two.position();
+            REQUIRE(std::hypot(apart.x, apart.y, apart.z) <= 1e-6);
+            for (std::uint8_t m = 0; m < chart.meter_count(); ++m) {
+                REQUIRE(near(read_meter(chart, one, MeterId{m}).level,
+                             read_meter(other, two, *goes.ids(MeterId{m})).level, 1e-6));
+            }
+        }
+    }
 }
