@@ -1,7 +1,5 @@
 #pragma once
 
-#include <array>
-#include <cstddef>
 #include <cstdint>
 
 /// What must be found anew at the instant at hand, and what asks for it. Whoever changes something says what it was; what
@@ -30,29 +28,41 @@ enum class Changed : std::uint8_t {
     modifier,  ///< one came, went or changed its strength
     level,     ///< a meter's level made a jump
     refill,    ///< the wait before a refill is over
+    woken,     ///< the game did something between two ticks
 };
 
-inline constexpr std::array<unsigned, 10> what_depends{
-    dirty::facts,                      // key
-    dirty::facts,                      // moving
-    dirty::wanted,                     // move
-    dirty::aim,                        // look
-    dirty::facts | dirty::wanted,      // contact
-    dirty::facts | dirty::aim,         // way
-    dirty::wanted,                     // control
-    dirty::modifiers | dirty::wanted,  // modifier
-    dirty::levels,                     // level
-    dirty::rates,                      // refill
-};
-static_assert(what_depends.size() == static_cast<std::size_t>(Changed::refill) + 1);
+/// The table of what depends on what.
+[[nodiscard]] constexpr unsigned what_depends_on(Changed changed) {
+    switch (changed) {
+        case Changed::key:
+        case Changed::moving:
+            return dirty::facts;
+        case Changed::move:
+        case Changed::control:
+            return dirty::wanted;
+        case Changed::look:
+            return dirty::aim;
+        case Changed::contact:
+            return dirty::facts | dirty::wanted;
+        case Changed::way:
+            return dirty::facts | dirty::aim;
+        case Changed::modifier:
+            return dirty::modifiers | dirty::wanted;
+        case Changed::level:
+            return dirty::levels;
+        case Changed::refill:
+            return dirty::rates;
+        case Changed::woken:
+            return dirty::facts | dirty::wanted | dirty::levels;
+    }
+    return 0;
+}
 
 /// The mask of what must be found anew.
 class Dirty {
   public:
-    void note(Changed changed) { mask_ |= what_depends[static_cast<std::size_t>(changed)]; }
-    void note(Changed changed, bool really) {
-        mask_ |= really ? what_depends[static_cast<std::size_t>(changed)] : 0;
-    }
+    void note(Changed changed) { mask_ |= what_depends_on(changed); }
+    void note(Changed changed, bool really) { mask_ |= really ? what_depends_on(changed) : 0; }
     /// Whether any of these must be found anew.
     [[nodiscard]] bool any(unsigned of) const { return (mask_ & of) != 0; }
     void found(unsigned what) { mask_ &= ~what; }

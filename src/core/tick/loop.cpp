@@ -70,7 +70,7 @@ class CutTick {
             traveller_.emplace(instant, *world.terrain, begin_);
             traveller_->arrive();
         }
-        instant.dirty.note(Changed::key, runner_.stale);
+        instant.dirty.note(Changed::woken, runner_.stale);
         find_change_time();
         find_first_focus();
     }

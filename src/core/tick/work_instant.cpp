@@ -229,9 +229,8 @@ void work_instant(Instant& instant) {
     if (runner.levels_moved) {
         take_levels(instant);
     }
-    const bool reached = reach_marks(instant);
-    instant.dirty.note(Changed::level, reached || runner.stale);
-    instant.dirty.note(Changed::control, runner.stale);
+    instant.dirty.note(Changed::level, reach_marks(instant));
+    instant.dirty.note(Changed::woken, runner.stale);
     const DerivedFacts meter_bits =
         instant.dirty.any(dirty::levels) ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
     const bool state_changed = settle_state(instant, meter_bits);
