@@ -2,6 +2,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <cursimeter/advance.hpp>
+#include <utility>
 
 #include "core/choose/gather.hpp"
 #include "core/choose/looking_on.hpp"
@@ -27,12 +28,14 @@ using detail::Turn;
 inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
 
 /// Asks for lines of memory that will be read soon. Harmless for any address: a hint.
-inline void expect(std::uintptr_t address, std::uintptr_t lines) {
+template <std::uintptr_t Lines>
+inline void expect(std::uintptr_t address) {
 #if defined(__GNUC__)
-    for (std::uintptr_t line = 0; line < lines; ++line) {
+    [&]<std::uintptr_t... Line>(std::integer_sequence<std::uintptr_t, Line...>) {
         // Past an array's end there is nothing to point at. NOLINTNEXTLINE(performance-no-int-to-ptr)
-        __builtin_prefetch(reinterpret_cast<const void*>(address + cache_line * line), 1);
+        (__builtin_prefetch(reinterpret_cast<const void*>(address + cache_line * Line), 1), ...);
     }
+    (std::make_integer_sequence<std::uintptr_t, Lines>());
 #endif
 }
 
@@ -45,16 +48,17 @@ inline constexpr std::uintptr_t expected_ahead = 16;
 /// tick. Quiet ticks read the first two lines, and the third while the speed changes; asking for that one in every tick
 /// cost more than it gave.
 inline void expect_later_runner(const Runner& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner), 2);
+    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner));
 }
 /// Where one turns, those after it do: a mouse moves in every tick. What turning reads besides.
 inline void expect_later_turn(const Runner& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner) + 2 * cache_line, 2);
+    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner) + 2 * cache_line);
 }
 /// What only ticks with instants read: up to the waits.
 inline void expect_rest(const RunnerState& runner) {
-    expect(reinterpret_cast<std::uintptr_t>(&runner) + 3 * cache_line,
-           offsetof(RunnerState, timers) / cache_line - 2);
+    constexpr std::uintptr_t from = offsetof(RunnerState, derived) / cache_line;
+    expect<offsetof(RunnerState, timers) / cache_line - from + 1>(reinterpret_cast<std::uintptr_t>(&runner) +
+                                                                  from * cache_line);
 }
 
 /// Apart from `advance`, so that quiet ticks need not save the registers that it uses.

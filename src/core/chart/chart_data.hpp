@@ -121,9 +121,10 @@ struct CompiledWall {
 
 struct CompiledState {
     CompiledCondition enter, stay;
-    std::uint16_t first_attempt = 0, attempt_count = 0;  ///< what is tried, in order, from this state
-    std::uint16_t first_watching = 0, watching_count = 0;
-    StateMask from = 0;  ///< from which it may be entered
+    Range attempts;  ///< what is tried, in order, from this state
+    Range watchings;
+    Range calm_attempts, calm_watchings;  ///< the same where no press is there that any state asks for
+    StateMask from = 0;                   ///< from which it may be entered
     StateKind kind = StateKind::ground;
     bool low = false;
     bool again = false;
@@ -340,6 +341,12 @@ struct ChartData {
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
     friend bool operator==(const ChartData&, const ChartData&) = default;
 };
+
+/// What a clause asks of facts that change at instants only.
+[[nodiscard]] inline Pattern settled_part(const ChartData& chart, const Pattern& clause) {
+    return {{clause.care.fixed, clause.care.derived & chart.settled_bits},
+            {clause.want.fixed, clause.want.derived & chart.settled_bits}};
+}
 
 /// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which
 /// always holds, `always_holds`.

@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <cursimeter/detail/runner_state.hpp>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -22,28 +23,42 @@ inline void set(DerivedFacts& facts, const DerivedBit& bit) {
 /// Facts that must be set and facts that must not, all at once: (facts & care) == want.
 struct Pattern {
     Facts care, want;
-    bool wide = false;  ///< it cares for more than the first words, where nearly all facts lie
 
     [[nodiscard]] bool holds(const Facts& facts) const {
-        const std::uint64_t differs =
-            ((facts.fixed.words[0] ^ want.fixed.words[0]) & care.fixed.words[0]) |
-            ((facts.fixed.words[1] ^ want.fixed.words[1]) & care.fixed.words[1]) |
-            ((facts.derived.words[0] ^ want.derived.words[0]) & care.derived.words[0]);
-        return differs == 0 && (!wide || holds_in_full(facts));
-    }
-    friend bool operator==(const Pattern&, const Pattern&) = default;
-
-  private:
-    [[nodiscard]] bool holds_in_full(const Facts& facts) const {
         return !(((facts.fixed ^ want.fixed) & care.fixed).any() ||
                  ((facts.derived ^ want.derived) & care.derived).any());
     }
+    friend bool operator==(const Pattern&, const Pattern&) = default;
 };
-[[nodiscard]] inline Pattern pattern_of(const Facts& care, const Facts& want) {
-    Facts rest = care;
-    rest.fixed.words[0] = rest.fixed.words[1] = rest.derived.words[0] = 0;
-    return {care, want, rest.fixed.any() || rest.derived.any()};
-}
+
+/// The words in which nearly all facts lie: the first two of the fixed ones, the first of those derived.
+struct CommonFacts {
+    std::uint64_t lasting = 0, momentary = 0, derived = 0;
+
+    CommonFacts() = default;
+    explicit CommonFacts(const Facts& facts)
+        : lasting(facts.fixed.words[0]), momentary(facts.fixed.words[1]), derived(facts.derived.words[0]) {}
+    friend bool operator==(const CommonFacts&, const CommonFacts&) = default;
+};
+
+/// What a pattern asks of them, which nearly always is all: a search through many patterns reads these alone.
+struct CommonPattern {
+    CommonFacts care, want;
+    bool wide = false;  ///< the pattern cares for other facts as well
+
+    CommonPattern() = default;
+    explicit CommonPattern(const Pattern& pattern) : care(pattern.care), want(pattern.want) {
+        Facts rest = pattern.care;
+        rest.fixed.words[0] = rest.fixed.words[1] = rest.derived.words[0] = 0;
+        wide = rest.fixed.any() || rest.derived.any();
+    }
+    [[nodiscard]] bool holds(const CommonFacts& facts) const {
+        return (((facts.lasting ^ want.lasting) & care.lasting) |
+                ((facts.momentary ^ want.momentary) & care.momentary) |
+                ((facts.derived ^ want.derived) & care.derived)) == 0;
+    }
+    friend bool operator==(const CommonPattern&, const CommonPattern&) = default;
+};
 
 /// One term of a condition: a fact that must be set, or must not.
 struct Term {
@@ -84,9 +99,8 @@ struct CompiledCondition {
 };
 
 /// One clause by which a runner would take a state, or keep the one that it is in.
-struct Attempt : Pattern {
-    std::int16_t clause =
-        0;  ///< index among the chart's clauses; always_holds for a condition without clauses
+struct Attempt : CommonPattern {
+    std::int16_t clause = 0;  ///< among the chart's clauses; always_holds for a condition without clauses
     std::uint8_t state = 0;
     bool keeps = false;  ///< a clause of the present state's `stay`
 
@@ -95,9 +109,21 @@ struct Attempt : Pattern {
 
 /// Derived facts that change by themselves, on which a state change may wait: watched while everything else that
 /// their clause asks for holds.
-struct Watching : Pattern {  ///< of what changes at instants only
+struct Watching : CommonPattern {  ///< of what changes at instants only
+    std::int16_t clause = 0;
     DerivedFacts crossed;
     friend bool operator==(const Watching&, const Watching&) = default;
+};
+
+/// Some that lie one after the other.
+struct Range {
+    std::uint32_t first = 0, count = 0;
+
+    template <class T>
+    [[nodiscard]] std::span<const T> of(const std::vector<T>& all) const {
+        return {all.data() + first, count};
+    }
+    friend bool operator==(const Range&, const Range&) = default;
 };
 
 /// Stands for the clause of a condition that always holds.
@@ -106,6 +132,9 @@ inline constexpr std::int16_t always_holds = -2;
 /// The presses and releases that a clause asks for.
 [[nodiscard]] inline std::uint64_t presses_of(const Pattern& asked) {
     return asked.care.fixed.words[1] & asked.want.fixed.words[1];
+}
+[[nodiscard]] inline std::uint64_t presses_of(const CommonPattern& asked) {
+    return asked.care.momentary & asked.want.momentary;
 }
 
 }  // namespace cursimeter::detail

@@ -6,6 +6,10 @@ namespace cursimeter::detail {
 
 namespace {
 
+bool holds_in_full(const ChartData& chart, const Attempt& attempt, const Facts& facts) {
+    return chart.clauses[static_cast<std::size_t>(attempt.clause)].holds(facts);
+}
+
 /// The first term of the current state's `stay` that fails now, in the clause that held before if
 /// there is one.
 std::uint16_t failed_stay_term(const ChartData& chart, const CompiledCondition& stay, const Facts& before,
@@ -77,26 +81,28 @@ Choice choose(const ChartData& chart, const RunnerState& runner, const Facts& be
     Choice choice;
     choice.state = current;
     const CompiledState& from = chart.states[current];
-    const Attempt* const end = chart.attempts.data() + from.first_attempt + from.attempt_count;
-    for (const Attempt* attempt = end - from.attempt_count; attempt != end; ++attempt) {
-        if (!attempt->holds(now) || (bans.states >> attempt->state & 1U) != 0) {
+    const CommonFacts common(now);
+    const bool calm = (common.momentary & chart.asked_presses) == 0;
+    for (const Attempt& attempt : (calm ? from.calm_attempts : from.attempts).of(chart.attempts)) {
+        if (!attempt.holds(common) || (attempt.wide && !holds_in_full(chart, attempt, now)) ||
+            (bans.states >> attempt.state & 1U) != 0) {
             continue;
         }
-        if (attempt->keeps) {
+        if (attempt.keeps) {
             break;
         }
-        const bool pressed = presses_of(*attempt) != 0;
-        if (!pressed && (barred >> attempt->state & 1U) != 0) {
+        const bool pressed = presses_of(attempt) != 0;
+        if (!pressed && (barred >> attempt.state & 1U) != 0) {
             if (!choice.barred) {
                 choice.barred = true;
-                choice.barred_state = attempt->state;
+                choice.barred_state = attempt.state;
             }
             continue;
         }
-        choice.state = attempt->state;
+        choice.state = attempt.state;
         choice.change = true;
-        choice.used_up = presses_of(*attempt);
-        choice.cause = cause_of(chart, runner, *attempt, before, now);
+        choice.used_up = presses_of(attempt);
+        choice.cause = cause_of(chart, runner, attempt, before, now);
         break;
     }
     return choice;

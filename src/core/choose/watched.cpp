@@ -4,6 +4,13 @@
 #include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
+namespace {
+
+bool holds_in_full(const ChartData& chart, const Watching& watching, const Facts& facts) {
+    return settled_part(chart, chart.clauses[static_cast<std::size_t>(watching.clause)]).holds(facts);
+}
+
+}  // namespace
 
 std::uint64_t waiting_presses(const ChartData& chart, const RunnerState& runner) {
     std::uint64_t presses = 0;
@@ -21,14 +28,16 @@ DerivedFacts watched_facts(const ChartData& chart, const RunnerState& runner) {
     if (state.drain_gate) {
         bits.set(*state.drain_gate);
     }
-    if (state.watching_count == 0) {
+    const std::uint64_t presses = buffered_presses(chart, runner);
+    const Range& watchings = presses == 0 ? state.calm_watchings : state.watchings;
+    if (watchings.count == 0) {
         return bits;
     }
-    const Facts facts{fact::fixed_of(runner.lasting, buffered_presses(chart, runner)), runner.derived};
-    const Watching* const end = chart.watchings.data() + state.first_watching + state.watching_count;
-    for (const Watching* watching = end - state.watching_count; watching != end; ++watching) {
-        if (watching->holds(facts)) {
-            bits |= watching->crossed;
+    const Facts facts{fact::fixed_of(runner.lasting, presses), runner.derived};
+    const CommonFacts common(facts);
+    for (const Watching& watching : watchings.of(chart.watchings)) {
+        if (watching.holds(common) && (!watching.wide || holds_in_full(chart, watching, facts))) {
+            bits |= watching.crossed;
         }
     }
     return bits;

@@ -88,7 +88,6 @@ class ConditionCompiler {
         }
         term.set(clause.care, true);
         term.set(clause.want, term.is_set(clause.want) || !term.negated);
-        static_cast<Pattern&>(clause) = pattern_of(clause.care, clause.want);
         chart_.terms.push_back(term);
         ++clause.term_count;
     }

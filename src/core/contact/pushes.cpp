@@ -21,11 +21,6 @@ glm::dvec3 fading_of(const RunnerState& runner, std::size_t push) {
 
 }  // namespace
 
-bool is_pushed(const RunnerState& runner) {
-    constexpr unsigned pushes = (1U << limits::pushes) - 1U;
-    return (runner.ticking >> timer::push_first & pushes) != 0;
-}
-
 double push_left(const RunnerState& runner, std::size_t push) {
     return ticks(runner, timer_of(push)) ? std::max(0.0, timer_due(runner, timer_of(push)) - runner.clock)
                                          : 0.0;
@@ -132,11 +127,6 @@ bool apply_push(RunnerState& runner, const Push& push) {
     runner.struck = true;
     wake(runner);
     return true;
-}
-
-void refresh_carried(const ChartData& chart, RunnerState& runner) {
-    runner.carried = is_pushed(runner) ||
-                     (runner.around.wind != glm::vec3(0.0F) && chart.states[runner.state].wind != 0.0);
 }
 
 }  // namespace cursimeter::detail

@@ -78,12 +78,9 @@ double next_modifier_due(const ChartData& chart, const RunnerState& runner) {
     return due;
 }
 
-bool advance_modifiers(Instant& instant) {
+bool advance_present_modifiers(Instant& instant) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    if (runner.modifier_count == 0) {
-        return false;
-    }
     const CooldownRates rates = cooldown_rates(chart, runner);
     std::array<std::uint8_t, limits::modifiers> following{};
     std::size_t follow_count = 0;

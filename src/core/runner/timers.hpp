@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <bit>
 #include <cursimeter/units.hpp>
 
 #include "core/chart/chart_data.hpp"
@@ -79,10 +80,8 @@ inline void stop_timer(RunnerState& runner, unsigned timer) {
 /// When the next timer is over; `never` if none ticks.
 [[nodiscard]] inline double next_timer_due(const RunnerState& runner) {
     double due = never;
-    for (unsigned i = 0; runner.ticking >> i != 0; ++i) {
-        if (ticks(runner, i)) {
-            due = std::min(due, timer_due(runner, i));
-        }
+    for (TimerMask left = runner.ticking; left != 0; left &= left - 1) {
+        due = std::min(due, timer_due(runner, static_cast<unsigned>(std::countr_zero(left))));
     }
     return due;
 }

@@ -53,11 +53,11 @@ bool plan_motion(Instant& instant) {
     return takes_off || (runner.trend == Trend::level && runner.speed != speed);
 }
 
-void plan_conditions(const Instant& instant) {
-    const ChartData& chart = instant.chart;
-    RunnerState& runner = instant.runner;
-    const DerivedFacts watched = watched_facts(chart, runner);
-    runner.watched = watched;
+namespace {
+
+/// When something changes that one of the watched facts reads.
+void plan_watched(const ChartData& chart, RunnerState& runner) {
+    const DerivedFacts& watched = runner.watched;
     double due = next_time(chart, runner, watched);
     if (runner.ticking != 0) {
         due = std::min(due, next_timer_due(runner));
@@ -79,18 +79,15 @@ void plan_conditions(const Instant& instant) {
     runner.next_due = std::min(runner.leg_due, runner.condition_due);
 }
 
-namespace {
-
-/// The same where nothing but the leg has changed.
+/// The same where nothing but the leg has changed: what is watched depends on facts alone.
 void plan_conditions_on_leg(const Instant& instant) {
     RunnerState& runner = instant.runner;
     if (runner.due_on_leg) {
-        plan_conditions(instant);
+        plan_watched(instant.chart, runner);
         return;
     }
     if (runner.leg != LegKind::steady) {
-        const double crossing =
-            next_crossing(instant.chart, runner, watched_facts(instant.chart, instant.runner));
+        const double crossing = next_crossing(instant.chart, runner, runner.watched);
         runner.due_on_leg = crossing < runner.condition_due;
         runner.condition_due = std::min(runner.condition_due, crossing);
     }
@@ -99,23 +96,19 @@ void plan_conditions_on_leg(const Instant& instant) {
 
 }  // namespace
 
+void plan_conditions(const Instant& instant) {
+    instant.runner.watched = watched_facts(instant.chart, instant.runner);
+    plan_watched(instant.chart, instant.runner);
+}
+
 void give_up_motion(Instant& instant) {
     set_velocity(instant.runner, {0.0, 0.0, 0.0});
     instant.report.instants_capped = true;
     instant.dirty.note(Changed::way);
 }
 
-void reach_by_leg(Instant& instant, double reach) {
-    if (!instant.crossed.any() && instant.runner.condition_due <= reach) {
-        instant.crossed = reach_speeds(instant.chart, instant.runner);
-    }
-}
-
-void finish_leg(Instant& instant, double reach) {
+void finish_fall(Instant& instant) {
     RunnerState& runner = instant.runner;
-    if (runner.leg_end != LegEnd::landing || runner.leg_due > reach) {
-        return;
-    }
     runner.position.z = runner.floor;
     runner.leg_end = LegEnd::replan;
     touch_down(instant);
@@ -148,7 +141,7 @@ bool follow_turn(Instant& instant, double dt) {
     return true;
 }
 
-void continue_leg(Instant& instant) {
+void replan_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
     const bool turned =
         instant.dirty.any(dirty::aim) && !runner.idle && instant.chart.states[runner.state].traits.steered;

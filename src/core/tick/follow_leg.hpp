@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/motion/crossing.hpp"
 #include "core/runner/instant.hpp"
 
 /// The leg between instants: planned, followed while the look turns, ended; and when the next instant is due.
@@ -20,12 +21,28 @@ void give_up_motion(Instant& instant);
 bool follow_turn(Instant& instant, double dt);
 
 /// Takes in what the leg comes to by `reach`, the end of the instant, before any input can change it.
-void reach_by_leg(Instant& instant, double reach);
+inline void reach_by_leg(Instant& instant, double reach) {
+    if (instant.runner.condition_due <= reach && !instant.crossed.any()) {
+        instant.crossed = reach_speeds(instant.chart, instant.runner);
+    }
+}
 
-/// Comes down on the open ground if the leg leads there by `reach`, the end of the instant.
-void finish_leg(Instant& instant, double reach);
+/// Comes down on the open ground.
+void finish_fall(Instant& instant);
+/// The same if the leg leads there by `reach`, the end of the instant.
+inline void finish_leg(Instant& instant, double reach) {
+    if (instant.runner.leg_end == LegEnd::landing && instant.runner.leg_due <= reach) {
+        finish_fall(instant);
+    }
+}
 
-/// Plans the leg anew where no fact has changed: a turn of the look or the stick, or a leg's end.
-void continue_leg(Instant& instant);
+/// Plans the leg anew where no fact has changed.
+void replan_leg(Instant& instant);
+/// The same if there is a reason: a turn of the look or the stick, or the leg's end.
+inline void continue_leg(Instant& instant) {
+    if (instant.dirty.any(dirty::wanted | dirty::aim) || instant.runner.leg_due <= instant.runner.clock) {
+        replan_leg(instant);
+    }
+}
 
 }  // namespace cursimeter::detail

@@ -88,8 +88,6 @@ class CutTick {
     static constexpr double width = instant_width.value;
     static constexpr unsigned news = dirty::facts | dirty::wanted | dirty::aim;
 
-    [[nodiscard]] bool capped() const { return report_.instants >= limits::instants_per_tick; }
-
     void find_change_time() {
         change_time_ = next_ < intent_.changes.size()
                            ? change_time_of(intent_.changes[next_], runner_, begin_, end_, report_)
@@ -128,10 +126,10 @@ class CutTick {
 
     void take_in() {
         instant_.at = std::max(0.0, runner_.clock - begin_);
-        report_.instants_capped = report_.instants_capped || capped();
+        report_.instants_capped = report_.instants_capped || capped_;
         reach_ = reach();
         reach_by_leg(instant_, reach_);
-        while (next_ < intent_.changes.size() && (capped() || change_time_ <= reach_)) {
+        while (change_time_ <= reach_ || (capped_ && next_ < intent_.changes.size())) {
             take_next_change();
         }
         if (focus_time_ <= reach_) {
@@ -141,21 +139,22 @@ class CutTick {
     }
 
     void work() {
-        const bool due = !capped() && runner_.condition_due <= reach_;
+        const bool due = !capped_ && runner_.condition_due <= reach_;
         if (!instant_.dirty.any(dirty::facts) && !due) {
             continue_leg(instant_);
         }
         if ((instant_.dirty.any(dirty::facts) || due) && !is_at_end()) {
             work_instant(instant_);
-            ++report_.instants;
+            capped_ = ++report_.instants >= limits::instants_per_tick;
         }
     }
 
-    [[nodiscard]] double next_time() const { return std::min({seen_time(), runner_.leg_due, end_}); }
+    [[nodiscard]] double next_time() const { return std::min(std::min(seen_time(), runner_.leg_due), end_); }
     /// The next time at which something happens that is more than the end of a leg.
     [[nodiscard]] double seen_time() const {
-        const double landing = runner_.leg_end == LegEnd::landing ? runner_.leg_due : never;
-        return std::min({change_time_, focus_time_, capped() ? never : runner_.condition_due, landing});
+        const double given = std::min(change_time_, focus_time_);
+        const double due = capped_ ? given : std::min(given, runner_.condition_due);
+        return runner_.leg_end == LegEnd::landing ? std::min(due, runner_.leg_due) : due;
     }
     /// Within the moment that is left to the next tick's start.
     [[nodiscard]] bool is_at_end() const { return runner_.clock >= end_ - width && end_ - width > begin_; }
@@ -220,7 +219,8 @@ class CutTick {
     std::optional<Traveller> traveller_;
     std::size_t next_ = 0;  ///< of the changes, the first not yet taken in
     double change_time_ = never, focus_time_ = never;
-    double reach_ = 0.0;  ///< end of the instant at hand
+    bool capped_ = false;  ///< the tick holds no more instants than these
+    double reach_ = 0.0;   ///< end of the instant at hand
     std::size_t standstills_ = 0, contacts_ = 0;
 };
 

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/choose/watched.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
@@ -71,8 +70,7 @@ bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& wa
     if (!any_mark_between(chart, low - way.size, high)) {
         return false;  // as in most ticks, whether it dips or not
     }
-    const DerivedFacts watched = watched_facts(chart, runner);
-    return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &watched);
+    return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &runner.watched);
 }
 
 /// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.

@@ -1,6 +1,7 @@
 #include "core/tick/work_instant.hpp"
 
 #include <algorithm>
+#include <bit>
 
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
@@ -167,7 +168,8 @@ bool settle_state(Instant& instant, DerivedFacts meter_bits) {
 /// Ends the waits that are over.
 void reach_timers(Instant& instant) {
     RunnerState& runner = instant.runner;
-    for (unsigned i = 0; runner.ticking >> i != 0; ++i) {
+    for (TimerMask left = runner.ticking; left != 0; left &= left - 1) {
+        const auto i = static_cast<unsigned>(std::countr_zero(left));
         if (!ticks(runner, i) || timer_due(runner, i) > runner.clock + instant_width.value) {
             continue;
         }
