@@ -37,6 +37,30 @@ TEST_CASE("a full chart compiles, and every state of it can be entered by its ke
           "out, or let one do the work of several");
 }
 
+TEST_CASE("many alternatives of many states are all tried") {
+    // 64 states with 18 clauses each: 64 x 63 x 18 attempts, more than 16 bits can count.
+    ChartSpec spec = full_chart();
+    for (std::size_t i = 1; i < limits::states; ++i) {
+        StateSpec& state = spec.states[i];
+        std::vector<std::string> clause = state.enter->any_of[0];
+        clause.resize(2);  // its key, moving or not
+        state.stay = Condition({clause});
+        std::vector<std::string> never = clause;
+        never.push_back("speed > 101");
+        state.enter->any_of.assign(17, never);
+        state.enter->any_of.push_back(clause);
+    }
+    const Chart chart = compile(spec);
+    Play play(chart);
+    for (std::size_t i = 1; i < limits::states; ++i) {
+        CAPTURE(i);
+        play.intent.move = {i % 2 == 0 ? 1.0 : 0.0, 0.0};
+        play.intent.held = key_bit(ActionId{static_cast<std::uint8_t>(i / 2)});
+        play.until(play.runner().clock().value + 0.5);
+        CHECK(chart.name(play.runner().state()) == numbered("s", i));
+    }
+}
+
 TEST_CASE("the last of each kind works as the first does, at any tick length") {
     const Chart chart = compile(full_chart());
     const MeterId meter{last(limits::meters)};
