@@ -20,10 +20,10 @@
 namespace cursimeter {
 namespace {
 
-using detail::else_as_before;
 using detail::looks_as_before;
 using detail::RunnerState;
 using detail::Turn;
+using detail::what_else_is_new;
 
 inline constexpr std::uintptr_t cache_line = 64;  ///< bytes
 
@@ -47,12 +47,13 @@ inline constexpr std::uintptr_t expected_ahead = 16;
 /// is asked for now: 100,000 of them do not fit into the caches, and waiting for one takes longer than its
 /// tick. Quiet ticks read the first two lines, and the third while the speed changes; asking for that one in every tick
 /// cost more than it gave.
-inline void expect_later_runner(const Runner& runner) {
-    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner));
+inline void expect_later_runner(const RunnerState& runner) {
+    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(RunnerState));
 }
 /// Where one turns, those after it do: a mouse moves in every tick. What turning reads besides.
-inline void expect_later_turn(const Runner& runner) {
-    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(Runner) + 2 * cache_line);
+inline void expect_later_turn(const RunnerState& runner) {
+    expect<2>(reinterpret_cast<std::uintptr_t>(&runner) + expected_ahead * sizeof(RunnerState) +
+              2 * cache_line);
 }
 /// What only ticks with instants read: up to the waits.
 inline void expect_rest(const RunnerState& runner) {
@@ -61,53 +62,86 @@ inline void expect_rest(const RunnerState& runner) {
                                                                   from * cache_line);
 }
 
-/// Apart from `advance`, so that quiet ticks need not save the registers that it uses.
-[[gnu::noinline]] void advance_unquietly(const detail::ChartData& chart, RunnerState& runner,
-                                         const Intent& intent, bool turned, Report& report,
-                                         const detail::ChoiceWatch* watch) {
+/// A tick that must be cut, or may have to be.
+inline void advance_busily(const detail::ChartData& chart, RunnerState& runner, const Intent& intent,
+                           bool turned, Report& report, const detail::ChoiceWatch* watch) {
     expect_rest(runner);
+    const glm::dvec3 before = runner.position;
     detail::advance_busy(chart, runner, intent, {}, report.seconds, report, watch, turned);
+    report.displacement = runner.position - before;
 }
 
-[[gnu::noinline]] void glide_and_tell_steps(const detail::ChartData& chart, RunnerState& runner,
-                                            Report& report) {
-    const detail::StepWatch watch(chart, runner);
-    detail::glide(chart, runner, report.seconds);
-    detail::tell_steps(chart, runner, report, watch, watch.clock);
+/// A quiet tick on a leg on which the speed changes, or where footsteps are told of.
+[[gnu::noinline]] void glide_on(const detail::ChartData& chart, RunnerState& runner, Report& report) {
+    const glm::dvec3 before = runner.position;
+    if (chart.has_strides) {
+        const detail::StepWatch watch(chart, runner);
+        detail::glide(chart, runner, report.seconds);
+        detail::tell_steps(chart, runner, report, watch, watch.clock);
+    } else {
+        detail::glide(chart, runner, report.seconds);
+    }
+    report.displacement = runner.position - before;
 }
 
-/// A tick on open ground.
+/// A tick in which nothing is new but the look, as with a mouse, or in which something is due.
+[[gnu::noinline]] void advance_on(const detail::ChartData& chart, RunnerState& runner, const Intent& intent,
+                                  Report& report, const detail::ChoiceWatch* watch) {
+    const bool turned = !looks_as_before(runner, intent);
+    const double dt = report.seconds;
+    if (turned) {
+        expect_later_turn(runner);
+        const glm::dvec3 before = runner.position;
+        const Turn turn = take_turn(chart, runner, intent.look, dt);
+        if (turn == Turn::followed) {
+            report.displacement = runner.position - before;
+            return;
+        }
+        if (turn == Turn::unheeded && runner.clock + dt < runner.next_due) {
+            glide_on(chart, runner, report);
+            return;
+        }
+    }
+    advance_busily(chart, runner, intent, turned, report, watch);
+}
+
+/// Any other tick.
+[[gnu::noinline]] void advance_unquietly(const detail::ChartData& chart, RunnerState& runner,
+                                         const Intent& intent, Seconds dt, Report& report,
+                                         const detail::ChoiceWatch* watch) {
+    if (!detail::begin_tick(chart, runner, intent, dt, report)) [[unlikely]] {
+        return;
+    }
+    if (runner.in_world) [[unlikely]] {
+        detail::change_world(runner, true);
+    }
+    advance_busily(chart, runner, intent, false, report, watch);
+}
+
+/// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches.
 inline Report advance_open(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt,
                            const detail::ChoiceWatch* watch) noexcept {
     Report report;
     const detail::ChartData& data = chart.data();
     RunnerState& state = detail::RunnerAccess::state(runner);
-    if (!detail::begin_tick(data, state, intent, dt, report)) [[unlikely]] {
-        return report;
-    }
-    if (state.in_world) [[unlikely]] {
-        detail::change_world(state, true);
-    }
-    expect_later_runner(runner);
-    const glm::dvec3 before = state.position;
-
-    // Most ticks bring nothing new, or nothing but a look that follows a mouse.
-    const bool same = else_as_before(state, intent);
-    const bool turned = same && !looks_as_before(state, intent);
-    if (turned) {
-        expect_later_turn(runner);
-    }
-    const Turn turn = turned ? take_turn(data, state, intent.look, report.seconds) : Turn::unheeded;
-    if (same && turn == Turn::unheeded && state.clock + report.seconds < state.next_due) [[likely]] {
-        if (data.has_strides) {
-            glide_and_tell_steps(data, state, report);
+    expect_later_runner(state);
+    const std::uint64_t news = what_else_is_new(state, intent) | std::uint64_t{state.in_world} |
+                               detail::what_is_foreign(data, state, intent);
+    const double seconds = dt.value;
+    if (news == 0 && seconds >= 0.0 && seconds <= longest_tick.value) [[likely]] {
+        report.seconds = seconds;
+        if (!looks_as_before(state, intent) || !(state.clock + seconds < state.next_due)) {
+            advance_on(data, state, intent, report, watch);
+        } else if (detail::glides_plainly(state) && !data.has_strides) [[likely]] {
+            const glm::dvec3 before = state.position;
+            detail::glide_plainly(state, seconds);
+            report.displacement = state.position - before;
         } else {
-            detail::glide(data, state, report.seconds);
+            glide_on(data, state, report);
         }
-    } else if (turn != Turn::followed) {
-        advance_unquietly(data, state, intent, turned, report, watch);
+    } else {
+        advance_unquietly(data, state, intent, dt, report, watch);
     }
-    report.displacement = state.position - before;
     return report;
 }
 

@@ -35,15 +35,22 @@ void plan_landing(const ChartData& chart, RunnerState& runner);
 void arrive(const ChartData& chart, RunnerState& runner);
 /// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.
 void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
-/// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
-inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
-    if (runner.leg != LegKind::steady || runner.carried || runner.by_distance != 0) {
-        glide_changing(chart, runner, dt);
-        return;
-    }
+/// Whether the speed stays as it is, and nothing else than the legs carries or costs.
+[[nodiscard]] inline bool glides_plainly(const RunnerState& runner) {
+    return runner.leg == LegKind::steady && !runner.carried && runner.by_distance == 0;
+}
+inline void glide_plainly(RunnerState& runner, double dt) {
     runner.position += runner.velocity * dt;
     runner.distance += runner.speed * dt;
     runner.clock += dt;
+}
+/// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
+inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
+    if (glides_plainly(runner)) {
+        glide_plainly(runner, dt);
+    } else {
+        glide_changing(chart, runner, dt);
+    }
 }
 /// How far the leg takes the runner in dt seconds, m.
 [[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);

@@ -21,11 +21,15 @@ struct World {
     glm::dvec3 ground_velocity{0.0};  ///< m/s, without a terrain
 };
 
+/// 0 if runner and intent belong to the chart.
+[[nodiscard]] inline std::uint64_t what_is_foreign(const ChartData& chart, const RunnerState& runner,
+                                                   const Intent& intent) {
+    return (runner.chart_tag ^ chart.tag) | (intent.naming != 0 ? intent.naming ^ chart.naming : 0);
+}
 /// Whether the tick may begin; notes its length.
 [[nodiscard]] inline bool begin_tick(const ChartData& chart, const RunnerState& runner, const Intent& intent,
                                      Seconds dt, Report& report) {
-    const bool foreign = intent.naming != chart.naming && intent.naming != 0;
-    if (!(dt.value >= 0.0) || runner.chart_tag != chart.tag || foreign) [[unlikely]] {
+    if (!(dt.value >= 0.0) || what_is_foreign(chart, runner, intent) != 0) [[unlikely]] {
         report.refusal = !(dt.value >= 0.0)              ? Refusal::bad_dt
                          : runner.chart_tag != chart.tag ? Refusal::foreign_chart
                                                          : Refusal::foreign_intent;
@@ -35,19 +39,25 @@ struct World {
     report.seconds = std::min(dt.value, longest_tick.value);
     return true;
 }
-/// Whether the intent holds what the last one did. Bits are compared, which takes one branch: where they
+/// What in the intent differs from the last one: 0 if nothing does. Bits are compared, which takes one branch: where they
 /// differ and the values do not, the tick finds that out by itself.
 inline std::uint64_t differs(double a, double b) {
     return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
 }
+inline std::uint64_t how_look_is_new(const RunnerState& runner, const Intent& intent) {
+    return differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch);
+}
+inline std::uint64_t what_else_is_new(const RunnerState& runner, const Intent& intent) {
+    const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
+    return differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
+           (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |
+           (intent.focus != nullptr ? 1U : 0U);
+}
 inline bool looks_as_before(const RunnerState& runner, const Intent& intent) {
-    return (differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch)) == 0;
+    return how_look_is_new(runner, intent) == 0;
 }
 inline bool else_as_before(const RunnerState& runner, const Intent& intent) {
-    const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
-    return (differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
-            (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |
-            (intent.focus != nullptr ? 1U : 0U)) == 0;
+    return what_else_is_new(runner, intent) == 0;
 }
 
 /// From open ground to a world, or back. The open ground lies where the runner stands, or at height 0.
