@@ -9,17 +9,12 @@
 #include "core/chart/chart_keys.hpp"
 
 namespace cursimeter {
-namespace {
-
-constexpr auto describe_chart = [](auto& visitor, auto& spec) { keys::describe_chart(visitor, spec); };
-
-}  // namespace
 
 ChartFile parse_chart(std::string_view text, const std::string& name) {
     const toml::table root = chartfile::parse_toml(text, name);
     chartfile::TomlReader reader(root);
     ChartSpec spec;
-    reader.read(spec, describe_chart);
+    reader.read(keys::chart_table(), spec);
     SourceMap sources = reader.take_sources();
     std::optional<Chart> chart;
     chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { chart = compile(spec); });
@@ -32,7 +27,7 @@ ChartFile load_chart(const std::filesystem::path& file) {
 
 std::string format_chart(const ChartSpec& spec) {
     static_cast<void>(compile(spec));
-    return chartfile::TomlWriter().write(spec, describe_chart);
+    return chartfile::TomlWriter().write(keys::chart_table(), spec);
 }
 
 void save_chart(const ChartSpec& spec, const std::filesystem::path& file) {

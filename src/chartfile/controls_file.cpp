@@ -6,17 +6,12 @@
 #include "controls/controls_keys.hpp"
 
 namespace cursimeter {
-namespace {
-
-constexpr auto describe = [](auto& visitor, auto& spec) { keys::describe_controls(visitor, spec); };
-
-}  // namespace
 
 ControlsSpec parse_controls(std::string_view text, const std::string& name, const Chart& chart) {
     const toml::table root = chartfile::parse_toml(text, name);
     chartfile::TomlReader reader(root);
     ControlsSpec spec;
-    reader.read(spec, describe);
+    reader.read(keys::controls_table(), spec);
     const SourceMap sources = reader.take_sources();
     chartfile::compile_located(reader.take_diagnostics(), sources, name,
                                [&] { static_cast<void>(Controls(chart, spec)); });
@@ -28,7 +23,7 @@ ControlsSpec load_controls(const std::filesystem::path& file, const Chart& chart
 }
 
 std::string format_controls(const ControlsSpec& spec) {
-    return chartfile::TomlWriter().write(spec, describe);
+    return chartfile::TomlWriter().write(keys::controls_table(), spec);
 }
 
 }  // namespace cursimeter

@@ -7,17 +7,12 @@
 #include "course/course_keys.hpp"
 
 namespace cursimeter {
-namespace {
-
-constexpr auto describe_course = [](auto& visitor, auto& spec) { keys::describe_course(visitor, spec); };
-
-}  // namespace
 
 Course parse_course(std::string_view text, const std::string& name) {
     const toml::table root = chartfile::parse_toml(text, name);
     chartfile::TomlReader reader(root);
     CourseSpec spec;
-    reader.read(spec, describe_course);
+    reader.read(keys::course_table(), spec);
     const SourceMap sources = reader.take_sources();
     std::optional<Course> course;
     std::vector<Diagnostic> misread = reader.take_diagnostics();
@@ -35,7 +30,7 @@ Course load_course(const std::filesystem::path& file) {
 }
 
 std::string format_course(const CourseSpec& spec) {
-    return chartfile::TomlWriter().write(spec, describe_course);
+    return chartfile::TomlWriter().write(keys::course_table(), spec);
 }
 
 }  // namespace cursimeter

@@ -7,17 +7,12 @@
 #include "drill/drill_keys.hpp"
 
 namespace cursimeter {
-namespace {
-
-constexpr auto describe_drill = [](auto& visitor, auto& spec) { keys::describe_drill(visitor, spec); };
-
-}  // namespace
 
 DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart) {
     const toml::table root = chartfile::parse_toml(text, name);
     chartfile::TomlReader reader(root);
     DrillSpec spec;
-    reader.read(spec, describe_drill);
+    reader.read(keys::drill_table(), spec);
     const SourceMap sources = reader.take_sources();
     std::optional<Drill> drill;
     chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { drill.emplace(spec, chart); });
@@ -29,7 +24,7 @@ DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {
 }
 
 std::string format_drill(const DrillSpec& spec) {
-    return chartfile::TomlWriter().write(spec, describe_drill);
+    return chartfile::TomlWriter().write(keys::drill_table(), spec);
 }
 
 }  // namespace cursimeter

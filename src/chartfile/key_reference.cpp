@@ -4,7 +4,7 @@
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
-#include <functional>
+#include <utility>
 
 #include "controls/controls_keys.hpp"
 #include "core/chart/chart_keys.hpp"
@@ -16,98 +16,84 @@ namespace {
 
 using keys::Key;
 
-/// The visitor that writes the key table as Markdown: one table of keys per TOML table.
+/// Writes a table of keys as Markdown: one table of keys per TOML table. No spec is needed for it.
 class ReferenceWriter {
   public:
-    template <class Spec, class Describe>
-    std::string write(const std::string& heading, Describe describe) {
-        section<Spec>(heading, describe,
-                      [&] { row(keys::format_key, "whole number", range(keys::format_key)); });
-        std::string text;
-        for (const std::string& part : done_) {
-            text += part;
-        }
-        return text;
+    std::string write(const std::string& heading, const keys::Rows& rows) {
+        row(keys::format_key, "whole number", range(keys::format_key));
+        section(heading, rows);
+        return text_;
     }
 
-    template <class Value>
-    void number(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<double>& /*value*/, const void* /*spec*/) {
         row(key, "number", range(key));
     }
-    void count(const Key& key, int /*value*/) { row(key, "whole number", range(key)); }
-    template <class Value>
-    void angle(const Key& key, const Value& /*value*/) {
-        row(key, "number", range(key));
+    void meet(const Key& key, const keys::Value<int>& /*value*/, const void* /*spec*/) {
+        row(key, "whole number", range(key));
     }
-    template <class Value>
-    void truth(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<bool>& /*value*/, const void* /*spec*/) {
         row(key, "true or false", "");
     }
-    void numbers(const Key& key, const std::optional<std::vector<double>>& /*value*/) {
-        row(key, "list of numbers", range(key));
-    }
-    template <class Value, class Names>
-    void choices(const Key& key, const Value& /*value*/, const Names& all) {
-        std::string known;
-        for (const auto& choice : all) {
-            known += fmt::format("{}\"{}\"", known.empty() ? "" : ", ", choice.name);
-        }
-        row(key, "list of text", known);
-    }
-    template <class Value>
-    void text(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<std::string>& /*value*/, const void* /*spec*/) {
         row(key, "text", "");
     }
-    template <class Value>
-    void names(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<std::vector<double>>& /*value*/, const void* /*spec*/) {
+        row(key, "list of numbers", range(key));
+    }
+    void meet(const Key& key, const keys::Value<std::vector<std::string>>& /*value*/, const void* /*spec*/) {
         row(key, "list of names", "");
     }
-    template <class Value, class Names>
-    void choice(const Key& key, const Value& /*value*/, const Names& choices) {
-        std::string all;
-        for (const auto& choice : choices) {
-            all += fmt::format("{}\"{}\"", all.empty() ? "" : ", ", choice.name);
-        }
-        row(key, "text", all);
+    void meet(const Key& key, const keys::Value<Condition>& /*value*/, const void* /*spec*/) {
+        row(key, "condition", "");
     }
-    void condition(const Key& key, const std::optional<Condition>& /*value*/) { row(key, "condition", ""); }
-    void curve(const Key& key, const std::optional<std::vector<CurvePoint>>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Curve>& /*value*/, const void* /*spec*/) {
         row(key, "list of points", fmt::format("2 to {} points, 0 to 60 s, 0 to 1", limits::curve_points));
     }
-    void rates(const Key& key, const std::vector<RateSpec>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Rates>& /*value*/, const void* /*spec*/) {
         row(key, "table: meter = number", range(key));
     }
-    void vector3(const Key& key, const std::array<double, 3>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Vector3>& /*value*/, const void* /*spec*/) {
         row(key, "list of three numbers", range(key));
     }
-    void points(const Key& key, const std::vector<std::array<double, 3>>& /*value*/) {
+    void meet(const Key& key, const keys::Value<std::vector<keys::Vector3>>& /*value*/,
+              const void* /*spec*/) {
         row(key, "list of points", range(key));
     }
-    template <class Spec, class Describe>
-    void table(const Key& key, const Spec& /*spec*/, Describe describe) {
-        row(key, "table", "");
-        sub_section<Spec>(inner_heading(key.name), describe);
+    void meet(const Key& key, const keys::Choice& choice, const void* /*spec*/) {
+        row(key, "text", names_of(choice.words));
     }
-    template <class Spec, class Describe>
-    void table(const Key& key, const std::optional<Spec>& /*spec*/, Describe describe) {
-        row(key, "table", "");
-        sub_section<Spec>(inner_heading(key.name), describe);
+    void meet(const Key& key, const keys::Choices& choices, const void* /*spec*/) {
+        row(key, "list of text", names_of(choices.words));
     }
-    template <class Spec, class Describe>
-    void each(const Key& key, const std::vector<Spec>& /*list*/, Describe describe) {
+    void meet(const Key& key, const keys::Inner& inner, const void* /*spec*/) {
+        row(key, "table", "");
+        inner_.push_back({inner_heading(key.name), inner.rows});
+    }
+    void meet(const Key& key, const keys::Named& named, const void* /*spec*/) {
         row(key, "tables by name", fmt::format("up to {}", key.most));
-        sub_section<Spec>(inner_heading(key.name) + ".NAME", describe);
+        inner_.push_back({inner_heading(key.name) + ".NAME", named.rows});
     }
-    template <class Spec, class Describe>
-    void list(const Key& key, const std::vector<Spec>& /*list*/, Describe describe) {
+    void meet(const Key& key, const keys::Listed& listed, const void* /*spec*/) {
         row(key, "list of tables", "");
-        sub_section<Spec>(inner_heading(key.name), describe);
+        inner_.push_back({inner_heading(key.name), listed.rows});
     }
 
   private:
+    struct Section {
+        std::string heading;
+        keys::Rows rows;
+    };
+
     static std::string range(const Key& key) {
         return fmt::format("{} {} {}", key.above_least ? "above" : "from", key.least,
                            fmt::format("to {}", key.most));
+    }
+    static std::string names_of(keys::Words words) {
+        std::string all;
+        for (const keys::Word& word : words) {
+            all += fmt::format("{}\"{}\"", all.empty() ? "" : ", ", word.name);
+        }
+        return all;
     }
     [[nodiscard]] std::string inner_heading(std::string_view name) const {
         return heading_.find(' ') != std::string::npos ? std::string(name)
@@ -117,34 +103,22 @@ class ReferenceWriter {
         rows_ += fmt::format("| `{}` | {} | {} | {} | {} | {} |\n", key.name, type, key.unit, key.fallback,
                              range_text, key.meaning);
     }
-    template <class Spec, class Describe>
-    void sub_section(const std::string& heading, Describe describe) {
-        pending_.push_back([this, heading, describe] { section<Spec>(heading, describe, [] {}); });
-    }
-    template <class Spec, class Describe, class First>
-    void section(const std::string& heading, Describe describe, First first) {
+    /// A table of keys, and after it those inside.
+    void section(const std::string& heading, const keys::Rows& rows) {
         heading_ = heading;
-        rows_.clear();
-        std::vector<std::function<void()>> outer = std::move(pending_);
-        pending_.clear();
-        first();
-        const Spec spec{};
-        describe(*this, spec);
+        keys::walk(rows, static_cast<const void*>(nullptr), *this);
         const std::string title = heading.find(' ') != std::string::npos ? heading : "`[" + heading + "]`";
-        done_.push_back(
-            fmt::format("\n## {}\n\n| key | type | unit | default | range | meaning |\n"
-                        "| --- | --- | --- | --- | --- | --- |\n{}",
-                        title, rows_));
-        std::vector<std::function<void()>> inner = std::move(pending_);
-        pending_ = std::move(outer);
-        for (const auto& write_inner : inner) {
-            write_inner();
+        text_ += fmt::format(
+            "\n## {}\n\n| key | type | unit | default | range | meaning |\n"
+            "| --- | --- | --- | --- | --- | --- |\n{}",
+            title, std::exchange(rows_, {}));
+        for (const Section& inner : std::exchange(inner_, {})) {
+            section(inner.heading, inner.rows);
         }
     }
 
-    std::string heading_, rows_;
-    std::vector<std::string> done_;
-    std::vector<std::function<void()>> pending_;
+    std::string heading_, rows_, text_;
+    std::vector<Section> inner_;  ///< of the section at hand
 };
 
 constexpr std::string_view chart_preamble = R"(# Chart reference
@@ -221,28 +195,23 @@ are the game's own.
 
 std::string controls_reference() {
     return std::string(controls_preamble) +
-           ReferenceWriter().write<ControlsSpec>("Top of the file",
-                                                 [](auto& v, auto& s) { keys::describe_controls(v, s); });
+           ReferenceWriter().write("Top of the file", keys::controls_table().rows);
 }
 
 std::string course_reference() {
     return std::string(course_preamble) +
-           ReferenceWriter().write<CourseSpec>("Top of the file",
-                                               [](auto& v, auto& s) { keys::describe_course(v, s); });
+           ReferenceWriter().write("Top of the file", keys::course_table().rows);
 }
 
 std::string chart_reference() {
     std::string preamble(chart_preamble);
     const std::string_view comparisons = "{comparisons}";
     preamble.replace(preamble.find(comparisons), comparisons.size(), std::to_string(limits::derived_facts));
-    return preamble + ReferenceWriter().write<ChartSpec>(
-                          "Top of the file", [](auto& v, auto& s) { keys::describe_chart(v, s); });
+    return preamble + ReferenceWriter().write("Top of the file", keys::chart_table().rows);
 }
 
 std::string drill_reference() {
-    return std::string(drill_preamble) +
-           ReferenceWriter().write<DrillSpec>("Top of the file",
-                                              [](auto& v, auto& s) { keys::describe_drill(v, s); });
+    return std::string(drill_preamble) + ReferenceWriter().write("Top of the file", keys::drill_table().rows);
 }
 
 }  // namespace cursimeter

@@ -12,94 +12,79 @@ namespace {
 using keys::Key;
 using nlohmann::ordered_json;
 
-/// The visitor that writes the table of keys as a schema.
+/// Writes a table of keys as a schema. No spec is needed for it.
 class SchemaWriter {
   public:
-    template <class Spec, class Describe>
-    static ordered_json write(const char* title, Describe describe) {
+    static ordered_json write(const char* title, const keys::Rows& rows) {
         ordered_json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", title}};
         ordered_json format{{"description", std::string(keys::format_key.meaning)}, {"const", 1}};
-        schema.update(object<Spec>(describe));
+        schema.update(object(rows));
         schema["properties"]["format"] = std::move(format);
         schema["required"].insert(schema["required"].begin(), "format");
         return schema;
     }
 
-    template <class Value>
-    void number(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<double>& /*value*/, const void* /*spec*/) {
         add(key, ranged(key, "number"));
     }
-    template <class Value>
-    void angle(const Key& key, const Value& /*value*/) {
-        add(key, ranged(key, "number"));
+    void meet(const Key& key, const keys::Value<int>& /*value*/, const void* /*spec*/) {
+        add(key, ranged(key, "integer"));
     }
-    void count(const Key& key, int /*value*/) { add(key, ranged(key, "integer")); }
-    template <class Value>
-    void truth(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<bool>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "boolean"}});
     }
-    void numbers(const Key& key, const std::optional<std::vector<double>>& /*value*/) {
-        add(key, {{"type", "array"}, {"items", ranged(key, "number")}});
-    }
-    template <class Value>
-    void text(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<std::string>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "string"}});
     }
-    template <class Value>
-    void names(const Key& key, const Value& /*value*/) {
+    void meet(const Key& key, const keys::Value<std::vector<double>>& /*value*/, const void* /*spec*/) {
+        add(key, {{"type", "array"}, {"items", ranged(key, "number")}});
+    }
+    void meet(const Key& key, const keys::Value<std::vector<std::string>>& /*value*/, const void* /*spec*/) {
         add(key, texts());
     }
-    template <class Value, class Names>
-    void choice(const Key& key, const Value& /*value*/, const Names& choices) {
-        add(key, {{"enum", words(choices)}});
-    }
-    template <class Value, class Names>
-    void choices(const Key& key, const Value& /*value*/, const Names& all) {
-        add(key, {{"type", "array"}, {"items", {{"enum", words(all)}}}});
-    }
-    void condition(const Key& key, const std::optional<Condition>& /*value*/) {
+    void meet(const Key& key, const keys::Value<Condition>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "array"},
                   {"anyOf", ordered_json::array({{{"items", {{"type", "string"}}}}, {{"items", texts()}}})}});
     }
-    void curve(const Key& key, const std::optional<std::vector<CurvePoint>>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Curve>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "array"},
                   {"minItems", 2},
                   {"maxItems", limits::curve_points},
                   {"items",
                    {{"type", "array"}, {"minItems", 2}, {"maxItems", 2}, {"items", {{"type", "number"}}}}}});
     }
-    void rates(const Key& key, const std::vector<RateSpec>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Rates>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "object"}, {"additionalProperties", ranged(key, "number")}});
     }
-    void vector3(const Key& key, const std::array<double, 3>& /*value*/) { add(key, triple(key)); }
-    void points(const Key& key, const std::vector<std::array<double, 3>>& /*value*/) {
+    void meet(const Key& key, const keys::Value<keys::Vector3>& /*value*/, const void* /*spec*/) {
+        add(key, triple(key));
+    }
+    void meet(const Key& key, const keys::Value<std::vector<keys::Vector3>>& /*value*/,
+              const void* /*spec*/) {
         add(key, {{"type", "array"}, {"items", triple(key)}});
     }
-    template <class Spec, class Describe>
-    void table(const Key& key, const Spec& /*spec*/, Describe describe) {
-        add(key, object<Spec>(describe));
+    void meet(const Key& key, const keys::Choice& choice, const void* /*spec*/) {
+        add(key, {{"enum", names_of(choice.words)}});
     }
-    template <class Spec, class Describe>
-    void table(const Key& key, const std::optional<Spec>& /*spec*/, Describe describe) {
-        add(key, object<Spec>(describe));
+    void meet(const Key& key, const keys::Choices& choices, const void* /*spec*/) {
+        add(key, {{"type", "array"}, {"items", {{"enum", names_of(choices.words)}}}});
     }
-    template <class Spec, class Describe>
-    void each(const Key& key, const std::vector<Spec>& /*list*/, Describe describe) {
+    void meet(const Key& key, const keys::Inner& inner, const void* /*spec*/) {
+        add(key, object(inner.rows));
+    }
+    void meet(const Key& key, const keys::Named& named, const void* /*spec*/) {
         add(key, {{"type", "object"},
                   {"propertyNames", {{"pattern", "^[a-z][a-z0-9_]*$"}}},
-                  {"additionalProperties", object<Spec>(describe)}});
+                  {"additionalProperties", object(named.rows)}});
     }
-    template <class Spec, class Describe>
-    void list(const Key& key, const std::vector<Spec>& /*list*/, Describe describe) {
-        add(key, {{"type", "array"}, {"items", object<Spec>(describe)}});
+    void meet(const Key& key, const keys::Listed& listed, const void* /*spec*/) {
+        add(key, {{"type", "array"}, {"items", object(listed.rows)}});
     }
 
   private:
-    template <class Spec, class Describe>
-    static ordered_json object(Describe describe) {
+    static ordered_json object(const keys::Rows& rows) {
         SchemaWriter inner;
-        const Spec spec{};
-        describe(inner, spec);
+        keys::walk(rows, static_cast<const void*>(nullptr), inner);
         return {{"type", "object"},
                 {"properties", std::move(inner.properties_)},
                 {"required", std::move(inner.required_)},
@@ -119,11 +104,10 @@ class SchemaWriter {
     static ordered_json triple(const Key& key) {
         return {{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", ranged(key, "number")}};
     }
-    template <class Names>
-    static ordered_json words(const Names& choices) {
+    static ordered_json names_of(keys::Words words) {
         ordered_json all = ordered_json::array();
-        for (const auto& choice : choices) {
-            all.push_back(std::string(choice.name));
+        for (const keys::Word& word : words) {
+            all.push_back(std::string(word.name));
         }
         return all;
     }
@@ -144,22 +128,20 @@ class SchemaWriter {
     ordered_json required_ = ordered_json::array();
 };
 
-template <class Spec, class Describe>
-std::string schema_text(const char* title, Describe describe) {
-    return SchemaWriter::write<Spec>(title, describe).dump(2) + "\n";
+std::string schema_text(const char* title, const keys::Rows& rows) {
+    return SchemaWriter::write(title, rows).dump(2) + "\n";
 }
 
 }  // namespace
 
 std::string chart_schema() {
-    return schema_text<ChartSpec>("Cursimeter chart", [](auto& v, auto& s) { keys::describe_chart(v, s); });
+    return schema_text("Cursimeter chart", keys::chart_table().rows);
 }
 std::string drill_schema() {
-    return schema_text<DrillSpec>("Cursimeter drill", [](auto& v, auto& s) { keys::describe_drill(v, s); });
+    return schema_text("Cursimeter drill", keys::drill_table().rows);
 }
 std::string course_schema() {
-    return schema_text<CourseSpec>("Cursimeter course",
-                                   [](auto& v, auto& s) { keys::describe_course(v, s); });
+    return schema_text("Cursimeter course", keys::course_table().rows);
 }
 
 }  // namespace cursimeter

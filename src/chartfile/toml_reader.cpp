@@ -98,12 +98,20 @@ void TomlReader::complain(std::string place, std::string what, std::string mend)
     diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
 }
 
-void TomlReader::complain_of_choice(const std::string& place, const std::string& word,
-                                    const std::vector<std::string>& known) {
+std::optional<int> TomlReader::value_of(const std::string& place, const std::string& word,
+                                        keys::Words words) {
+    std::vector<std::string> known;
+    for (const keys::Word& choice : words) {
+        if (choice.name == word) {
+            return choice.value;
+        }
+        known.emplace_back(choice.name);
+    }
     const std::string_view near = nearest_name(word, known);
     complain(place, fmt::format("\"{}\" is not one of the choices", word),
              near.empty() ? "known: " + joined(known)
                           : fmt::format("did you mean \"{}\"? known: {}", near, joined(known)));
+    return std::nullopt;
 }
 
 void TomlReader::complain_of_unlisted() {
@@ -138,26 +146,37 @@ bool TomlReader::read_number(const toml::node& node, const std::string& place, c
     return false;
 }
 
-void TomlReader::number(const keys::Key& key, double& value) {
-    if (const toml::node* node = find(key)) {
-        read_number(*node, path(key), std::string(key.unit), value);
-    }
+void TomlReader::read_rows(const keys::Rows& rows, void* spec) {
+    static_cast<void>(read_count(keys::format_key));
+    keys::walk(rows, spec, *this);
+    complain_of_unlisted();
 }
 
-void TomlReader::number(const keys::Key& key, std::optional<double>& value) {
+void TomlReader::within(const toml::table& table, const std::string& place, const keys::Rows& rows,
+                        void* spec) {
+    frames_.push_back({&table, place, {}});
+    keys::walk(rows, spec, *this);
+    complain_of_unlisted();
+    frames_.pop_back();
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Value<double>& value, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
     }
-    // Something stands there, even if it cannot be read: nobody shall complain that it is missing.
-    value = std::clamp(1.0, key.least, key.most);
-    read_number(*node, path(key), std::string(key.unit), *value);
+    double& number = value.say(spec);
+    if (value.optional) {
+        // Something stands there, even if it cannot be read: nobody shall complain that it is missing.
+        number = std::clamp(1.0, key.least, key.most);
+    }
+    read_number(*node, path(key), std::string(key.unit), number);
 }
 
-void TomlReader::count(const keys::Key& key, int& value) {
+std::optional<int> TomlReader::read_count(const keys::Key& key) {
     const toml::node* node = find(key);
     if (node == nullptr) {
-        return;
+        return std::nullopt;
     }
     const auto whole = node->value_exact<std::int64_t>();
     if (!whole || static_cast<double>(*whole) < key.least || static_cast<double>(*whole) > key.most) {
@@ -165,34 +184,31 @@ void TomlReader::count(const keys::Key& key, int& value) {
             path(key),
             whole ? fmt::format("{} is out of range", *whole) : wrong_type(*node, "a whole number in range"),
             fmt::format("a whole number, {} <= {} <= {}", key.least, key.name, key.most));
-        return;
+        return std::nullopt;
     }
-    value = static_cast<int>(*whole);
+    return static_cast<int>(*whole);
 }
 
-void TomlReader::truth(const keys::Key& key, bool& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<int>& value, void* spec) {
+    if (const std::optional<int> count = read_count(key)) {
+        value.say(spec) = *count;
+    }
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Value<bool>& value, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
     }
-    if (const auto truth = node->value_exact<bool>()) {
-        value = *truth;
+    bool& truth = value.say(spec);
+    if (const auto said = node->value_exact<bool>()) {
+        truth = *said;
         return;
     }
     complain(path(key), wrong_type(*node, "true or false"), "write true or false");
 }
 
-void TomlReader::truth(const keys::Key& key, std::optional<bool>& value) {
-    bool truth_value = false;
-    if (frames_.back().table->contains(key.name)) {
-        truth(key, truth_value);
-        value = truth_value;
-    } else {
-        static_cast<void>(find(key));
-    }
-}
-
-void TomlReader::numbers(const keys::Key& key, std::optional<std::vector<double>>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<std::vector<double>>& value, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
@@ -202,32 +218,100 @@ void TomlReader::numbers(const keys::Key& key, std::optional<std::vector<double>
         complain(path(key), wrong_type(*node, "a list of numbers"), "write [1.2, 0.8]");
         return;
     }
-    value.emplace();
+    std::vector<double>& numbers = value.say(spec);
     for (std::size_t i = 0; i < array->size(); ++i) {
         const std::string place = fmt::format("{}[{}]", path(key), i + 1);
         sources_.set(place, position_of(*array->get(i)));
         double number = 0.0;
         if (read_number(*array->get(i), place, std::string(key.unit), number)) {
-            value->push_back(number);
+            numbers.push_back(number);
         }
     }
 }
 
-void TomlReader::text(const keys::Key& key, std::optional<std::string>& value) {
+std::optional<std::string> TomlReader::read_text(const keys::Key& key) {
+    const toml::node* node = find(key);
+    if (node == nullptr) {
+        return std::nullopt;
+    }
+    std::optional<std::string> text = node->value_exact<std::string>();
+    if (!text) {
+        complain(path(key), wrong_type(*node, "text"), "write it in quotes");
+    }
+    return text;
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Value<std::string>& value, void* spec) {
+    if (std::optional<std::string> text = read_text(key)) {
+        value.say(spec) = std::move(*text);
+    }
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Choice& choice, void* spec) {
+    if (const std::optional<std::string> word = read_text(key)) {
+        if (const std::optional<int> meant = value_of(path(key), *word, choice.words)) {
+            choice.say(spec, *meant);
+        }
+    }
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Choices& choices, void* spec) {
+    const toml::node* node = find(key);
+    std::vector<std::string> words;
+    if (node == nullptr || !read_texts(*node, path(key), words)) {
+        return;
+    }
+    std::vector<int> values;
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        const std::string place = fmt::format("{}[{}]", path(key), i + 1);
+        if (const std::optional<int> meant = value_of(place, words[i], choices.words)) {
+            values.push_back(*meant);
+        }
+    }
+    choices.say(spec, values);
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Inner& inner, void* spec) {
+    if (const toml::table* table = find_table(key)) {
+        within(*table, path(key), inner.rows, inner.say(spec));
+    }
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Named& named, void* spec) {
+    const toml::table* table = find_table(key);
+    if (table == nullptr) {
+        return;
+    }
+    for (const Entry& entry : in_file_order(*table)) {
+        const std::string place = path(key) + "." + entry.name;
+        sources_.set(place, entry.position);
+        void* item = named.add(spec, entry.name);  // even if it is wrong: others may name it
+        if (const toml::table* said = entry.node->as_table()) {
+            within(*said, place, named.rows, item);
+        } else {
+            complain(place, wrong_type(*entry.node, "a table"), "write { ... }");
+        }
+    }
+}
+
+void TomlReader::meet(const keys::Key& key, const keys::Listed& listed, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
     }
-    value = node->value_exact<std::string>();
-    if (!value) {
-        complain(path(key), wrong_type(*node, "text"), "write it in quotes");
+    const toml::array* array = node->as_array();
+    for (std::size_t i = 0; array != nullptr && i < array->size(); ++i) {
+        const std::string place = fmt::format("{}[{}]", path(key), i + 1);
+        sources_.set(place, position_of(*array->get(i)));
+        if (const toml::table* said = array->get(i)->as_table()) {
+            within(*said, place, listed.rows, listed.add(spec));
+        } else {
+            complain(place, wrong_type(*array->get(i), "a table"), "write { ... }");
+        }
     }
-}
-
-void TomlReader::text(const keys::Key& key, std::string& value) {
-    std::optional<std::string> word;
-    text(key, word);
-    value = word.value_or(value);
+    if (array == nullptr) {
+        complain(path(key), wrong_type(*node, "a list of tables"), fmt::format("write [[{}]]", key.name));
+    }
 }
 
 bool TomlReader::read_texts(const toml::node& node, const std::string& place,
@@ -249,21 +333,15 @@ bool TomlReader::read_texts(const toml::node& node, const std::string& place,
     return true;
 }
 
-void TomlReader::names(const keys::Key& key, std::vector<std::string>& value) {
-    if (const toml::node* node = find(key)) {
-        read_texts(*node, path(key), value);
-    }
-}
-
-void TomlReader::names(const keys::Key& key, std::optional<std::vector<std::string>>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<std::vector<std::string>>& value, void* spec) {
     const toml::node* node = find(key);
     std::vector<std::string> texts;
     if (node != nullptr && read_texts(*node, path(key), texts)) {
-        value = std::move(texts);
+        value.say(spec) = std::move(texts);
     }
 }
 
-void TomlReader::condition(const keys::Key& key, std::optional<Condition>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<Condition>& value, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
@@ -286,10 +364,10 @@ void TomlReader::condition(const keys::Key& key, std::optional<Condition>& value
         sources_.set(place, position_of(*array->get(i)));
         read_texts(*array->get(i), place, clauses.emplace_back());
     }
-    value = Condition(std::move(clauses));
+    value.say(spec) = Condition(std::move(clauses));
 }
 
-void TomlReader::curve(const keys::Key& key, std::optional<std::vector<CurvePoint>>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<keys::Curve>& value, void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
@@ -299,7 +377,7 @@ void TomlReader::curve(const keys::Key& key, std::optional<std::vector<CurvePoin
         complain(path(key), wrong_type(*node, "a list of points"), "write [[0, 0], [0.5, 1]]");
         return;
     }
-    value.emplace();
+    keys::Curve& points = value.say(spec);
     for (std::size_t i = 0; i < array->size(); ++i) {
         const std::string place = fmt::format("{}[{}]", path(key), i + 1);
         sources_.set(place, position_of(*array->get(i)));
@@ -309,11 +387,11 @@ void TomlReader::curve(const keys::Key& key, std::optional<std::vector<CurvePoin
             complain(place, "is not a pair of numbers", "write [seconds, fraction], such as [0.5, 1]");
             continue;
         }
-        value->push_back({*pair->get(0)->value<double>(), *pair->get(1)->value<double>()});
+        points.push_back({*pair->get(0)->value<double>(), *pair->get(1)->value<double>()});
     }
 }
 
-void TomlReader::rates(const keys::Key& key, std::vector<RateSpec>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<keys::Rates>& value, void* spec) {
     const toml::table* table = find_table(key);
     if (table == nullptr) {
         return;
@@ -323,13 +401,12 @@ void TomlReader::rates(const keys::Key& key, std::vector<RateSpec>& value) {
         sources_.set(place, entry.position);
         double rate = 0.0;
         if (read_number(*entry.node, place, std::string(key.unit), rate)) {
-            value.push_back({entry.name, rate});
+            value.say(spec).push_back({entry.name, rate});
         }
     }
 }
 
-bool TomlReader::read_vector3(const toml::node& node, const std::string& place,
-                              std::array<double, 3>& value) {
+bool TomlReader::read_vector3(const toml::node& node, const std::string& place, keys::Vector3& value) {
     const toml::array* array = node.as_array();
     const bool fits =
         array != nullptr && array->size() == 3 &&
@@ -344,13 +421,14 @@ bool TomlReader::read_vector3(const toml::node& node, const std::string& place,
     return true;
 }
 
-void TomlReader::vector3(const keys::Key& key, std::array<double, 3>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<keys::Vector3>& value, void* spec) {
     if (const toml::node* node = find(key)) {
-        read_vector3(*node, path(key), value);
+        read_vector3(*node, path(key), value.say(spec));
     }
 }
 
-void TomlReader::points(const keys::Key& key, std::vector<std::array<double, 3>>& value) {
+void TomlReader::meet(const keys::Key& key, const keys::Value<std::vector<keys::Vector3>>& value,
+                      void* spec) {
     const toml::node* node = find(key);
     if (node == nullptr) {
         return;
@@ -363,9 +441,9 @@ void TomlReader::points(const keys::Key& key, std::vector<std::array<double, 3>>
     for (std::size_t i = 0; i < array->size(); ++i) {
         const std::string place = fmt::format("{}[{}]", path(key), i + 1);
         sources_.set(place, position_of(*array->get(i)));
-        std::array<double, 3> point{};
+        keys::Vector3 point{};
         if (read_vector3(*array->get(i), place, point)) {
-            value.push_back(point);
+            value.say(spec).push_back(point);
         }
     }
 }

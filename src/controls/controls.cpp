@@ -65,8 +65,7 @@ std::vector<std::string> conflicts(const ControlsSpec& spec) {
 Controls::Controls(const Chart& chart, const ControlsSpec& spec)
     : spec_(spec), naming_(chart.naming()), stick_(spec.stick), look_spec_(spec.look) {
     detail::Findings findings;
-    detail::LimitsCheck check(findings);
-    keys::describe_controls(check, spec);
+    detail::check_limits(keys::controls_table(), spec, findings);
     std::vector<std::string> actions;
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         actions.push_back(chart.name(ActionId{i}));

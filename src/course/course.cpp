@@ -186,8 +186,7 @@ Course::Course(const CourseSpec& spec) {
     auto data = std::make_shared<detail::CourseData>();
     data->spec = spec;
     Findings findings;
-    detail::LimitsCheck check(findings);
-    keys::describe_course(check, spec);
+    detail::check_limits(keys::course_table(), spec, findings);
     if (findings.empty()) {
         CourseBuilder(*data, findings).build();
     }

@@ -131,8 +131,7 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
       start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
              spec.start.yaw.radians()} {
     detail::Findings findings;
-    detail::LimitsCheck check(findings);
-    keys::describe_drill(check, spec);
+    detail::check_limits(keys::drill_table(), spec, findings);
     if (findings.empty()) {
         DrillCompiler compiler(spec, chart, findings);
         for (std::size_t i = 0; i < spec.set_hold.size(); ++i) {

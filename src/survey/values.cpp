@@ -24,78 +24,65 @@ struct Number {
 };
 using Each = std::function<void(const Number&)>;
 
-/// The visitor that meets every number of a spec.
+/// Meets every number of a spec.
 class NumberWalk {
   public:
     explicit NumberWalk(const Each& each) : each_(each) {}
 
-    void number(const Key& key, double& value) { plain(path(key), key, value); }
-    void number(const Key& key, std::optional<double>& value) { optional(path(key), key, value); }
-    void angle(const Key& key, Degrees& value) { plain(path(key), key, value.value); }
-    void angle(const Key& key, std::optional<Degrees>& value) {
-        each_({path(key), key, [&] { return value ? std::optional(value->value) : std::nullopt; },
-               [&](double wanted) { value = Degrees{wanted}; }});
+    void meet(const Key& key, const keys::Value<double>& value, void* spec) {
+        each_({path(key), key,
+               [&] {
+                   const double* said = value.said(spec);
+                   return said != nullptr ? std::optional(*said) : std::nullopt;
+               },
+               [&](double wanted) { value.say(spec) = wanted; }});
     }
-    void count(const Key& key, int& value) {
-        each_({path(key), key, [&] { return std::optional(static_cast<double>(value)); },
-               [&](double wanted) { value = static_cast<int>(std::lround(wanted)); }, true});
+    void meet(const Key& key, const keys::Value<int>& value, void* spec) {
+        each_({path(key), key, [&] { return std::optional(static_cast<double>(*value.said(spec))); },
+               [&](double wanted) { value.say(spec) = static_cast<int>(std::lround(wanted)); }, true});
     }
-    void numbers(const Key& key, std::optional<std::vector<double>>& values) {
-        for (std::size_t i = 0; values && i < values->size(); ++i) {
-            plain(fmt::format("{}[{}]", path(key), i + 1), key, (*values)[i]);
+    void meet(const Key& key, const keys::Value<std::vector<double>>& value, void* spec) {
+        for (std::size_t i = 0; value.said(spec) != nullptr && i < value.said(spec)->size(); ++i) {
+            plain(fmt::format("{}[{}]", path(key), i + 1), key, value.say(spec)[i]);
         }
     }
-    void curve(const Key& key, std::optional<std::vector<CurvePoint>>& points) {
+    void meet(const Key& key, const keys::Value<keys::Curve>& value, void* spec) {
         Key time = key, part = key;
         time.unit = "s";
         time.least = part.least = 0.0;
         time.most = 60.0;
         part.unit = "";
         part.most = 1.0;
-        for (std::size_t i = 0; points && i < points->size(); ++i) {
-            plain(fmt::format("{}[{}][1]", path(key), i + 1), time, (*points)[i].seconds);
-            plain(fmt::format("{}[{}][2]", path(key), i + 1), part, (*points)[i].fraction);
+        for (std::size_t i = 0; value.said(spec) != nullptr && i < value.said(spec)->size(); ++i) {
+            CurvePoint& point = value.say(spec)[i];
+            plain(fmt::format("{}[{}][1]", path(key), i + 1), time, point.seconds);
+            plain(fmt::format("{}[{}][2]", path(key), i + 1), part, point.fraction);
         }
     }
-    void rates(const Key& key, std::vector<RateSpec>& rates) {
-        for (RateSpec& rate : rates) {
+    void meet(const Key& key, const keys::Value<keys::Rates>& value, void* spec) {
+        for (RateSpec& rate : value.say(spec)) {
             plain(path(key) + "." + rate.meter, key, rate.rate);
         }
     }
-    template <class Value>
-    void truth(const Key& /*key*/, Value& /*value*/) {}
-    template <class Value>
-    void text(const Key& /*key*/, Value& /*value*/) {}
-    template <class Value>
-    void names(const Key& /*key*/, Value& /*value*/) {}
-    template <class Value>
-    void condition(const Key& /*key*/, Value& /*value*/) {}
-    template <class Value, class Names>
-    void choice(const Key& /*key*/, Value& /*value*/, const Names& /*names*/) {}
-    template <class Value, class Names>
-    void choices(const Key& /*key*/, Value& /*value*/, const Names& /*names*/) {}
-    template <class Spec, class Describe>
-    void table(const Key& key, Spec& spec, Describe describe) {
-        within(path(key), spec, describe);
-    }
-    template <class Spec, class Describe>
-    void table(const Key& key, std::optional<Spec>& spec, Describe describe) {
-        if (spec) {
-            within(path(key), *spec, describe);
+    void meet(const Key& key, const keys::Inner& inner, void* spec) {
+        if (inner.said(spec) != nullptr) {
+            within(path(key), inner.rows, inner.say(spec));
         }
     }
-    template <class Spec, class Describe>
-    void each(const Key& key, std::vector<Spec>& list, Describe describe) {
-        for (Spec& spec : list) {
-            within(path(key) + "." + spec.name, spec, describe);
+    void meet(const Key& key, const keys::Named& named, void* spec) {
+        for (std::size_t i = 0; i < named.count(spec); ++i) {
+            void* item = named.edit(spec, i);
+            within(path(key) + "." + named.name_of(item), named.rows, item);
         }
     }
-    template <class Spec, class Describe>
-    void list(const Key& key, std::vector<Spec>& list, Describe describe) {
-        for (std::size_t i = 0; i < list.size(); ++i) {
-            within(fmt::format("{}[{}]", path(key), i + 1), list[i], describe);
+    void meet(const Key& key, const keys::Listed& listed, void* spec) {
+        for (std::size_t i = 0; i < listed.count(spec); ++i) {
+            within(fmt::format("{}[{}]", path(key), i + 1), listed.rows, listed.edit(spec, i));
         }
     }
+    /// No number, or none of a chart.
+    template <class Value>
+    void meet(const Key& /*key*/, const Value& /*value*/, void* /*spec*/) {}
 
   private:
     [[nodiscard]] std::string path(const Key& key) const {
@@ -104,14 +91,10 @@ class NumberWalk {
     void plain(const std::string& place, const Key& key, double& value) {
         each_({place, key, [&] { return std::optional(value); }, [&](double wanted) { value = wanted; }});
     }
-    void optional(const std::string& place, const Key& key, std::optional<double>& value) {
-        each_({place, key, [&] { return value; }, [&](double wanted) { value = wanted; }});
-    }
-    template <class Spec, class Describe>
-    void within(const std::string& place, Spec& spec, Describe describe) {
+    void within(const std::string& place, const keys::Rows& rows, void* spec) {
         const std::string outer = prefix_;
         prefix_ = place;
-        describe(*this, spec);
+        keys::walk(rows, spec, *this);
         prefix_ = outer;
     }
 
@@ -121,7 +104,7 @@ class NumberWalk {
 
 void walk_numbers(ChartSpec& spec, const Each& each) {
     NumberWalk walk(each);
-    keys::describe_chart(walk, spec);
+    keys::walk(keys::chart_table().rows, static_cast<void*>(&spec), walk);
 }
 
 [[noreturn]] void refuse(std::string_view path, std::string what, std::string mend) {

@@ -20,9 +20,10 @@ class SayOne {
     std::string said;  ///< table and key; empty: there is no such key
     int candidates = 0;
 
-    void number(const keys::Key& key, std::optional<double>& value) {
-        std::optional<double> promised = value;
-        if (!value) {
+    void meet(const keys::Key& key, const keys::Value<double>& value, void* spec) {
+        const double* already = value.said(spec);
+        std::optional<double> promised = already != nullptr ? std::optional(*already) : std::nullopt;
+        if (already == nullptr) {
             promised = number_of(key.fallback);
             if (!promised && known_.count(std::string(key.fallback)) != 0) {
                 promised = known_.at(std::string(key.fallback));
@@ -31,83 +32,50 @@ class SayOne {
                 // Beside it, but in range.
                 const double other =
                     *promised < key.most ? std::min(key.most, *promised * 1.25 + 0.25) : *promised * 0.75;
-                value = beside_ ? other : *promised;
+                value.say(spec) = beside_ ? other : *promised;
                 said = table_ + std::string(key.name);
             }
         }
         know(key, promised);
     }
-    void number(const keys::Key& key, double& value) { know(key, value); }
-    void angle(const keys::Key& key, std::optional<Degrees>& value) {
-        std::optional<double> plain;
-        if (value) {
-            plain = value->value;
-        }
-        number(key, plain);
-        if (plain) {
-            value = Degrees{*plain};
-        }
-    }
-    void angle(const keys::Key& /*key*/, Degrees& /*value*/) {}
-    void truth(const keys::Key& key, std::optional<bool>& value) {
-        if (!value && candidates++ == which_) {
-            value = (key.fallback == "true") != beside_;
+    void meet(const keys::Key& key, const keys::Value<bool>& value, void* spec) {
+        if (value.said(spec) == nullptr && candidates++ == which_) {
+            value.say(spec) = (key.fallback == "true") != beside_;
             said = table_ + std::string(key.name);
         }
     }
-    void truth(const keys::Key& /*key*/, bool& /*value*/) {}
-    template <class Enum, class Names>
-    void choice(const keys::Key& key, std::optional<Enum>& value, const Names& names) {
-        for (std::size_t i = 0; i < names.size() && !value; ++i) {
-            if (names[i].name == key.fallback && candidates++ == which_) {
-                value = names[beside_ ? (i + 1) % names.size() : i].value;
+    void meet(const keys::Key& key, const keys::Choice& choice, void* spec) {
+        for (std::size_t i = 0; i < choice.words.size() && !choice.said(spec); ++i) {
+            if (choice.words[i].name == key.fallback && candidates++ == which_) {
+                choice.say(spec, choice.words[beside_ ? (i + 1) % choice.words.size() : i].value);
                 said = table_ + std::string(key.name);
             }
         }
     }
-    template <class Enum, class Names>
-    void choice(const keys::Key& /*key*/, Enum& /*value*/, const Names& /*names*/) {}
-    template <class... Any>
-    void count(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void text(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void numbers(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void choices(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void names(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void condition(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void curve(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class... Any>
-    void rates(const keys::Key& /*key*/, Any&... /*value*/) {}
-    template <class Spec, class Describe>
-    void table(const keys::Key& key, Spec& spec, Describe describe) {
-        const std::string outer = table_;
-        table_ += std::string(key.name) + ".";
-        describe(*this, spec);
-        table_ = outer;
-    }
-    template <class Spec, class Describe>
-    void table(const keys::Key& key, std::optional<Spec>& spec, Describe describe) {
-        if (spec) {
-            table(key, *spec, describe);
+    void meet(const keys::Key& key, const keys::Inner& inner, void* spec) {
+        if (inner.said(spec) != nullptr) {
+            within(key, inner.rows, inner.say(spec));
         }
     }
-    template <class Spec, class Describe>
-    void each(const keys::Key& key, std::vector<Spec>& list, Describe describe) {
-        for (Spec& spec : list) {
-            table(key, spec, describe);
-        }
-    }
-    template <class Spec, class Describe>
-    void list(const keys::Key& key, std::vector<Spec>& list, Describe describe) {
-        each(key, list, describe);
-    }
+    void meet(const keys::Key& key, const keys::Named& named, void* spec) { within_all(key, named, spec); }
+    void meet(const keys::Key& key, const keys::Listed& listed, void* spec) { within_all(key, listed, spec); }
+    /// Counts, texts, lists: what the reference promises of them is no number.
+    template <class Value>
+    void meet(const keys::Key& /*key*/, const Value& /*value*/, void* /*spec*/) {}
 
   private:
+    void within(const keys::Key& key, const keys::Rows& rows, void* spec) {
+        const std::string outer = table_;
+        table_ += std::string(key.name) + ".";
+        keys::walk(rows, spec, *this);
+        table_ = outer;
+    }
+    template <class List>
+    void within_all(const keys::Key& key, const List& list, void* spec) {
+        for (std::size_t i = 0; i < list.count(spec); ++i) {
+            within(key, list.rows, list.edit(spec, i));
+        }
+    }
     static std::optional<double> number_of(std::string_view text) {
         if (text.empty() || text.find_first_not_of("0123456789.") != std::string_view::npos) {
             return {};
@@ -180,14 +148,14 @@ TEST_CASE("a key that is not said is what the reference promises") {
     std::set<std::string> kept, told;
     SayOne all(-1, false);
     ChartSpec untouched = taciturn();
-    keys::describe_chart(all, untouched);
+    keys::walk(keys::chart_table().rows, static_cast<void*>(&untouched), all);
     REQUIRE(untouched == taciturn());
     for (int which = 0; which < all.candidates; ++which) {
         std::string key;
         for (const bool beside : {false, true}) {
             SayOne one(which, beside);
             ChartSpec spec = taciturn();
-            keys::describe_chart(one, spec);
+            keys::walk(keys::chart_table().rows, static_cast<void*>(&spec), one);
             key = one.said;
             CAPTURE(key, beside);
             REQUIRE_FALSE(key.empty());

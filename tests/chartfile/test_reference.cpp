@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/controls_file.hpp>
@@ -6,7 +8,9 @@
 #include <fstream>
 #include <sstream>
 
+#include "controls/controls_keys.hpp"
 #include "core/chart/chart_keys.hpp"
+#include "course/course_keys.hpp"
 #include "drill/drill_keys.hpp"
 #include "support/bearer.hpp"
 
@@ -25,74 +29,83 @@ std::string read(const std::string& file) {
 class DefaultCheck {
   public:
     int checked = 0;
-    void number(const keys::Key& key, double value) {
-        if (!key.required() && key.fallback.find_first_not_of("0123456789.") == std::string_view::npos) {
-            CAPTURE(key.name);
-            CHECK(value == std::stod(std::string(key.fallback)));
+
+    void meet(const keys::Key& key, const keys::Value<double>& value, const void* spec) {
+        compare(key, value.optional, value.said(spec));
+    }
+    void meet(const keys::Key& key, const keys::Value<int>& value, const void* spec) {
+        compare(key, value.optional, value.said(spec));
+    }
+    void meet(const keys::Key& key, const keys::Value<bool>& value, const void* spec) {
+        if (value.optional) {
+            CHECK(value.said(spec) == nullptr);
+        } else {
+            CHECK(*value.said(spec) == (key.fallback == "true"));
             ++checked;
         }
     }
-    void number(const keys::Key& /*key*/, const std::optional<double>& value) { CHECK_FALSE(value); }
-    void count(const keys::Key& key, int value) { number(key, static_cast<double>(value)); }
-    void angle(const keys::Key& key, Degrees value) { number(key, value.value); }
-    void angle(const keys::Key& /*key*/, const std::optional<Degrees>& value) { CHECK_FALSE(value); }
-    void truth(const keys::Key& /*key*/, const std::optional<bool>& value) { CHECK_FALSE(value); }
-    template <class Values>
-    void numbers(const keys::Key& /*key*/, const Values& value) {
-        CHECK_FALSE(value);
-    }
-    template <class Values, class Names>
-    void choices(const keys::Key& /*key*/, const Values& value, const Names& /*names*/) {
-        CHECK_FALSE(value);
-    }
-    void truth(const keys::Key& key, bool value) {
-        CHECK(value == (key.fallback == "true"));
-        ++checked;
-    }
-    void text(const keys::Key& /*key*/, const std::string& value) { CHECK(value.empty()); }
-    void text(const keys::Key& /*key*/, const std::optional<std::string>& value) { CHECK_FALSE(value); }
-    template <class Enum, class Names>
-    void choice(const keys::Key& key, const Enum& value, const Names& names) {
-        for (const auto& name : names) {
-            if (name.name == key.fallback) {
-                CHECK(name.value == value);
+    void meet(const keys::Key& key, const keys::Choice& choice, const void* spec) {
+        CHECK(choice.said(spec).has_value() == !choice.optional);
+        for (const keys::Word& word : choice.words) {
+            if (!choice.optional && word.name == key.fallback) {
+                CHECK(word.value == *choice.said(spec));
                 ++checked;
             }
         }
     }
-    template <class Enum, class Names>
-    void choice(const keys::Key& /*key*/, const std::optional<Enum>& value, const Names& /*names*/) {
-        CHECK_FALSE(value);
+    void meet(const keys::Key& /*key*/, const keys::Choices& choices, const void* spec) {
+        CHECK_FALSE(choices.said(spec));
     }
-    template <class Names>
-    void names(const keys::Key& /*key*/, const Names& /*value*/) {}
-    void condition(const keys::Key& /*key*/, const std::optional<Condition>& value) { CHECK_FALSE(value); }
-    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& value) {
-        CHECK_FALSE(value);
+    void meet(const keys::Key& key, const keys::Value<keys::Vector3>& value, const void* spec) {
+        if (!key.required()) {
+            const keys::Vector3& said = *value.said(spec);
+            CAPTURE(key.name);
+            CHECK(fmt::format("[{}, {}, {}]", said[0], said[1], said[2]) == key.fallback);
+            ++checked;
+        }
     }
-    void rates(const keys::Key& /*key*/, const std::vector<RateSpec>& value) { CHECK(value.empty()); }
-    void vector3(const keys::Key& /*key*/, const std::array<double, 3>& value) {
-        CHECK(value == std::array<double, 3>{});
+    /// Lists, texts, conditions: not said, or empty.
+    template <class T>
+    void meet(const keys::Key& /*key*/, const keys::Value<T>& value, const void* spec) {
+        CHECK((value.said(spec) == nullptr) == value.optional);
+        if (!value.optional) {
+            CHECK(*value.said(spec) == T{});
+        }
     }
-    template <class Spec, class Describe>
-    void table(const keys::Key& /*key*/, const Spec& spec, Describe describe) {
-        describe(*this, spec);
+    void meet(const keys::Key& /*key*/, const keys::Inner& inner, const void* spec) {
+        if (const void* said = inner.said(spec)) {
+            keys::walk(inner.rows, said, *this);
+        }
     }
-    template <class Spec, class Describe>
-    void table(const keys::Key& /*key*/, const std::optional<Spec>& /*spec*/, Describe describe) {
-        const Spec fresh{};
-        describe(*this, fresh);
+    template <class List>
+    void meet_all(const List& list, const void* spec) {
+        for (std::size_t i = 0; i < list.count(spec); ++i) {
+            keys::walk(list.rows, list.at(spec, i), *this);
+        }
     }
-    template <class Spec, class Describe>
-    void each(const keys::Key& /*key*/, const std::vector<Spec>& /*list*/, Describe describe) {
-        const Spec fresh{};
-        describe(*this, fresh);
+    void meet(const keys::Key& /*key*/, const keys::Named& named, const void* spec) { meet_all(named, spec); }
+    void meet(const keys::Key& /*key*/, const keys::Listed& listed, const void* spec) {
+        meet_all(listed, spec);
     }
-    template <class Spec, class Describe>
-    void list(const keys::Key& key, const std::vector<Spec>& list, Describe describe) {
-        each(key, list, describe);
+
+  private:
+    template <class T>
+    void compare(const keys::Key& key, bool optional, const T* value) {
+        if (optional) {
+            CHECK(value == nullptr);
+        } else if (!key.required() &&
+                   key.fallback.find_first_not_of("0123456789.") == std::string_view::npos) {
+            CAPTURE(key.name);
+            CHECK(*value == std::stod(std::string(key.fallback)));
+            ++checked;
+        }
     }
 };
+
+template <class Spec>
+void check_defaults(DefaultCheck& check, const keys::Table<Spec>& table, const Spec& fresh) {
+    keys::walk(table.rows, static_cast<const void*>(&fresh), check);
+}
 
 }  // namespace
 
@@ -137,11 +150,31 @@ TEST_CASE("the complete charts and drills in the guide load") {
 
 TEST_CASE("the defaults that the table promises are those of the specs") {
     DefaultCheck check;
-    const ChartSpec chart;
-    const DrillSpec drill;
-    keys::describe_chart(check, chart);
-    keys::describe_drill(check, drill);
-    CHECK(check.checked >= 10);
+    ChartSpec chart;
+    chart.actions.resize(1);
+    chart.meters.resize(1);
+    chart.meters[0].refill.emplace();
+    chart.meters[0].spent.emplace();
+    chart.cooldowns.resize(1);
+    chart.modifiers.resize(1);
+    chart.blocks.resize(1);
+    chart.states.resize(1);
+    check_defaults(check, keys::chart_table(), chart);
+    DrillSpec drill;
+    drill.repeats.resize(1);
+    check_defaults(check, keys::drill_table(), drill);
+    check_defaults(check, keys::controls_table(), ControlsSpec());
+    CourseSpec course;
+    course.boxes.resize(1);
+    course.ramps.resize(1);
+    course.walls.resize(1);
+    course.ceilings.resize(1);
+    course.platforms.resize(1);
+    course.zones.resize(1);
+    course.zones[0].push.emplace();
+    course.legs.resize(1);
+    check_defaults(check, keys::course_table(), course);
+    CHECK(check.checked >= 40);
 }
 
 TEST_CASE("the states of the guide's chapters make one chart that loads") {

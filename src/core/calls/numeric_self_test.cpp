@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0x9CF3BB9A63516933U;
+constexpr std::uint64_t known_digest = 0x31D9305416E60E9AU;
 
 std::uint64_t run_digest() {
     ChartSpec spec;

@@ -4,22 +4,8 @@
 #include <limits>
 #include <string_view>
 
-/// How keys of the file formats are told. The tables themselves, one place for every key, are in
-/// chart_keys.hpp with state_keys.hpp, drill_keys.hpp, and course/course_keys.hpp.
-/// Each `describe` function lists the keys of one
-/// table in the order in which people write them, bound to the members of the spec. Whoever walks a
-/// spec is a visitor: the range check, the TOML reader and writer, and the generated reference all
-/// read these same lines, so they cannot drift apart.
-///
-/// A visitor has one function per shape of value:
-///   number(key, double or optional)     angle(key, Degrees)        truth(key, bool)
-///   count(key, int)                     text(key, optional string) choice(key, enum or optional, names)
-///   numbers(key, optional list)         choices(key, optional list of enums, names)
-///   names(key, list of names)           condition(key, optional)   curve(key, optional)
-///   rates(key, list of meter rates)     vector3(key, array)     points(key, list of arrays)
-///   table(key, value or optional, describe)     one table
-///   each(key, list, describe)                   tables by name: [states.walk]
-///   list(key, list, describe)                   an array of tables: [[step]]
+/// What is said about one key of the file formats. The tables of keys, one place for each format, are chart_keys with
+/// state_keys here, drill_keys, controls_keys and course_keys beside their libraries; key_table.hpp says what a row is.
 namespace cursimeter::keys {
 
 inline constexpr double no_limit = std::numeric_limits<double>::infinity();
@@ -35,12 +21,6 @@ struct Key {
     bool above_least = false;  ///< `least` itself is out of range
 
     [[nodiscard]] constexpr bool required() const { return fallback == "required"; }
-};
-
-template <class Enum>
-struct ChoiceName {
-    std::string_view name;
-    Enum value;
 };
 
 constexpr Key speed_key(std::string_view name, std::string_view fallback, std::string_view meaning) {

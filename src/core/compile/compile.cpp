@@ -8,128 +8,12 @@
 #include <cursimeter/detmath.hpp>
 
 #include "core/chart/chart_keys.hpp"
+#include "core/chart/limits_check.hpp"
 #include "core/numbers/digest.hpp"
 
 namespace cursimeter {
 namespace detail {
 namespace {
-
-/// Digests everything that the key table lists.
-class SpecDigest {
-  public:
-    void number(const keys::Key& /*key*/, double value) { digest_.add(value); }
-    void number(const keys::Key& /*key*/, const std::optional<double>& value) { optional(value); }
-    void angle(const keys::Key& /*key*/, Degrees value) { digest_.add(value.value); }
-    void angle(const keys::Key& /*key*/, const std::optional<Degrees>& value) {
-        optional(value ? std::optional(value->value) : std::nullopt);
-    }
-    void truth(const keys::Key& /*key*/, bool value) { digest_.add(std::uint64_t{value}); }
-    void truth(const keys::Key& /*key*/, const std::optional<bool>& value) {
-        digest_.add(value ? std::uint64_t{1} + std::uint64_t{*value} : std::uint64_t{0});
-    }
-    void numbers(const keys::Key& /*key*/, const std::optional<std::vector<double>>& values) {
-        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
-        for (std::size_t i = 0; values && i < values->size(); ++i) {
-            digest_.add((*values)[i]);
-        }
-    }
-    template <class Enum, class Names>
-    void choices(const keys::Key& /*key*/, const std::optional<std::vector<Enum>>& values,
-                 const Names& /*names*/) {
-        digest_.add(std::uint64_t{values ? values->size() + 1 : 0});
-        for (std::size_t i = 0; values && i < values->size(); ++i) {
-            digest_.add(static_cast<std::uint64_t>((*values)[i]));
-        }
-    }
-    void text(const keys::Key& /*key*/, const std::string& value) { digest_.add(value); }
-    void text(const keys::Key& key, const std::optional<std::string>& value) {
-        if (key.name != "was") {  // shapes no run
-            optional(value);
-        }
-    }
-    template <class Enum, class Names>
-    void choice(const keys::Key& /*key*/, const std::optional<Enum>& value, const Names& /*names*/) {
-        digest_.add(value ? std::uint64_t{1} + static_cast<std::uint64_t>(*value) : std::uint64_t{0});
-    }
-    template <class Enum, class Names>
-    void choice(const keys::Key& /*key*/, const Enum& value, const Names& /*names*/) {
-        digest_.add(static_cast<std::uint64_t>(value));
-    }
-    void names(const keys::Key& /*key*/, const std::vector<std::string>& list) { texts(list); }
-    void names(const keys::Key& /*key*/, const std::optional<std::vector<std::string>>& list) {
-        digest_.add(std::uint64_t{list.has_value()});
-        texts(list.value_or(std::vector<std::string>{}));
-    }
-    void condition(const keys::Key& /*key*/, const std::optional<Condition>& condition) {
-        digest_.add(std::uint64_t{condition.has_value()});
-        if (condition) {
-            digest_.add(std::uint64_t{condition->any_of.size()});
-            for (const auto& clause : condition->any_of) {
-                texts(clause);
-            }
-        }
-    }
-    void curve(const keys::Key& /*key*/, const std::optional<std::vector<CurvePoint>>& points) {
-        digest_.add(std::uint64_t{points ? points->size() + 1 : 0});
-        for (std::size_t i = 0; points && i < points->size(); ++i) {
-            digest_.add((*points)[i].seconds);
-            digest_.add((*points)[i].fraction);
-        }
-    }
-    void rates(const keys::Key& /*key*/, const std::vector<RateSpec>& rates) {
-        digest_.add(std::uint64_t{rates.size()});
-        for (const RateSpec& rate : rates) {
-            digest_.add(rate.meter);
-            digest_.add(rate.rate);
-        }
-    }
-    template <class Spec, class Describe>
-    void table(const keys::Key& /*key*/, const Spec& spec, Describe describe) {
-        describe(*this, spec);
-    }
-    template <class Spec, class Describe>
-    void table(const keys::Key& /*key*/, const std::optional<Spec>& spec, Describe describe) {
-        digest_.add(std::uint64_t{spec.has_value()});
-        if (spec) {
-            describe(*this, *spec);
-        }
-    }
-    template <class Spec, class Describe>
-    void each(const keys::Key& /*key*/, const std::vector<Spec>& list, Describe describe) {
-        digest_.add(std::uint64_t{list.size()});
-        for (const Spec& spec : list) {
-            digest_.add(spec.name);
-            describe(*this, spec);
-        }
-    }
-    void count(const keys::Key& /*key*/, int value) {
-        digest_.add(static_cast<std::uint64_t>(static_cast<std::int64_t>(value)));
-    }
-    template <class Spec, class Describe>
-    void list(const keys::Key& /*key*/, const std::vector<Spec>& list, Describe describe) {
-        digest_.add(std::uint64_t{list.size()});
-        for (const Spec& spec : list) {
-            describe(*this, spec);
-        }
-    }
-    [[nodiscard]] std::uint64_t value() const { return digest_.value(); }
-
-  private:
-    template <class T>
-    void optional(const std::optional<T>& value) {
-        digest_.add(std::uint64_t{value.has_value()});
-        if (value) {
-            digest_.add(*value);
-        }
-    }
-    void texts(const std::vector<std::string>& list) {
-        digest_.add(std::uint64_t{list.size()});
-        for (const std::string& text : list) {
-            digest_.add(text);
-        }
-    }
-    Digest digest_;
-};
 
 void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings) {
     for (const MeterSpec& meter : spec.meters) {
@@ -289,7 +173,7 @@ void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
 
 Chart compile(const ChartSpec& spec) {
     detail::Findings findings;
-    detail::check_limits(spec, findings);
+    detail::check_limits(keys::chart_table(), spec, findings);
 
     auto chart = std::make_shared<detail::ChartData>();
     chart->name = spec.name;
@@ -311,9 +195,7 @@ Chart compile(const ChartSpec& spec) {
     }
     detail::compile_attempts(*chart);
     chart->naming = detail::naming_of(*chart);
-    detail::SpecDigest digest;
-    keys::describe_chart(digest, spec);
-    chart->digest = digest.value();
+    chart->digest = detail::digest_of(spec);
     chart->tag = static_cast<std::uint32_t>(chart->digest ^ (chart->digest >> 32U));
     return Chart(std::move(chart));
 }

@@ -13,7 +13,8 @@
 namespace cursimeter::detail {
 
 /// Every number against its key's range, every name against the rules for names.
-void check_limits(const ChartSpec& spec, Findings& findings);
+/// Of everything that the file says but names that things had before, which shape no run.
+[[nodiscard]] std::uint64_t digest_of(const ChartSpec& spec);
 
 /// The states with `like` resolved, in the spec's order. States in a cycle stay as they are.
 [[nodiscard]] std::vector<StateSpec> resolve_like(const ChartSpec& spec, Findings& findings);

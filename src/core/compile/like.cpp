@@ -1,9 +1,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <type_traits>
 
-#include "core/chart/state_keys.hpp"
+#include "core/chart/chart_keys.hpp"
 #include "core/compile/compile.hpp"
 
 /// `like`: a state takes over every key that it does not say. Which keys there are is told by the table of
@@ -11,80 +10,45 @@
 namespace cursimeter::detail {
 namespace {
 
-/// Calls `each` with every value of a state, in the order of the table.
-template <class Each>
-class ValueWalk {
-  public:
-    explicit ValueWalk(Each each) : each_(std::move(each)) {}
-    template <class Value>
-    void number(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void angle(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void truth(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void text(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void numbers(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void names(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void condition(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void curve(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value>
-    void rates(const keys::Key& /*key*/, Value& value) {
-        each_(value);
-    }
-    template <class Value, class Names>
-    void choice(const keys::Key& /*key*/, Value& value, const Names& /*names*/) {
-        each_(value);
-    }
-    template <class Value, class Names>
-    void choices(const keys::Key& /*key*/, Value& value, const Names& /*names*/) {
-        each_(value);
-    }
-    template <class Spec, class Describe>
-    void table(const keys::Key& /*key*/, Spec& spec, Describe describe) {
-        describe(*this, spec);
-    }
+/// Takes over from another spec what one does not say.
+struct TakeOver {
+    const void* theirs;
 
-  private:
-    Each each_;
-};
-
-template <class T>
-void take_over(std::optional<T>& mine, const std::optional<T>& theirs) {
-    if (!mine) {
-        mine = theirs;
-    }
-}
-
-void take_over(std::vector<RateSpec>& mine, const std::vector<RateSpec>& theirs) {
-    for (const RateSpec& rate : theirs) {
-        const bool said = std::any_of(mine.begin(), mine.end(),
-                                      [&](const RateSpec& own) { return own.meter == rate.meter; });
-        if (!said) {
-            mine.push_back(rate);
+    template <class T>
+    void meet(const keys::Key& /*key*/, const keys::Value<T>& value, void* mine) {
+        const T* said = value.said(theirs);
+        if (value.said(mine) == nullptr && said != nullptr) {
+            value.say(mine) = *said;
         }
     }
-}
+    /// Meter by meter.
+    void meet(const keys::Key& /*key*/, const keys::Value<keys::Rates>& value, void* mine) {
+        keys::Rates& own = value.say(mine);
+        for (const RateSpec& rate : *value.said(theirs)) {
+            const bool said = std::any_of(own.begin(), own.end(), [&](const RateSpec& mine_too) {
+                return mine_too.meter == rate.meter;
+            });
+            if (!said) {
+                own.push_back(rate);
+            }
+        }
+    }
+    void meet(const keys::Key& /*key*/, const keys::Inner& inner, void* mine) {
+        TakeOver within{inner.said(theirs)};
+        keys::walk(inner.rows, inner.say(mine), within);
+    }
+    /// One word, or a list of them.
+    template <class Words>
+    void meet(const keys::Key& /*key*/, const Words& words, void* mine) {
+        const auto said = words.said(theirs);
+        if (!words.said(mine) && said) {
+            words.say(mine, *said);
+        }
+    }
+    /// A state holds no lists of tables.
+    void meet(const keys::Key& /*key*/, const keys::Named& /*named*/, void* /*mine*/) {}
+    void meet(const keys::Key& /*key*/, const keys::Listed& /*listed*/, void* /*mine*/) {}
+};
 
 void take_over(StateSpec& mine, StateSpec theirs) {
     if (mine.gain.law && theirs.gain.law && *mine.gain.law != *theirs.gain.law) {
@@ -94,16 +58,8 @@ void take_over(StateSpec& mine, StateSpec theirs) {
         theirs.burst.speed.reset();
         theirs.burst.metres.reset();
     }
-    // Both walks meet the same values in the same order, so each is of its partner's type.
-    std::vector<const void*> values;
-    ValueWalk donor([&](const auto& value) { values.push_back(&value); });
-    keys::describe_state(donor, theirs);
-    std::size_t next = 0;
-    ValueWalk taker([&](auto& value) {
-        using Value = std::remove_cvref_t<decltype(value)>;
-        take_over(value, *static_cast<const Value*>(values[next++]));
-    });
-    keys::describe_state(taker, mine);
+    TakeOver taker{&theirs};
+    keys::walk(keys::state_table().rows, static_cast<void*>(&mine), taker);
 }
 
 /// Resolves one state after the state it is like. `open` are the states being resolved.

@@ -1,0 +1,106 @@
+#include "drill/drill_keys.hpp"
+
+namespace cursimeter::keys {
+namespace {
+
+constexpr Keys move_keys{row<&Move::forward>({.name = "forward",
+                                              .fallback = "0",
+                                              .meaning = "+ ahead, - back; 1 is full stick",
+                                              .least = -1.0,
+                                              .most = 1.0}),
+                         row<&Move::side>({.name = "side",
+                                           .fallback = "0",
+                                           .meaning = "+ to the right, - to the left",
+                                           .least = -1.0,
+                                           .most = 1.0})};
+
+constexpr Keys look_keys{row<&LookSpec::yaw>({.name = "yaw",
+                                              .unit = "deg",
+                                              .fallback = "0",
+                                              .meaning = "0 looks along +x, growing towards +y",
+                                              .least = -3600.0,
+                                              .most = 3600.0}),
+                         row<&LookSpec::pitch>({.name = "pitch",
+                                                .unit = "deg",
+                                                .fallback = "0",
+                                                .meaning = "positive upward",
+                                                .least = -90.0,
+                                                .most = 90.0})};
+
+constexpr Keys step_keys{
+    row<&StepSpec::at>({.name = "at",
+                        .unit = "s",
+                        .fallback = "required",
+                        .meaning = "when; in a repeat, after the start of each pass",
+                        .least = 0.0,
+                        .most = 86400.0}),
+    row<&StepSpec::release>(plain_key("release", "none", "keys that go up")),
+    row<&StepSpec::hold>(plain_key("hold", "none", "keys that go down and stay down")),
+    row<&StepSpec::press>(
+        plain_key("press", "none", "keys that go down, and up again after `press_seconds`")),
+    inner_row<&StepSpec::move>(plain_key("move", "as before", "the wanted move from now on"), move_keys),
+    inner_row<&StepSpec::look>(plain_key("look", "as before", "the look from now on"), look_keys)};
+
+constexpr Keys repeat_keys{
+    row<&RepeatSpec::from>({.name = "from",
+                            .unit = "s",
+                            .fallback = "required",
+                            .meaning = "start of the first pass",
+                            .least = 0.0,
+                            .most = 86400.0}),
+    row<&RepeatSpec::every>({.name = "every",
+                             .unit = "s",
+                             .fallback = "required",
+                             .meaning = "from the start of one pass to the next",
+                             .least = 0.0,
+                             .most = 86400.0,
+                             .above_least = true}),
+    row<&RepeatSpec::times>(
+        {.name = "times", .fallback = "1", .meaning = "number of passes", .least = 1.0, .most = 100000.0}),
+    listed_row<&RepeatSpec::steps>(
+        plain_key("step", "required", "what happens in each pass, in order of time"), step_keys)};
+
+constexpr Keys start_keys{
+    row<&StartSpec::position>({.name = "position",
+                               .unit = "m",
+                               .fallback = "[0, 0, 0]",
+                               .meaning = "of the feet",
+                               .least = -1e6,
+                               .most = 1e6}),
+    row<&StartSpec::yaw>({.name = "yaw",
+                          .unit = "deg",
+                          .fallback = "0",
+                          .meaning = "the first look: 0 looks along +x, growing towards +y",
+                          .least = -3600.0,
+                          .most = 3600.0})};
+
+constexpr Keys drill_keys{
+    row<&DrillSpec::name>(plain_key("name", "required", "name of the drill")),
+    row<&DrillSpec::seconds>({.name = "seconds",
+                              .unit = "s",
+                              .fallback = "required",
+                              .meaning = "length of the drill",
+                              .least = 0.0,
+                              .most = 86400.0,
+                              .above_least = true}),
+    row<&DrillSpec::press_seconds>({.name = "press_seconds",
+                                    .unit = "s",
+                                    .fallback = "0.05",
+                                    .meaning = "how long a `press` keeps its key down",
+                                    .least = 0.0,
+                                    .most = 60.0}),
+    row<&DrillSpec::set_hold>(plain_key("set_hold", "none", "actions that this player has set to hold")),
+    row<&DrillSpec::set_toggle>(
+        plain_key("set_toggle", "none", "actions that this player has set to toggle")),
+    inner_row<&DrillSpec::start>(plain_key("start", "defaults", "where the runner begins"), start_keys),
+    listed_row<&DrillSpec::steps>(plain_key("step", "none", "what happens when, in order of time"),
+                                  step_keys),
+    listed_row<&DrillSpec::repeats>(plain_key("repeat", "none", "steps that are repeated"), repeat_keys)};
+
+}  // namespace
+
+Table<DrillSpec> drill_table() {
+    return drill_keys.table();
+}
+
+}  // namespace cursimeter::keys
