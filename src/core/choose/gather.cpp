@@ -80,7 +80,7 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
     }
     gather_speeds(chart, runner, facts.derived);
     for (const TimeMark& mark : chart.time_marks) {
-        if (runner.clock + instant_width.value >= runner.state_since + mark.seconds) {
+        if (has_lasted(runner, mark.seconds)) {
             facts.derived.set(mark.bit);
         }
     }

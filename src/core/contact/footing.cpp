@@ -13,7 +13,6 @@ void leave_ground(Instant& instant) {
     runner.around.grounded = false;
     runner.around.gradient = glm::vec2(0.0F);
     runner.around.ground = 0;
-    stop_timer(runner, timer::coyote);
     if (instant.chart.body.coyote > 0.0) {
         start_timer(runner, timer::coyote, instant.chart.body.coyote);
     }

@@ -86,6 +86,10 @@ inline void stop_timer(RunnerState& runner, unsigned timer) {
     return due;
 }
 
+/// Whether the present state has been on for so many seconds.
+[[nodiscard]] inline bool has_lasted(const RunnerState& runner, double seconds) {
+    return runner.clock + instant_width.value >= runner.state_since + seconds;
+}
 /// Whether something that changed at `since` may not change back by itself yet (`shortest_return`).
 [[nodiscard]] inline bool is_lately(const RunnerState& runner, double since) {
     return runner.clock + instant_width.value < since + shortest_return.value;

@@ -42,8 +42,7 @@ void use_up(Instant& instant, std::uint64_t presses) {
 bool stop_burst(Instant& instant) {
     RunnerState& runner = instant.runner;
     const CompiledState& state = instant.chart.states[runner.state];
-    const double time = runner.clock + instant_width.value - runner.state_since;
-    if (state.traits.after != After::stop || time < state.traits.lasts) {
+    if (state.traits.after != After::stop || !has_lasted(runner, state.traits.lasts)) {
         return false;
     }
     set_velocity(runner, {0.0, 0.0, 0.0});

@@ -208,3 +208,42 @@ TEST_CASE("nonsense from the game is left out and told") {
     CHECK(settle(chart, runner, refused, {1.0, 0.0, 0.0}, {}).refusal == Refusal::bad_dt);
     CHECK(digest(runner) == before);
 }
+
+TEST_CASE("a game that stops a runner a little short slows it, by very little it does not") {
+    const Chart chart = compile(walker({.forward = 6.0}, ramp(20.0, 20.0, 20.0)));
+    const auto speed_after = [&](double part) {
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, 1.0);
+        Intent intent;
+        intent.move = ahead;
+        const Contacts flat;
+        const Plan first = propose(chart, runner, intent, flat, Seconds{1.0 / 60.0});
+        static_cast<void>(settle(chart, runner, first, first.displacement, flat));
+        const Plan plan = propose(chart, runner, intent, flat, Seconds{1.0 / 60.0});
+        const Report report = settle(chart, runner, plan, plan.displacement * part, flat);
+        CHECK(report.instants == (part > 0.98 ? 0 : 1));  // the game's answer changed something
+        return runner.speed();
+    };
+    CHECK(near(speed_after(1.0), 6.0, 1e-12));
+    CHECK(near(speed_after(0.985), 6.0, 1e-12));  // 1.5 mm of 100: rounding of the game's own
+    CHECK(near(speed_after(0.9), 5.4, 1e-9));
+}
+
+TEST_CASE("a wall at hand takes nothing from who falls beside it and moves away") {
+    const Chart chart = compile(all_ways());
+    Runner runner = spawn(chart, {{0.0, 0.0, 5.0}, 0.0});
+    Contacts beside;
+    beside.grounded = false;
+    beside.by_wall = true;
+    beside.wall_normal = {0.0, -1.0, 0.0};
+    beside.wall_surface = 3;
+    for (int i = 0; i < 6; ++i) {
+        const Plan plan = propose(chart, runner, {}, beside, Seconds{1.0 / 60.0});
+        static_cast<void>(settle(chart, runner, plan, plan.displacement, beside));
+        if (i == 2) {
+            REQUIRE(push(runner, {.direction = {0.0, -1.0, 0.0}, .strength = 2.0}));
+        }
+    }
+    CHECK_FALSE(runner.grounded());
+    CHECK(near(runner.velocity().y, -2.0, 1e-12));
+}

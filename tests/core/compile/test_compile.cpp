@@ -166,6 +166,12 @@ TEST_CASE("one call finds everything that is wrong") {
     }
 }
 
+TEST_CASE("a chart tells the kinds of zones that it knows, in the order of their bits") {
+    ChartSpec spec = walker({.forward = 1.0});
+    spec.zones = {"mud", "updraft"};
+    CHECK(compile(spec).zones() == std::vector<std::string>{"mud", "updraft"});
+}
+
 TEST_CASE("a chart that was moved from is still a chart") {
     Chart chart = compile(bearer());
     const Chart other = std::move(chart);

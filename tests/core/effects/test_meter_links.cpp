@@ -222,3 +222,21 @@ TEST_CASE("mistakes in what shapes a meter are told with their mends") {
     CHECK(of([](ChartSpec& s) { s.meters[0].spent->grants = "winded"; }) ==
           "meters.stamina.spent.grants: no modifier is named 'winded'; there is none yet");
 }
+
+TEST_CASE("a key that means nothing to a scaled meter moves none of its steps") {
+    ChartSpec spec = fed(40.0, 2.0);
+    spec.meters[0].start = 0.0;
+    spec.meters[0].spent.reset();
+    spec.meters[1].drain_scale = {
+        {.by = "stamina", .at = std::vector<double>{0.0, 1.0}, .factors = std::vector<double>{1.0, 5.0}}};
+    spec.actions.push_back({.name = "wave"});
+    const Chart chart = compile(spec);
+    Play calm(chart), waving(chart);
+    for (int i = 1; i <= 40; ++i) {
+        waving.intent.held = i % 2 == 0 ? 0 : 1U << chart.action("wave").index;
+        calm.until(0.073 * i);
+        waving.until(0.073 * i);
+        CAPTURE(i);
+        CHECK(near(level(chart, waving, "stamina"), level(chart, calm, "stamina"), 1e-12));
+    }
+}

@@ -321,3 +321,20 @@ TEST_CASE("the first stack waits for its time, and nothing is told of one that n
           "take it "
           "out");
 }
+
+TEST_CASE("whoever of many lets go, the strongest of the others counts") {
+    const Chart chart = compile(plain({modifier("haste", std::nullopt, 1.5)}));
+    const ModifierId haste{0};
+    const std::vector<double> strengths{0.5, 0.2, 0.9, 0.3, 0.1};
+    for (std::uint8_t leaves = 0; leaves < 5; ++leaves) {
+        CAPTURE(static_cast<int>(leaves));
+        Play play(chart);
+        play.intent.move = {1.0, 0.0};
+        for (std::uint8_t source = 0; source < 5; ++source) {
+            REQUIRE(grant(chart, play.runner(), haste, {.source = source, .strength = strengths[source]}));
+        }
+        CHECK(near(speed(chart, play), 2.0 * (1.0 + 0.5 * 0.9), 1e-12));
+        REQUIRE(remove(chart, play.runner(), haste, leaves));
+        CHECK(near(speed(chart, play), 2.0 * (1.0 + 0.5 * (leaves == 2 ? 0.5 : 0.9)), 1e-12));
+    }
+}

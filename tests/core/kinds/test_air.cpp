@@ -174,3 +174,26 @@ TEST_CASE("random input in a chart that jumps: one run at every tick rate") {
         check_same_run(chart, base, survey::run(chart, drill, random_ticks(random, 30.0), false));
     }
 }
+
+TEST_CASE("in the air without a wanted move the chart's brake takes speed away, and stops at none") {
+    ChartSpec spec = leaper();
+    for (StateSpec& state : spec.states) {
+        state.air.brake = 4.0;
+    }
+    const Chart chart = compile(spec);
+    for (const double rate : rates) {
+        CAPTURE(rate);
+        // 5 m/s at the jump; braked for 0.4 s of its 0.73 s.
+        const Script jump = Script(1.5).move(0.0, ahead).hold(1.0, "jump").move(1.1, {});
+        const survey::Run run = run_at(chart, jump, rate);
+        CHECK(near(run.runner.velocity().x, 5.0 - 4.0 * 0.4, 1e-9));
+        CHECK(near(run.runner.position().x, 0.625 + 5.0 * (1.1 - 0.25) + 5.0 * 0.4 - 0.5 * 4.0 * 0.16, 1e-9));
+    }
+    // 1 m/s is gone after 0.25 s.
+    ChartSpec slow = spec;
+    slow.states[0].speed.forward = 1.0;
+    const Chart creeper = compile(slow);
+    const survey::Run run =
+        run_at(creeper, Script(1.6).move(0.0, ahead).hold(1.0, "jump").move(1.1, {}), 60.0);
+    CHECK(run.runner.velocity().x == 0.0);
+}

@@ -243,3 +243,32 @@ TEST_CASE("random input in a chart that slides and dashes: one run at every tick
         }
     }
 }
+
+TEST_CASE("a dash along the velocity goes at the dash's speed, in the air as well") {
+    BurstSpec burst = dash_of(3.0, 0.2);
+    burst.along = std::vector<Along>{Along::velocity};
+    const Chart chart = compile(dasher(burst));
+    // At the apex the velocity is level: 5 m/s ahead.
+    const survey::Run run =
+        run_at(chart, Script(1.7).move(0.0, ahead).hold(1.0, "jump").hold(1.4, "dash"), 1000.0);
+    CHECK(near(dashed(run, chart).x, 3.0, 0.02));
+    CHECK(near(dashed(run, chart).z, 0.0, 0.02));
+}
+
+TEST_CASE("a dash that stops has stopped when the states after it are tried") {
+    BurstSpec burst = dash_of(3.0, 0.2);
+    burst.after = After::stop;
+    ChartSpec spec = dasher(burst);
+    StateSpec rest = state("rest", {.forward = 5.0}, ramp(20.0, 20.0, 20.0));
+    rest.enter = Condition{"speed < 1", "grounded"};
+    add_first(spec, rest);
+    std::swap(spec.rank[0], spec.rank[1]);  // the dash first
+    const Chart chart = compile(spec);
+    for (const double rate : rates) {
+        CAPTURE(rate);
+        const survey::Run run = run_at(chart, Script(0.75).move(0.0, ahead).hold(0.5, "dash"), rate);
+        REQUIRE(run.visits.size() == 4);  // rest, run, dash, rest: none after the dash before the last
+        CHECK(chart.name(run.visits.back().state) == "rest");
+        CHECK(near(run.visits.back().at, 0.7, 1e-9));
+    }
+}

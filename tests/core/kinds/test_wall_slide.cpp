@@ -290,3 +290,71 @@ TEST_CASE("a wall at hand is known during a burst, too") {
     }
     CHECK(runner.by_wall());
 }
+
+TEST_CASE("a dash downhill keeps to the ground") {
+    ChartSpec spec = leaper();
+    spec.actions.push_back({.name = "dash"});
+    StateSpec dash = kind("dash", StateKind::burst);
+    dash.burst.metres = 3.0;
+    dash.burst.seconds = 0.4;
+    dash.enter = Condition{"dash pressed"};
+    add_first(spec, dash);
+    const Chart chart = compile(spec);
+    CourseSpec course = floor_only();
+    course.ramps.push_back({{10.0, 0.0, 0.0}, {0.0, 0.0, 2.0}, 10.0, 0.5});
+    const survey::Run run = run_in(course, chart, Script(0.8).hold(0.3, "dash"), 60.0, {2.0, 0.0, 1.6});
+    CHECK(count(run, EventKind::lifted) == 0);
+    // The round foot of a capsule touches a slope beside its middle: 7 mm higher here.
+    CHECK(near(run.runner.position().z, 2.0 - 0.2 * run.runner.position().x, 0.01));
+    CHECK(run.runner.position().x > 4.9);
+}
+
+TEST_CASE("where a wall bends, the run follows it and leaps off what is at hand then") {
+    const Chart chart = compile(wall_runner());
+    CourseSpec course = floor_only();
+    course.walls.push_back({{0.0, 0.6, 0.0}, {8.0, 0.6, 0.0}, 12.0, 0.2});
+    course.walls.push_back({{8.0, 0.6, 0.0}, {18.0, -1.163, 0.0}, 12.0, 0.2});  // 10 degrees inward
+    for (const double rate : usual_rates) {
+        CAPTURE(rate);
+        const survey::Run run = run_in(course, chart,
+                                       Script(2.0)
+                                           .move(0.0, ahead)
+                                           .hold(1.0, "jump")
+                                           .release(1.1, "jump")
+                                           .hold(1.75, "jump")
+                                           .release(1.8, "jump"),
+                                       rate);
+        const survey::Visit* leap = visit_of(chart, run, "leap");
+        REQUIRE(leap != nullptr);
+        CHECK(near(leap->at, 1.75, 1e-6));
+        const glm::dvec3 off = run.runner.velocity();
+        const double heading = std::atan2(off.y, off.x) * 180.0 / 3.14159265358979;
+        CHECK(near(heading, -70.0, 0.1));  // 60 degrees off the second wall
+    }
+}
+
+TEST_CASE("between two walls that leave a corner open downward a fall is as fast as without them") {
+    ChartSpec spec = leaper();
+    spec.states[1].speed.forward = 5.0;
+    spec.states[1].air.steer = 20.0;
+    const Chart chart = compile(spec);
+    CourseSpec course = floor_only();
+    // A wedge of 60 degrees that opens towards where it comes from.
+    course.walls.push_back({{4.0, 0.0, 0.0}, {-2.0, 3.464, 0.0}, 12.0, 0.2});
+    course.walls.push_back({{4.0, 0.0, 0.0}, {-2.0, -3.464, 0.0}, 12.0, 0.2});
+    const survey::Run run = run_in(course, chart, Script(1.5).move(0.0, ahead), 60.0, {2.5, 0.0, 9.0});
+    // 25 m/s after 0.833 s and 10.4 m: it lands before.
+    CHECK(near(event(run, EventKind::landed).at, std::sqrt(2.0 * 9.0 / 30.0), 1e-4));
+    CHECK(count(run, EventKind::bumped) > 0);
+}
+
+TEST_CASE("a gap that is too narrow by less than a body gives is no crush") {
+    const Chart chart = compile(leaper());
+    CourseSpec course = floor_only();
+    // 0.6996 m between the walls for a body of 0.7 m.
+    course.walls.push_back({{-5.0, 0.4498, 0.0}, {5.0, 0.4498, 0.0}, 3.0, 0.2});
+    course.walls.push_back({{-5.0, -0.4498, 0.0}, {5.0, -0.4498, 0.0}, 3.0, 0.2});
+    const survey::Run run = run_in(course, chart, Script(0.5), 60.0);
+    CHECK(count(run, EventKind::crushed) == 0);
+    CHECK_FALSE(run.runner.crushed());
+}

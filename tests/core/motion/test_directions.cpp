@@ -63,6 +63,9 @@ TEST_CASE("a direction of no speed lets only the other component count") {
     CHECK(velocity_for(no_side, {0.0, 1.0}) == glm::dvec3(0.0));
     CHECK(near(velocity_for(no_side, {std::sqrt(0.5), std::sqrt(0.5)}).x, 3.0 * std::sqrt(0.5), 1e-14));
     CHECK(velocity_for({.forward = 3.0, .side = 1.0, .back = 0.0}, {-1.0, 0.0}) == glm::dvec3(0.0));
+    const SpeedSpec crab{.forward = 0.0, .side = 2.0, .back = 0.0};
+    CHECK(velocity_for(crab, {std::sqrt(0.5), 0.0}) == glm::dvec3(0.0));
+    CHECK(near(velocity_for(crab, {std::sqrt(0.5), std::sqrt(0.5)}).y, -2.0 * std::sqrt(0.5), 1e-14));
 }
 
 TEST_CASE("moving forward, sideways and backward share the circle out by forward_within") {

@@ -240,3 +240,21 @@ TEST_CASE("a look that moves in every tick is followed as it is leg by leg") {
     CHECK(on_the_way > 1000);
     CHECK(slow > 50);
 }
+
+TEST_CASE("instant: a state that waits for a speed is entered at the very moment of the jump to it") {
+    ChartSpec spec = walker({.forward = 5.0});
+    StateSpec stride = state("stride", {.forward = 5.0});
+    stride.enter = Condition{"speed > 4"};
+    spec.states.push_back(stride);
+    spec.rank = {"stride", "walk"};
+    const Chart chart = compile(spec);
+    for (const double dt : {0.001, 1.0 / 60.0, 0.1}) {
+        CAPTURE(dt);
+        Runner runner = spawn(chart);
+        pass(chart, runner, {}, 0.2, dt);
+        const Report report = tick(chart, runner, ahead, {}, dt);
+        REQUIRE(find(report, EventKind::entered) != nullptr);
+        CHECK(find(report, EventKind::entered)->at == 0.0);
+        CHECK(runner.state() == chart.state("stride"));
+    }
+}

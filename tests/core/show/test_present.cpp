@@ -263,6 +263,10 @@ TEST_CASE("a blend runs from the last state to the present one") {
     blend.follow(tick(chart, runner, {1.0, 0.0}, {chart.action("sprint")}, 0.1));
     blend.follow(tick(chart, runner, {1.0, 0.0}, {chart.action("sprint")}, 0.1));
     CHECK(blend.weight() == 1.0);
+    // And back again from the very beginning, however long it was there.
+    blend.follow(tick(chart, runner, {1.0, 0.0}, {}, 0.05));
+    CHECK(blend.to() == chart.state("walk"));
+    CHECK(near(blend.weight(), 0.25, 1e-12));
 }
 
 TEST_CASE("observers are called in order, of their kind only, until they are removed") {

@@ -290,3 +290,57 @@ TEST_CASE("a platform carries whoever stands on it, and hands its speed on at a 
         CHECK(shoved.runner.position().x > 10.0 + 2.0 + 0.34);
     }
 }
+
+namespace {
+
+/// Counts what a terrain is asked.
+class Counted final : public Terrain {
+  public:
+    explicit Counted(const Terrain& inner) : inner_(inner) {}
+    mutable int asked = 0;
+    bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
+        ++asked;
+        return inner_.sweep(sweep, hit);
+    }
+    bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                 Overlap& overlap) const noexcept override {
+        ++asked;
+        return inner_.overlap(body, feet, at, overlap);
+    }
+
+  private:
+    const Terrain& inner_;
+};
+
+}  // namespace
+
+TEST_CASE("however fast and small a body is, a tick asks a bounded number of times and covers its way") {
+    ChartSpec spec = walker({.forward = 400.0});
+    spec.body.radius = 0.05;
+    spec.body.height = 0.2;
+    spec.body.step_height = 0.05;
+    const Chart chart = compile(spec);
+    const Course course(floor_only());
+    const CourseTerrain flat(course, chart);
+    const Counted terrain(flat);
+    Runner runner = spawn(chart, {{-200.0, 0.0, 0.0}, 0.0});
+    Intent intent;
+    intent.move = ahead;
+    for (int i = 1; i <= 5; ++i) {
+        terrain.asked = 0;
+        static_cast<void>(advance(chart, runner, intent, terrain, Seconds{0.1}));
+        CHECK(near(runner.position().x, -200.0 + 40.0 * i, 1e-6));
+        CHECK(terrain.asked <= 2 * 256 + 8);  // twice in each stride
+    }
+}
+
+TEST_CASE("who walks on a floor keeps a skin of 0.1 to 0.15 mm from it") {
+    const Chart chart = compile(leaper());
+    const survey::Run run = run_in(floor_only(), chart, Script(2.0).move(0.0, ahead), 60.0);
+    for (const survey::Sample& sample : run.samples) {
+        if (sample.position.x > 0.0) {
+            CHECK(sample.position.z >= 0.99e-4);
+            CHECK(sample.position.z <= 1.51e-4);
+        }
+    }
+}
