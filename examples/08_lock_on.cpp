@@ -3,7 +3,7 @@
 #include <cstdio>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
-#include <cursimeter/present.hpp>
+#include <cursimeter/show/body_facing.hpp>
 
 using namespace cursimeter;
 

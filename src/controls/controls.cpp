@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
-#include <cursimeter/controls.hpp>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/controls/controls.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "controls/controls_keys.hpp"
 #include "core/chart/chart_data.hpp"

@@ -1,6 +1,6 @@
 #pragma once
 
-#include <cursimeter/controls.hpp>
+#include <cursimeter/controls/controls.hpp>
 
 #include "core/chart/key_table.hpp"
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 
 #include "core/chart/key_table.hpp"
 

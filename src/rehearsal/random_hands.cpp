@@ -1,5 +1,5 @@
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 namespace cursimeter::rehearsal {

@@ -1,5 +1,5 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/controls.hpp>
+#include <cursimeter/controls/controls.hpp>
 
 #include "support/play.hpp"
 

@@ -2,7 +2,7 @@
 
 #include <cmath>
 #include <cursimeter/cursimeter.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <string>
 #include <vector>
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include <cursimeter/chartfile/source_map.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <filesystem>
 #include <string>
 #include <string_view>

@@ -34,7 +34,7 @@ struct Facts {
 enum class LegKind : std::uint8_t { steady, ramp, ease };
 
 /// Whether the speed rises or falls along the leg.
-enum class Trend : std::uint8_t { level, rising, falling };
+enum class Trend : std::uint8_t { constant, rising, falling };
 
 /// What a leg's end brings.
 enum class LegEnd : std::uint8_t {
@@ -126,7 +126,7 @@ struct alignas(128) RunnerState {
     std::uint32_t chart_tag = 0;
     ActionMask held = 0;
     LegKind leg : 2 = LegKind::steady;
-    Trend trend : 2 = Trend::level;
+    Trend trend : 2 = Trend::constant;
     bool straight : 1 = true;   ///< the leg's velocity keeps its line
     bool carried : 1 = false;   ///< a push or wind moves it besides its own velocity
     bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground

@@ -1,7 +1,7 @@
 #pragma once
 
 #include <cursimeter/course/course.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <cursimeter/link/client.hpp>
 #include <cursimeter/link/server.hpp>
 #include <cursimeter/rehearsal/simulated_link.hpp>

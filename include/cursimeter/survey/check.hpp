@@ -1,7 +1,7 @@
 #pragma once
 
 #include <cursimeter/chart_spec.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <optional>
 #include <string>
 #include <vector>

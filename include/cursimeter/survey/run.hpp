@@ -3,7 +3,7 @@
 #include <array>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/course/course.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <span>
 #include <string>
 #include <vector>

@@ -3,7 +3,7 @@
 #include <cstddef>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/course/course.hpp>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <optional>
 #include <span>
 #include <string>

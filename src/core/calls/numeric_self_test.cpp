@@ -1,7 +1,7 @@
 #include <cfenv>
 #include <cmath>
 #include <cursimeter/advance.hpp>
-#include <cursimeter/numeric_self_test.hpp>
+#include <cursimeter/numbers/numeric_self_test.hpp>
 #include <limits>
 
 namespace cursimeter {

@@ -58,7 +58,7 @@ class Carrier {
         blocks();
         zones();
         fresh_.leg = detail::LegKind::steady;
-        fresh_.trend = detail::Trend::level;
+        fresh_.trend = detail::Trend::constant;
         fresh_.leg_due = fresh_.clock;
         fresh_.leg_end = detail::LegEnd::replan;
         wake(fresh_);

@@ -40,7 +40,7 @@ void place(const Chart& chart, Runner& runner, const Placement& placement) {
     state.velocity = state.acceleration = glm::dvec3(0.0);
     state.speed = 0.0;
     state.leg = detail::LegKind::steady;
-    state.trend = detail::Trend::level;
+    state.trend = detail::Trend::constant;
     for (std::size_t i = 0; i < limits::pushes; ++i) {
         detail::end_push(state, i);
     }

@@ -336,16 +336,16 @@ struct ChartData {
     std::vector<TimeMark> time_marks;
     std::vector<RiseMark> rise_marks;
     DerivedFacts crossing_bits;              ///< about speeds, levels and times, which change by themselves
-    DerivedFacts settled_bits;               ///< that change at instants only: latches, cooldowns, modifiers
+    DerivedFacts sudden_bits;                ///< that change at instants only: latches, cooldowns, modifiers
     DerivedFacts always_watched;             ///< that modifiers and refills read, in any state
     std::vector<DerivedFact> derived_facts;  ///< by bit; for those who explain, not for the tick
     friend bool operator==(const ChartData&, const ChartData&) = default;
 };
 
 /// What a clause asks of facts that change at instants only.
-[[nodiscard]] inline Pattern settled_part(const ChartData& chart, const Pattern& clause) {
-    return {{clause.care.fixed, clause.care.derived & chart.settled_bits},
-            {clause.want.fixed, clause.want.derived & chart.settled_bits}};
+[[nodiscard]] inline Pattern sudden_part(const ChartData& chart, const Pattern& clause) {
+    return {{clause.care.fixed, clause.care.derived & chart.sudden_bits},
+            {clause.want.fixed, clause.want.derived & chart.sudden_bits}};
 }
 
 /// The first clause that holds: its index, or -1 if none does. For a condition without clauses, which

@@ -7,7 +7,7 @@ namespace cursimeter::detail {
 namespace {
 
 bool holds_in_full(const ChartData& chart, const Watching& watching, const Facts& facts) {
-    return settled_part(chart, chart.clauses[static_cast<std::size_t>(watching.clause)]).holds(facts);
+    return sudden_part(chart, chart.clauses[static_cast<std::size_t>(watching.clause)]).holds(facts);
 }
 
 }  // namespace

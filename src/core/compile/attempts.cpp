@@ -64,7 +64,7 @@ Range add_watchings(ChartData& chart, const Range& attempts) {
         const Clause& clause = chart.clauses[static_cast<std::size_t>(attempt.clause)];
         const DerivedFacts crossed = clause.care.derived & chart.crossing_bits;
         if (crossed.any()) {
-            chart.watchings.push_back({CommonPattern(settled_part(chart, clause)), attempt.clause, crossed});
+            chart.watchings.push_back({CommonPattern(sudden_part(chart, clause)), attempt.clause, crossed});
         }
     }
     return Attempts::range_from(first, chart.watchings);

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/chart_keys.hpp"
 #include "core/chart/limits_check.hpp"

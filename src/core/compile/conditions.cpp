@@ -338,11 +338,11 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::ready:
                 chart.cooldowns[derived[bit].index].ready_bit = number;
-                chart.settled_bits.set(number);
+                chart.sudden_bits.set(number);
                 break;
             case Quantity::active:
                 chart.modifiers[derived[bit].index].active_bit = number;
-                chart.settled_bits.set(number);
+                chart.sudden_bits.set(number);
                 break;
             case Quantity::possible:
                 chart.states[derived[bit].index].possible_bit = number;
@@ -350,7 +350,7 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                 break;
             case Quantity::latch:
                 chart.meters[derived[bit].index].spent_bit = number;
-                chart.settled_bits.set(number);
+                chart.sudden_bits.set(number);
                 chart.meter_bits.set(number);
                 break;
             case Quantity::meter:

@@ -5,14 +5,14 @@ namespace cursimeter::detail {
 
 /// The body keeps this far from everything, m: sweeps then never begin in a touch.
 inline constexpr double skin = 1e-4;
-/// Deviation of a stride's chord from the leg's path, m.
+/// Deviation of a chord from the leg's path, m.
 inline constexpr double chord_error = 1e-4;
 /// A change is placed in time to this, s.
 inline constexpr double moment_width = 1e-5;
 /// How far behind a barrier may be and still be leant against, m.
 inline constexpr double lean_reach = 0.01;
 /// In the air, what moves away from a barrier faster than this leans against it no longer, m/s. At 0 rounding would
-/// let go of it in every other stride.
+/// let go of it in every other chord.
 inline constexpr double leaving_speed = 0.02;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
@@ -30,8 +30,8 @@ inline constexpr double wall_upright = 0.35;
 inline constexpr double wall_edge = 0.99;
 /// A wall's normal counts as another when it has turned by this, rad.
 inline constexpr double wall_turn = 0.05;
-/// Strides of one call; past that they grow longer. Sweeps stay safe at any length.
-inline constexpr int most_strides = 256;
+/// Chords of one call; past that they grow longer. Sweeps stay safe at any length.
+inline constexpr int most_chords = 256;
 /// A zone that was entered or left is not left or entered again sooner, s.
 inline constexpr double zone_dwell = 0.01;
 /// A zone's push acts for this long at least, s, and pushes nobody on whom a push still acts: at its border
@@ -41,9 +41,9 @@ inline constexpr double least_gust = 0.05;
 inline constexpr double least_blow = 0.1;
 /// What moves faster in a world, m/s, is a mistake of the world.
 inline constexpr double fastest_world = 1e4;
-inline constexpr int most_attempts = 8;      // to get out of solids
-inline constexpr double crush_depth = 1e-3;  ///< m
-inline constexpr double ground_time = 1e-4;  ///< s over which the velocity of moving ground is taken
-inline constexpr double longest_moving_stride = 0.01;  ///< s, where the world moves
+inline constexpr int most_attempts = 8;               // to get out of solids
+inline constexpr double crush_depth = 1e-3;           ///< m
+inline constexpr double ground_time = 1e-4;           ///< s over which the velocity of moving ground is taken
+inline constexpr double longest_moving_chord = 0.01;  ///< s, where the world moves
 
 }  // namespace cursimeter::detail

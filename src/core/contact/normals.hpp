@@ -17,7 +17,7 @@ inline glm::dvec2 gradient_of(const glm::dvec3& face) {
     return {-face.x / face.z, -face.y / face.z};
 }
 
-inline glm::dvec3 level(const glm::dvec3& normal) {
+inline glm::dvec3 flattened(const glm::dvec3& normal) {
     const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
     return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
 }

@@ -45,7 +45,7 @@ inline void set_velocity(RunnerState& runner, const glm::dvec3& velocity) {
     runner.velocity = velocity;
     runner.speed = length_of(velocity);
     runner.leg = LegKind::steady;
-    runner.trend = Trend::level;
+    runner.trend = Trend::constant;
 }
 
 }  // namespace cursimeter::detail

@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/footing.hpp"
 #include "core/contact/surroundings.hpp"

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"

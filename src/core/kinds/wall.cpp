@@ -1,5 +1,5 @@
 #include <algorithm>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"

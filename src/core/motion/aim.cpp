@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/facts.hpp"
 #include "core/contact/surroundings.hpp"

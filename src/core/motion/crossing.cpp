@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <optional>
 
 #include "core/motion/aim.hpp"
@@ -89,7 +89,7 @@ void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState
 template <class Found>
 void each_speed_crossing(const ChartData& chart, const RunnerState& runner, const DerivedFacts& facts,
                          Found&& found) {
-    if (chart.speed_marks.empty() || runner.trend == Trend::level) {
+    if (chart.speed_marks.empty() || runner.trend == Trend::constant) {
         return;
     }
     if (runner.leg == LegKind::ramp) {

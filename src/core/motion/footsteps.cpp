@@ -33,7 +33,7 @@ double time_of_part(const LegShape& shape, double part, double seconds) {
 }  // namespace
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
-                        const StepWatch& watch, double begin) {
+                        const StepsFrom& watch, double begin) {
     if (state.strides_per_metre <= 0.0) {
         return;
     }

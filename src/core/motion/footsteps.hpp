@@ -11,10 +11,10 @@
 namespace cursimeter::detail {
 
 /// Where a stretch of time between two instants begins.
-struct StepWatch {
+struct StepsFrom {
     double clock, distance, speed;
     std::optional<LegShape> shape;  ///< of a leg on which the speed changes
-    StepWatch(const ChartData& chart, const RunnerState& runner)
+    StepsFrom(const ChartData& chart, const RunnerState& runner)
         : clock(runner.clock), distance(runner.distance), speed(runner.speed) {
         if (chart.has_strides && runner.leg != LegKind::steady) {
             shape = shape_of(chart, runner);
@@ -29,10 +29,10 @@ struct StepWatch {
 }
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
-                        const StepWatch& watch, double begin);
+                        const StepsFrom& watch, double begin);
 /// Tells of the steps since `watch`, in a tick that began at `begin`.
 inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
-                       const StepWatch& watch, double begin) {
+                       const StepsFrom& watch, double begin) {
     if (chart.has_strides && runner.around.grounded) {
         tell_steps_between(chart.states[runner.state], runner, report, watch, begin);
     }

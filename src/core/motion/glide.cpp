@@ -1,6 +1,6 @@
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
@@ -105,7 +105,7 @@ namespace {
 
 void keep_velocity(RunnerState& runner) {
     runner.leg = LegKind::steady;
-    runner.trend = Trend::level;
+    runner.trend = Trend::constant;
     runner.straight = true;
     runner.acceleration = {0.0, 0.0, 0.0};
     runner.leg_due = never;

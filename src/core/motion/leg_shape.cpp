@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/numbers/space.hpp"
 
@@ -95,7 +95,7 @@ double path_length(const LegShape& leg, double t) {
 
 double time_to_speed(const LegShape& leg, Trend trend, double speed) {
     const double squared = speed * speed - leg.across * leg.across;
-    if (trend == Trend::level || squared < 0.0) {
+    if (trend == Trend::constant || squared < 0.0) {
         return never;
     }
     const double along = trend == Trend::rising ? std::sqrt(squared) : -std::sqrt(squared);

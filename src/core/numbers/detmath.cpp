@@ -2,7 +2,7 @@
 #include <cfloat>
 #include <cmath>
 #include <cstdint>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <limits>
 
 #ifdef __FAST_MATH__

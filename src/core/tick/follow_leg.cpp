@@ -50,7 +50,7 @@ bool plan_motion(Instant& instant) {
     }
     instant.dirty.found(dirty::wanted | dirty::aim);
     plan_leg(instant.chart, runner);
-    return takes_off || (runner.trend == Trend::level && runner.speed != speed);
+    return takes_off || (runner.trend == Trend::constant && runner.speed != speed);
 }
 
 namespace {
@@ -135,7 +135,7 @@ bool follow_turn(Instant& instant, double dt) {
     if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;
     }
-    const StepWatch watch(instant.chart, runner);  // of the leg as it is now
+    const StepsFrom watch(instant.chart, runner);  // of the leg as it is now
     glide(instant.chart, runner, dt);
     tell_steps(instant.chart, runner, instant.report, watch, watch.clock);
     return true;

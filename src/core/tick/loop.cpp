@@ -165,7 +165,7 @@ class CutTick {
 
     void let_pass_to(double until) {
         if (until > runner_.clock) {
-            const StepWatch watch(instant_.chart, runner_);
+            const StepsFrom watch(instant_.chart, runner_);
             if (traveller_) {
                 travel(until);
             } else {

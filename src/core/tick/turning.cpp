@@ -228,7 +228,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
         runner.velocity = {target.x, target.y, 0.0};
         runner.speed = target_speed;
         runner.leg = LegKind::steady;
-        runner.trend = Trend::level;
+        runner.trend = Trend::constant;
         runner.straight = true;
         runner.acceleration = {0.0, 0.0, 0.0};
         runner.leg_due = never;

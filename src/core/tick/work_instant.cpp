@@ -111,7 +111,7 @@ void hold_back(Instant& instant, std::uint8_t state) {
 
 /// Tries states until one is kept. Each pass but the last enters a state or follows a jump of the speed. Returns whether
 /// a state was entered.
-bool settle_state(Instant& instant, DerivedFacts meter_bits) {
+bool choose_state(Instant& instant, DerivedFacts meter_bits) {
     const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
     bool entered = false;
@@ -234,7 +234,7 @@ void work_instant(Instant& instant) {
     instant.dirty.note(Changed::woken, runner.stale);
     const DerivedFacts meter_bits =
         instant.dirty.any(dirty::levels) ? meter_facts(chart, runner) : derived_before & chart.meter_bits;
-    const bool state_changed = settle_state(instant, meter_bits);
+    const bool state_changed = choose_state(instant, meter_bits);
 
     runner.stale = false;
     instant.momentary = 0;

@@ -1,7 +1,7 @@
 #include "core/want/move_and_look.hpp"
 
 #include <algorithm>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/facts.hpp"
 

@@ -11,32 +11,32 @@
 #include "core/want/move_and_look.hpp"
 #include "core/world/traveller.hpp"
 
-/// What is around a runner at the end of a stride.
+/// What is around a runner at the end of a chord.
 namespace cursimeter::detail {
 
 /// Forgets barriers that are no longer there; lands on one that has become ground.
-void Traveller::probe_barriers(Stride& stride) const {
-    Surroundings& around = stride.around;
+void Traveller::probe_barriers(Chord& chord) const {
+    Surroundings& around = chord.around;
     std::uint8_t kept = 0;
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
         const glm::dvec3 normal = unpack(around.barriers[i]);
         Hit hit;
-        const bool there = sweep(body(), stride.position, normal * -lean_reach, hit);
-        if (there && !around.grounded && runner_.velocity.z <= 0.0 && lands_on(hit, stride.position)) {
-            stand_on(stride, hit);
+        const bool there = sweep(body(), chord.position, normal * -lean_reach, hit);
+        if (there && !around.grounded && runner_.velocity.z <= 0.0 && lands_on(hit, chord.position)) {
+            stand_on(chord, hit);
         } else if (there) {
             around.barriers[kept++] = around.barriers[i];
             continue;
         }
-        stride.changed = true;
+        chord.changed = true;
         around.cornered = false;
     }
     around.barrier_count = kept;
 }
 
-void Traveller::probe_wall(Stride& stride) const {
+void Traveller::probe_wall(Chord& chord) const {
     const CompiledState& state = chart_.states[runner_.state];
-    Surroundings& around = stride.around;
+    Surroundings& around = chord.around;
     if (chart_.wall_reach <= 0.0) {
         return;
     }
@@ -49,13 +49,13 @@ void Traveller::probe_wall(Stride& stride) const {
         const bool running = state.traits.follows_wall && was;
         const double reach = (running ? state.wall.reach : chart_.wall_reach) + skin;
         glm::dvec3 aside =
-            running ? level(normal) * -1.0 : glm::dvec3(-runner_.velocity.y, runner_.velocity.x, 0.0);
+            running ? flattened(normal) * -1.0 : glm::dvec3(-runner_.velocity.y, runner_.velocity.x, 0.0);
         const double size = length_of(aside);
         aside = size > 0.01 ? aside * (1.0 / size) : glm::dvec3(right_of(runner_), 0.0);
         double nearest = 2.0;
         for (const double side : {1.0, -1.0}) {
             Hit hit;
-            if ((running && side < 0.0) || !sweep(body(), stride.position, aside * (side * reach), hit) ||
+            if ((running && side < 0.0) || !sweep(body(), chord.position, aside * (side * reach), hit) ||
                 std::fabs(hit.normal.z) > wall_upright || hit.fraction >= nearest) {
                 continue;
             }
@@ -67,10 +67,10 @@ void Traveller::probe_wall(Stride& stride) const {
             on_edge = on_face < 1.0 - edge_turn;
             around.by_wall = true;
             around.beside = hit.surface;
-            around.wall_normal = glm::vec3(level(hit.normal));
+            around.wall_normal = glm::vec3(flattened(hit.normal));
         }
-        if (running && stride.blocked && std::fabs(stride.normal.z) < wall_upright &&
-            inner(stride.normal, normal) < 0.9) {
+        if (running && chord.blocked && std::fabs(chord.normal.z) < wall_upright &&
+            inner(chord.normal, normal) < 0.9) {
             around.by_wall = false;  // it ran into a corner
         }
     }
@@ -83,33 +83,33 @@ void Traveller::probe_wall(Stride& stride) const {
     if (same_wall) {
         around.wall_normal = glm::vec3(normal);  // round an edge the normal turns all the time
     }
-    stride.changed =
-        stride.changed || around.by_wall != was || around.beside != surface || (around.by_wall && !same_wall);
+    chord.changed =
+        chord.changed || around.by_wall != was || around.beside != surface || (around.by_wall && !same_wall);
 }
 
-void Traveller::probe_headroom(Stride& stride) const {
+void Traveller::probe_headroom(Chord& chord) const {
     bool room = true;
     if (chart_.states[runner_.state].low) {
         Overlap overlap;
         const Capsule full{chart_.body.radius, chart_.body.height};
-        room = !terrain_.overlap(full, stride.position + glm::dvec3(0.0, 0.0, skin), stride_end_, overlap);
+        room = !terrain_.overlap(full, chord.position + glm::dvec3(0.0, 0.0, skin), chord_end_, overlap);
     }
-    stride.changed = stride.changed || room != stride.around.headroom;
-    stride.around.headroom = room;
+    chord.changed = chord.changed || room != chord.around.headroom;
+    chord.around.headroom = room;
 }
 
-void Traveller::probe_zones(Stride& stride) const {
+void Traveller::probe_zones(Chord& chord) const {
     if (ticks(runner_, timer::dwell)) {
         return;
     }
-    const glm::dvec3 middle = stride.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
-    const ZoneReading reading = terrain_.zones(middle, stride_end_);
-    Surroundings& around = stride.around;
+    const glm::dvec3 middle = chord.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
+    const ZoneReading reading = terrain_.zones(middle, chord_end_);
+    Surroundings& around = chord.around;
     const Surroundings before = around;
     const Push* push = take_zones(around, reading);
-    stride.push = push != nullptr ? push : stride.push;
-    stride.changed = stride.changed || around.zones != before.zones || around.pace != before.pace ||
-                     around.wind != before.wind;
+    chord.push = push != nullptr ? push : chord.push;
+    chord.changed = chord.changed || around.zones != before.zones || around.pace != before.pace ||
+                    around.wind != before.wind;
 }
 
 }  // namespace cursimeter::detail

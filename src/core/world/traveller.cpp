@@ -15,11 +15,11 @@
 
 /// A leg says where the runner wants to be; here it meets the world.
 ///
-/// The tick's time is walked in strides. A stride is short enough that the straight line between its ends
+/// The tick's time is walked in chords. A chord is short enough that the straight line between its ends
 /// is the leg's path to a fraction of a millimetre, so one sweep tells what is in the way, and long enough
-/// that most ticks hold one. When the world around changes within a stride (the ground's face, a wall at
+/// that most ticks hold one. When the world around changes within a chord (the ground's face, a wall at
 /// hand, a zone, the headroom, the loss of the ground), the moment is found by halving; a blow is found by
-/// the sweep itself. Height on the ground follows from the place alone: after each stride the body is let
+/// the sweep itself. Height on the ground follows from the place alone: after each chord the body is let
 /// down onto what is below. So neither steps nor slopes depend on how time is cut.
 namespace cursimeter::detail {
 
@@ -35,7 +35,7 @@ bool Traveller::walkable(const glm::dvec3& normal) const {
 /// The world's answer, checked, with the skin taken off.
 bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, Hit& hit) const {
     const double length = length_of(motion);
-    if (length <= 0.0 || !terrain_.sweep({body, from, motion, stride_end_}, hit)) {
+    if (length <= 0.0 || !terrain_.sweep({body, from, motion, chord_end_}, hit)) {
         return false;
     }
     if (!is_unit(hit.normal) || !(hit.fraction >= 0.0 && hit.fraction <= 1.0)) {
@@ -70,41 +70,41 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
            walkable(below.face);
 }
 
-double Traveller::longest_stride(double seconds) const {
+double Traveller::longest_chord(double seconds) const {
     const double bend = length_of(acceleration_now(chart_, runner_));
     double longest = bend > 0.0 ? std::sqrt(8.0 * chord_error / bend) : seconds;
     const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_));
     const double reach = chart_.body.radius * (runner_.around.grounded ? 0.5 : 1.0);
-    // On a ramp the speed at the stride's end counts as well.
+    // On a ramp the speed at the chord's end counts as well.
     longest = std::min(longest, reach / std::max(speed + bend * std::min(longest, seconds), 1e-3));
     if (terrain_.moves()) {
-        longest = std::min(longest, longest_moving_stride);
+        longest = std::min(longest, longest_moving_chord);
     }
-    longest = std::max(longest, seconds / std::max(1, most_strides - strides_));
+    longest = std::max(longest, seconds / std::max(1, most_chords - chords_));
     return std::min(longest, seconds);
 }
 
-Traveller::Stride Traveller::stride(double seconds) {
-    stride_end_ = time() + seconds;  // the world is asked how it stands then
-    Stride stride;
-    stride.position = runner_.position;
-    stride.around = runner_.around;
-    stride.seconds = seconds;
+Traveller::Chord Traveller::chord(double seconds) {
+    chord_end_ = time() + seconds;  // the world is asked how it stands then
+    Chord chord;
+    chord.position = runner_.position;
+    chord.around = runner_.around;
+    chord.seconds = seconds;
     glm::dvec3 motion = displacement_after(chart_, runner_, seconds);
     if (runner_.carried) {
         motion += carried_by(chart_, runner_, seconds);
     }
-    if (stride.around.grounded) {
-        motion += surface_motion(stride.around.ground, seconds);
-        walk(stride, without_barred(stride.around, motion));
+    if (chord.around.grounded) {
+        motion += surface_motion(chord.around.ground, seconds);
+        walk(chord, without_barred(chord.around, motion));
     } else {
-        fly(stride, without_barred(stride.around, motion));
+        fly(chord, without_barred(chord.around, motion));
     }
-    probe_barriers(stride);
-    probe_wall(stride);
-    probe_headroom(stride);
-    probe_zones(stride);
-    return stride;
+    probe_barriers(chord);
+    probe_wall(chord);
+    probe_headroom(chord);
+    probe_zones(chord);
+    return chord;
 }
 
 glm::dvec3 Traveller::surface_motion(std::uint32_t surface, double seconds) const {
@@ -134,14 +134,14 @@ double Traveller::pass(double seconds) {
         return seconds;
     }
     while (passed < seconds) {
-        const double length = longest_stride(seconds - passed);
-        ++strides_;
-        Stride next = stride(length);
+        const double length = longest_chord(seconds - passed);
+        ++chords_;
+        Chord next = chord(length);
         if (next.changed && !next.blocked) {
             double low = 0.0, high = next.seconds;
             while (high - low > moment_width) {
                 const double middle = 0.5 * (low + high);
-                Stride half = stride(middle);
+                Chord half = chord(middle);
                 if (half.changed) {
                     high = std::min(middle, half.seconds);
                     next = half;
@@ -159,15 +159,15 @@ double Traveller::pass(double seconds) {
     return seconds;
 }
 
-void Traveller::take(const Stride& stride) {
+void Traveller::take(const Chord& chord) {
     const Surroundings before = runner_.around;
-    glide(chart_, runner_, stride.seconds);
-    runner_.position = stride.position;
-    runner_.around = stride.around;
+    glide(chart_, runner_, chord.seconds);
+    runner_.position = chord.position;
+    runner_.around = chord.around;
     instant_.at = time();
-    if (stride.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps) {
+    if (chord.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps) {
         // Nobody's legs lift a slide over a step: it pays with its speed.
-        const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * stride.stepped;
+        const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * chord.stepped;
         const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
         set_velocity(runner_, runner_.velocity * factor);
         instant_.dirty.note(Changed::way);
@@ -175,51 +175,50 @@ void Traveller::take(const Stride& stride) {
     if (terrain_.moves()) {
         make_room();
     }
-    if (before.grounded && stride.around.grounded) {
-        take_other_ground(instant_, velocity_of(stride.around.ground), before.ground != stride.around.ground);
+    if (before.grounded && chord.around.grounded) {
+        take_other_ground(instant_, velocity_of(chord.around.ground), before.ground != chord.around.ground);
     }
-    if (!stride.changed) {
+    if (!chord.changed) {
         return;
     }
     instant_.dirty.note(Changed::contact);
-    if (before.grounded && !stride.around.grounded) {
-        roll_off(stride);
+    if (before.grounded && !chord.around.grounded) {
+        roll_off(chord);
         take_lift(instant_);
-    } else if (!before.grounded && stride.around.grounded) {
-        take_landing(instant_, velocity_of(stride.around.ground));
-    } else if (stride.around.grounded) {
+    } else if (!before.grounded && chord.around.grounded) {
+        take_landing(instant_, velocity_of(chord.around.ground));
+    } else if (chord.around.grounded) {
         follow_ground(runner_);
     }
-    if (stride.blocked) {
-        take_barrier(instant_, stride.normal);
+    if (chord.blocked) {
+        take_barrier(instant_, chord.normal);
     }
     take_wall(instant_, glm::dvec3(runner_.around.wall_normal), runner_.around.beside);
-    if (stride.around.zones != before.zones || stride.around.wind != before.wind) {
+    if (chord.around.zones != before.zones || chord.around.wind != before.wind) {
         start_timer(runner_, timer::dwell, zone_dwell);
     }
-    if (stride.push != nullptr) {
-        take_zone_push(instant_, *stride.push);
+    if (chord.push != nullptr) {
+        take_zone_push(instant_, *chord.push);
     }
 }
 
 /// Leaves an edge along its tangent, at the speed at least at which it clears it: what rolls off slowly slips. What it has
 /// along the edge it keeps.
-void Traveller::roll_off(const Stride& stride) {
-    const glm::dvec3 across = across_edge(runner_.velocity, stride.edge_line);
-    const glm::dvec3 tangent = across - stride.edge * inner(across, stride.edge);
+void Traveller::roll_off(const Chord& chord) {
+    const glm::dvec3 across = across_edge(runner_.velocity, chord.edge_line);
+    const glm::dvec3 tangent = across - chord.edge * inner(across, chord.edge);
     const double size = length_of(tangent);
-    if (is_zero(stride.edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
+    if (is_zero(chord.edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
         return;
     }
-    const double clearing =
-        std::sqrt(chart_.body.radius * chart_.edge_gravity * std::max(0.0, stride.edge.z));
+    const double clearing = std::sqrt(chart_.body.radius * chart_.edge_gravity * std::max(0.0, chord.edge.z));
     set_velocity(runner_,
                  runner_.velocity - across + tangent * (std::max(length_of(across), clearing) / size));
 }
 
 void Traveller::arrive() {
     if (runner_.around.grounded && runner_.around.ground == 0 && terrain_.moves()) {
-        Stride here;  // what it stands on is not known yet
+        Chord here;  // what it stands on is not known yet
         here.position = runner_.position;
         here.around = runner_.around;
         keep_to_ground(here);

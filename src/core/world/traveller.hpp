@@ -28,7 +28,7 @@ class Traveller {
   private:
     void make_room();
     /// What a stretch of time would do to the runner.
-    struct Stride {
+    struct Chord {
         glm::dvec3 position{0.0};
         Surroundings around;
         double seconds = 0.0;
@@ -44,32 +44,32 @@ class Traveller {
 
     [[nodiscard]] Capsule body() const;
     [[nodiscard]] double time() const { return runner_.clock - begin_; }
-    [[nodiscard]] double longest_stride(double seconds) const;
+    [[nodiscard]] double longest_chord(double seconds) const;
     [[nodiscard]] bool walkable(const glm::dvec3& normal) const;
     [[nodiscard]] bool carries_weight(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] bool sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                              Hit& hit) const;
 
-    [[nodiscard]] Stride stride(double seconds);
-    void walk(Stride& stride, const glm::dvec3& motion) const;
-    bool step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const;
-    void keep_to_ground(Stride& stride) const;
+    [[nodiscard]] Chord chord(double seconds);
+    void walk(Chord& chord, const glm::dvec3& motion) const;
+    bool step_over(Chord& chord, const glm::dvec3& motion, const Hit& hit) const;
+    void keep_to_ground(Chord& chord) const;
     [[nodiscard]] bool rolls_off(const Hit& hit, const glm::dvec3& own) const;
     [[nodiscard]] bool clears_edge(const Hit& hit, const glm::dvec3& own) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
-    void roll_off(const Stride& stride);
-    void fly(Stride& stride, const glm::dvec3& motion) const;
-    void skim(Stride& stride, const glm::dvec3& motion) const;
-    void block(Stride& stride, const Hit& hit) const;
+    void roll_off(const Chord& chord);
+    void fly(Chord& chord, const glm::dvec3& motion) const;
+    void skim(Chord& chord, const glm::dvec3& motion) const;
+    void stop_at(Chord& chord, const Hit& hit) const;
     [[nodiscard]] bool lies_on_other_ground(const Hit& hit) const;
-    void stand_on(Stride& stride, const Hit& hit) const;
-    void probe_barriers(Stride& stride) const;
-    void probe_wall(Stride& stride) const;
-    void probe_headroom(Stride& stride) const;
-    void probe_zones(Stride& stride) const;
-    void take(const Stride& stride);
+    void stand_on(Chord& chord, const Hit& hit) const;
+    void probe_barriers(Chord& chord) const;
+    void probe_wall(Chord& chord) const;
+    void probe_headroom(Chord& chord) const;
+    void probe_zones(Chord& chord) const;
+    void take(const Chord& chord);
     /// How far a surface moves in `seconds` from now on, m; nothing where the world answers no number.
     [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double seconds) const;
     [[nodiscard]] glm::dvec3 velocity_of(std::uint32_t surface) const;
@@ -80,8 +80,8 @@ class Traveller {
     RunnerState& runner_;
     const Terrain& terrain_;
     double begin_;
-    double stride_end_ = 0.0;  ///< s after the tick's start
-    int strides_ = 0;
+    double chord_end_ = 0.0;  ///< s after the tick's start
+    int chords_ = 0;
 };
 
 }  // namespace cursimeter::detail

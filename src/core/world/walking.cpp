@@ -10,12 +10,12 @@
 /// How a body gets along: walking with steps and slopes, and flying.
 namespace cursimeter::detail {
 
-void Traveller::block(Stride& stride, const Hit& hit) const {
-    stride.blocked = true;
-    stride.changed = true;
+void Traveller::stop_at(Chord& chord, const Hit& hit) const {
+    chord.blocked = true;
+    chord.changed = true;
     // What is too steep to walk on, or hangs over, is a wall to someone who stands on the ground: an overhang would
     // otherwise turn the velocity down into the ground, which would become a barrier of its own.
-    stride.normal = stride.around.grounded ? level(hit.normal) : hit.normal;
+    chord.normal = chord.around.grounded ? flattened(hit.normal) : hit.normal;
 }
 
 /// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.
@@ -25,45 +25,45 @@ bool Traveller::lies_on_other_ground(const Hit& hit) const {
            length_of(turn) > gradient_step;
 }
 
-void Traveller::stand_on(Stride& stride, const Hit& hit) const {
+void Traveller::stand_on(Chord& chord, const Hit& hit) const {
     // On an edge the body touches at an angle between two faces, and either could be told: it keeps to the
     // one it came from until it lies on the other.
     if (lies_on_other_ground(hit) || !runner_.around.grounded) {
-        stride.around.gradient = glm::vec2(gradient_of(hit.face));
-        stride.changed = true;
+        chord.around.gradient = glm::vec2(gradient_of(hit.face));
+        chord.changed = true;
     }
-    stride.around.grounded = true;
-    stride.around.ground = hit.surface;
+    chord.around.grounded = true;
+    chord.around.ground = hit.surface;
 }
 
-void Traveller::walk(Stride& stride, const glm::dvec3& motion) const {
+void Traveller::walk(Chord& chord, const glm::dvec3& motion) const {
     Hit hit;
-    if (!sweep(body(), stride.position, motion, hit)) {
-        stride.position += motion;
+    if (!sweep(body(), chord.position, motion, hit)) {
+        chord.position += motion;
     } else if (lies_on_other_ground(hit)) {
-        stride.position += motion * hit.fraction;
-        stride.seconds *= hit.fraction;
-        stand_on(stride, hit);
+        chord.position += motion * hit.fraction;
+        chord.seconds *= hit.fraction;
+        stand_on(chord, hit);
         return;
-    } else if (!step_over(stride, motion, hit)) {
-        stride.position += motion * hit.fraction;
-        stride.seconds *= hit.fraction;
-        block(stride, hit);
+    } else if (!step_over(chord, motion, hit)) {
+        chord.position += motion * hit.fraction;
+        chord.seconds *= hit.fraction;
+        stop_at(chord, hit);
     }
-    keep_to_ground(stride);
+    keep_to_ground(chord);
 }
 
 /// Up, forward and down again. Returns false if that leads no further than the obstacle.
-bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& hit) const {
+bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, const Hit& hit) const {
     const glm::dvec3 forward(motion.x, motion.y, 0.0);
     const double height = chart_.body.step_height;
     Hit ceiling, ahead, below;
     const glm::dvec3 up(0.0, 0.0, height);
-    const double lift = sweep(body(), stride.position, up, ceiling) ? height * ceiling.fraction : height;
+    const double lift = sweep(body(), chord.position, up, ceiling) ? height * ceiling.fraction : height;
     if (lift <= skin || is_zero(forward)) {
         return false;
     }
-    glm::dvec3 place = stride.position + glm::dvec3(0.0, 0.0, lift);
+    glm::dvec3 place = chord.position + glm::dvec3(0.0, 0.0, lift);
     const bool stopped = sweep(body(), place, forward, ahead);
     const double fraction = stopped ? ahead.fraction : 1.0;
     if ((fraction - hit.fraction) * length_of(forward) <= 1e-6) {
@@ -78,14 +78,14 @@ bool Traveller::step_over(Stride& stride, const glm::dvec3& motion, const Hit& h
     // The height of the step is that of the point it comes to rest on: the round underside begins to roll
     // over edges that are higher than the body rises at first.
     const double rest = place.z + chart_.body.radius * (1.0 - below.normal.z);
-    if (rest - stride.position.z > height + 10.0 * skin) {
+    if (rest - chord.position.z > height + 10.0 * skin) {
         return false;
     }
-    stride.stepped = std::max(0.0, place.z - (stride.position.z + motion.z));
-    stride.position = place;
+    chord.stepped = std::max(0.0, place.z - (chord.position.z + motion.z));
+    chord.position = place;
     if (stopped) {
-        stride.seconds *= fraction;
-        block(stride, ahead);
+        chord.seconds *= fraction;
+        stop_at(chord, ahead);
     }
     return true;
 }
@@ -120,69 +120,69 @@ bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
     return bears(hit, position, own - hit.face * inner(own, hit.face));
 }
 
-void Traveller::keep_to_ground(Stride& stride) const {
-    // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the stride.
+void Traveller::keep_to_ground(Chord& chord) const {
+    // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the chord.
     const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - skin);
     Hit hit;
-    if (sweep(body(), stride.position, down, hit)) {
+    if (sweep(body(), chord.position, down, hit)) {
         const double drop = -down.z * hit.fraction;
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
-        const glm::dvec3 place = stride.position + down * hit.fraction;
+        const glm::dvec3 place = chord.position + down * hit.fraction;
         if (!falls_away && bears(hit, place, runner_.velocity)) {
-            stride.position = place;
+            chord.position = place;
             if (hit.fraction == 0.0) {  // keep the skin between
-                stride.position.z += 0.5 * skin;
+                chord.position.z += 0.5 * skin;
             }
-            stand_on(stride, hit);
+            stand_on(chord, hit);
             return;
         }
         if (rolls_off(hit, runner_.velocity)) {
-            stride.position = place;  // off the edge from where it touches it, wherever the stride began
-            stride.edge = hit.normal;
-            stride.edge_line = edge_line(hit.normal, hit.face);
-            stride.around.grounded = false;
-            stride.changed = true;
+            chord.position = place;  // off the edge from where it touches it, wherever the chord began
+            chord.edge = hit.normal;
+            chord.edge_line = edge_line(hit.normal, hit.face);
+            chord.around.grounded = false;
+            chord.changed = true;
             return;
         }
         // Something steep beside it may be met first although it stands on the ground: look inside of it.
         const Capsule narrow{0.6 * chart_.body.radius, body().height};
         Hit inside;
-        if (!falls_away && sweep(narrow, stride.position, down, inside) && walkable(inside.face) &&
+        if (!falls_away && sweep(narrow, chord.position, down, inside) && walkable(inside.face) &&
             -down.z * inside.fraction - drop < beside_reach) {
-            stride.position = place;
-            stand_on(stride, inside);
+            chord.position = place;
+            stand_on(chord, inside);
             return;
         }
     }
-    stride.around.grounded = false;
-    stride.changed = true;
+    chord.around.grounded = false;
+    chord.changed = true;
 }
 
-void Traveller::fly(Stride& stride, const glm::dvec3& motion) const {
+void Traveller::fly(Chord& chord, const glm::dvec3& motion) const {
     Hit hit;
-    if (!sweep(body(), stride.position, motion, hit)) {
-        stride.position += motion;
-        skim(stride, motion);
+    if (!sweep(body(), chord.position, motion, hit)) {
+        chord.position += motion;
+        skim(chord, motion);
         return;
     }
-    stride.position += motion * hit.fraction;
-    stride.seconds *= hit.fraction;
-    if (motion.z <= 0.0 && lands_on(hit, stride.position)) {
-        stand_on(stride, hit);
+    chord.position += motion * hit.fraction;
+    chord.seconds *= hit.fraction;
+    if (motion.z <= 0.0 && lands_on(hit, chord.position)) {
+        stand_on(chord, hit);
     } else {
-        block(stride, hit);
+        stop_at(chord, hit);
     }
 }
 
 /// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
-/// lose it again in the next stride.
-void Traveller::skim(Stride& stride, const glm::dvec3& motion) const {
+/// lose it again in the next chord.
+void Traveller::skim(Chord& chord, const glm::dvec3& motion) const {
     const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit below;
     if (motion.z <= 0.0 && chart_.states[runner_.state].traits.keeps_level &&
-        sweep(body(), stride.position, down, below) && lands_on(below, stride.position)) {
-        stride.position += down * below.fraction;
-        stand_on(stride, below);
+        sweep(body(), chord.position, down, below) && lands_on(below, chord.position)) {
+        chord.position += down * below.fraction;
+        stand_on(chord, below);
     }
 }
 

@@ -1,7 +1,7 @@
 #include "link/client/prediction.hpp"
 
 #include <cmath>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 namespace cursimeter::link {
 

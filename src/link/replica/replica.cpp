@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/advance.hpp>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <tuple>
 
 #include "core/chart/chart_data.hpp"

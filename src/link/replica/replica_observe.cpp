@@ -1,4 +1,4 @@
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/chart_data.hpp"
 #include "core/motion/aim.hpp"

@@ -1,7 +1,8 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/effects.hpp>
-#include <cursimeter/present.hpp>
 #include <cursimeter/reload.hpp>
+#include <cursimeter/show/blend.hpp>
+#include <cursimeter/show/present.hpp>
 
 #include "support/leaper_chart.hpp"
 #include "support/play.hpp"

@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
-#include <cursimeter/drill.hpp>
+#include <cursimeter/drill/drill.hpp>
 #include <cursimeter/effects.hpp>
 #include <cursimeter/reload.hpp>
 

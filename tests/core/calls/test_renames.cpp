@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/controls.hpp>
+#include <cursimeter/controls/controls.hpp>
 #include <cursimeter/effects.hpp>
-#include <cursimeter/present.hpp>
 #include <cursimeter/reload.hpp>
+#include <cursimeter/show/blend.hpp>
 
 #include "support/play.hpp"
 

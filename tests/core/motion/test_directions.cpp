@@ -1,5 +1,5 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "support/bearer.hpp"
 

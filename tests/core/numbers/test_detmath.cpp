@@ -2,7 +2,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <cstdint>
-#include <cursimeter/detmath.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <limits>
 #include <random>
 

@@ -1,8 +1,13 @@
 #include <catch2/catch.hpp>
 #include <cmath>
-#include <cursimeter/detmath.hpp>
 #include <cursimeter/effects.hpp>
-#include <cursimeter/present.hpp>
+#include <cursimeter/numbers/detmath.hpp>
+#include <cursimeter/show/blend.hpp>
+#include <cursimeter/show/body_facing.hpp>
+#include <cursimeter/show/lock_on.hpp>
+#include <cursimeter/show/observers.hpp>
+#include <cursimeter/show/present.hpp>
+#include <cursimeter/show/smoothed.hpp>
 
 #include "support/play.hpp"
 

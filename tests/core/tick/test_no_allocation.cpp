@@ -1,7 +1,10 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/controls.hpp>
+#include <cursimeter/controls/controls.hpp>
 #include <cursimeter/effects.hpp>
-#include <cursimeter/present.hpp>
+#include <cursimeter/show/blend.hpp>
+#include <cursimeter/show/body_facing.hpp>
+#include <cursimeter/show/observers.hpp>
+#include <cursimeter/show/present.hpp>
 
 #include "game_mover.hpp"
 #include "support/all_ways.hpp"
