@@ -141,17 +141,17 @@ struct alignas(128) RunnerState {
     MeterMask by_distance = 0;        ///< bit per meter that is draining by the metre
     std::uint8_t modifier_count = 0;  ///< at work: those of `modifiers` from this one on are free
 
-    // While the speed changes one more line is read, and while the look turns a fourth.
+    // While the speed changes one more line is read, and while the look turns a fourth, up to the first of `around`.
     glm::dvec3 acceleration{0.0};  ///< of a ramp leg
     double leg_due = 0.0;          ///< end of the leg
     double condition_due = 0.0;    ///< something that a condition may read changes
     glm::dvec2 facing{1.0, 0.0};
     glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s
+    DerivedFacts watched;    ///< derived facts that condition_due was found for
     Surroundings around;
 
     // Read or written at most instants: four lines more.
     DerivedFacts derived;  ///< Facts::derived, as last gathered
-    DerivedFacts watched;  ///< derived facts that condition_due was found for
     LastingFacts lasting;  ///< of Facts::fixed, as last gathered
     std::uint64_t momentary =
         0;  ///< presses and releases at the last tick's end, which are worked at the next start
