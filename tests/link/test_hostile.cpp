@@ -138,6 +138,7 @@ namespace {
 struct Cheat {
     link::wire::IntentsHead head;
     std::vector<link::StatedIntent> intents;
+    std::uint32_t behind = 0;  ///< in 1/16 ticks
 
     [[nodiscard]] Bytes packet(std::uint64_t key) const {
         Bytes body(1100);
@@ -146,9 +147,13 @@ struct Cheat {
         link::wire::code(writer, said);
         link::wire::IntentModels models;
         link::StatedIntent before;
+        std::uint32_t behind_before = 0;
         for (link::StatedIntent intent : intents) {
             link::wire::code_intent(writer, models, intent, before);
             before = intent;
+            std::uint32_t told = behind;
+            link::wire::code_behind(writer, models.behind, told, behind_before);
+            behind_before = told;
         }
         body.resize(writer.finish());
         return sealed(Kind::intents, key, body);
@@ -210,6 +215,46 @@ link::StatedIntent ahead(std::uint16_t held = 0) {
 }
 
 }  // namespace
+
+TEST_CASE("A client that claims to have seen the past is believed no further than its news go") {
+    Cheater cheater;
+    Cheat cheat;
+    const auto target = cheater.table.server.spawn(0, {{0.0, 20.0, 0.0}, 0.0});
+    cheat.head.any_snapshot = true;
+    cheat.intents = {ahead()};
+    // It has each snapshot at once, and plays three ticks ahead: those before the newest are 6 to 8 ticks old.
+    const auto seen_at = [&](std::uint32_t behind) {
+        const std::uint32_t now = cheater.table.server.now().value, every = 3;
+        cheat.head.newest = static_cast<std::uint16_t>(now + 3);
+        cheat.head.snapshot = static_cast<std::uint16_t>(now / every);
+        cheat.behind = behind;
+        cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+        for (int i = 0; i < 3; ++i) {
+            cheater.tick();
+        }
+        const link::Tick played = cheater.table.server.now();
+        const auto seen = cheater.table.server.seen_by(cheater.seat, *target, played);
+        REQUIRE(seen);
+        return played.value - seen->at;
+    };
+    for (int i = 0; i < 10; ++i) {
+        cheater.tick();
+    }
+    static_cast<void>(seen_at(0));
+    for (int i = 0; i < 100; ++i) {
+        CHECK(seen_at(8 * 16) == 8.0);  // what an honest one would say
+    }
+    for (int i = 0; i < 20; ++i) {
+        CHECK(seen_at(8191) <= 12.0);  // not 512, nor the 60 of the history
+        CHECK(seen_at(16 * 59) <= 12.0);
+    }
+    // Silence is seen by the server as well: after it as much is believed as it took.
+    for (int i = 0; i < 30; ++i) {
+        cheater.tick();
+    }
+    CHECK(seen_at(8191) >= 36.0);
+    CHECK(seen_at(8191) <= 45.0);
+}
 
 TEST_CASE("However many intents a client sends, one is played in a tick, and each only once") {
     Cheater cheater;

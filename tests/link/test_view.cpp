@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <deque>
 
 #include "link/client/lead.hpp"
 #include "link/scene.hpp"
@@ -29,6 +30,72 @@ TEST_CASE("A hit test looks where the client saw its target: the time it was sho
     CHECK(seen->body.height == bearer_chart().body(seen->state).height);
     CHECK_FALSE(table.server.seen_by(shooter.seat(), *target, shot + 100).has_value());
     CHECK_FALSE(table.server.seen_by(shooter.seat(), *target, shot - 100).has_value());
+}
+
+TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what it was shown") {
+    for (const double loss : {0.0, 0.02, 0.2, 0.5}) {
+        CAPTURE(loss);
+        Table table;
+        link::Client& shooter = table.sit(1);
+        table.ticks(20);
+        const auto target = table.server.spawn(0, {{0.0, 20.0, 0.0}, 0.0});
+        rehearsal::Random random(9);
+        std::map<std::uint32_t, double> shown;
+        int judged = 0;
+        double worst = 0.0;
+        for (int i = 0; i < 900; ++i) {
+            Intent run;
+            run.move = {i / 40 % 2 == 0 ? 1.0 : -1.0, 0.0};
+            table.server.direct(*target, run);
+            table.cut_up = random.chance(loss);
+            table.cut_down = random.chance(0.1);
+            table.tick();
+            shown[shooter.now().value] = shooter.shown_time();
+            const auto seen = table.server.seen_by(shooter.seat(), *target, table.server.now());
+            if (i > 120 && seen) {
+                ++judged;
+                worst = std::max(worst, std::fabs(seen->at - shown.at(table.server.now().value)));
+            }
+        }
+        CHECK(judged > 770);
+        CHECK(worst <= 0.1);
+    }
+}
+
+TEST_CASE("A client knows how long its intents take to be played") {
+    for (const std::size_t way : {0U, 3U, 9U, 30U}) {  // ticks, each way
+        CAPTURE(way);
+        Table table;
+        link::Client& client = table.sit(1);
+        std::deque<std::vector<std::vector<std::byte>>> up(way), down(way);
+        for (int i = 0; i < 900; ++i) {
+            client.tick({}, table.ground);
+            up.emplace_back();
+            while (const auto packet = client.next_packet()) {
+                up.back().emplace_back(packet->begin(), packet->end());
+            }
+            for (const auto& packet : up.front()) {
+                table.server.receive(Table::peer_of(0), packet);
+            }
+            up.pop_front();
+            while (const auto event = table.server.next_event()) {
+                if (event->kind == link::ServerEventKind::joined) {
+                    REQUIRE(table.server.spawn(0, {}, event->seat));
+                }
+            }
+            table.server.tick(table.ground);
+            down.emplace_back();
+            while (const auto packet = table.server.next_packet()) {
+                down.back().emplace_back(packet->bytes.begin(), packet->bytes.end());
+            }
+            for (const auto& packet : down.front()) {
+                client.receive(packet, table.ground);
+            }
+            down.pop_front();
+        }
+        CHECK(std::fabs(client.statistics().input_delay - (client.now() - table.server.now())) <= 1.0);
+        CHECK(client.statistics().input_delay >= static_cast<double>(way));
+    }
 }
 
 TEST_CASE(

@@ -67,8 +67,9 @@ struct ClientStatistics {
     int deepest = 0;                   ///< ticks played again at once, at most
     std::uint64_t confirmed = 0;       ///< snapshots that agreed
     std::uint64_t events_skipped = 0;  ///< of other runners, which the server had no room to keep
-    double input_delay =
-        0.0;                  ///< ticks between an intent and its being played at the server, by last reading
+    /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there and
+    /// back, and the wait for its tick. As true as the two ways are alike.
+    double input_delay = 0.0;
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
 };
 

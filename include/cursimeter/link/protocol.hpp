@@ -12,7 +12,7 @@
 namespace cursimeter::link {
 
 /// Both ends must have the same.
-inline constexpr std::uint16_t protocol_version = 2;
+inline constexpr std::uint16_t protocol_version = 3;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
 

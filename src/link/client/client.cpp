@@ -95,8 +95,9 @@ void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
         w.prediction.skip(static_cast<std::uint32_t>(skipped), stepper);
         w.lead.skip(skipped);
         for (int i = 0; i < skipped; ++i) {
-            w.phases[(w.prediction.now().value - static_cast<std::uint32_t>(i)) % ticks_kept] =
-                w.lead.phase();
+            const std::uint32_t tick = w.prediction.now().value - static_cast<std::uint32_t>(i);
+            w.phases[tick % ticks_kept] = w.lead.phase();
+            w.behind[tick % ticks_kept] = 0;  // nobody looked
         }
     }
     w.prediction.tick(intent, stepper);
@@ -106,6 +107,7 @@ void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
         w.others.show(w.shown_time.now());
         w.statistics.view_delay = w.prediction.now().value - w.shown_time.now();
     }
+    w.note_view();
     w.due = Work::Due::intents;
 }
 

@@ -12,6 +12,8 @@ namespace {
 constexpr std::int32_t most_ticks_ahead = 4096;
 /// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
 constexpr double first_lead = 10.0;
+/// Part by which a reading of the delay moves the figure: jitter is averaged over some 16 news.
+constexpr double delay_gain = 1.0 / 16.0;
 
 }  // namespace
 
@@ -52,12 +54,20 @@ void Client::Work::take_welcome(std::span<const std::byte> bytes) {
     prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(ahead));
     lead.start();
     phases.fill(0.0);
+    behind.fill(0);
     shown_time.start();
     others.start(snapshot_every);
     newest.reset();
     acked.reset();
     acknowledged.reset();
     due = Due::nothing;
+}
+
+void Client::Work::note_input_delay(std::uint32_t intent, Tick tick) {
+    // Half of the way there and back, and the ticks that it has to wait at the server.
+    const double reading = 0.5 * (prediction.now() - Tick{intent}) + (Tick{intent} - tick);
+    double& delay = statistics.input_delay;
+    delay = delay == 0.0 ? reading : delay + (reading - delay) * delay_gain;
 }
 
 void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
@@ -68,6 +78,7 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
         if (prediction.keeps(Tick{intent})) {
             acked = intent;
             lead.observe(head.spare, phases[intent % ticks_kept]);
+            note_input_delay(intent, tick);
         }
     }
     if (!head.owned) {
@@ -151,6 +162,13 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     others.take(number, news, statistics);
 }
 
+void Client::Work::note_view() {
+    const Tick now = prediction.now();
+    const double ticks = shown_time.started() ? now.value - shown_time.now() : 0.0;
+    behind[now.value % ticks_kept] = static_cast<std::uint32_t>(
+        std::clamp(ticks * wire::behind_steps + 0.5, 0.0, double{wire::most_behind}));
+}
+
 std::size_t Client::Work::write_intents() {
     wire::IntentsHead head;
     const Tick now = prediction.now();
@@ -172,8 +190,6 @@ std::size_t Client::Work::write_intents() {
         head.digest = wire::told_digest(digest(prediction.runner()));
         sent_digests[now.value % ticks_kept] = head.digest;
     }
-    const double behind = shown_time.started() ? now.value - shown_time.now() : 0.0;
-    head.behind = static_cast<std::uint32_t>(std::clamp(behind * 16.0, 0.0, 8191.0));
 
     // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
     for (;; count -= (count + 3) / 4) {
@@ -193,10 +209,14 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
     wire::code(writer, head);
     wire::IntentModels models;
     StatedIntent before = head.based ? prediction.intent(first - 1) : StatedIntent{};
+    std::uint32_t behind_before = head.based ? behind[(first - 1).value % ticks_kept] : 0;
     for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent = prediction.intent(first + i);
         wire::code_intent(writer, models, intent, before);
         before = intent;
+        std::uint32_t said = behind[(first + i).value % ticks_kept];
+        wire::code_behind(writer, models.behind, said, behind_before);
+        behind_before = said;
     }
     const std::size_t size = wire::envelope_bytes + writer.finish();
     if (writer.overflowed()) {

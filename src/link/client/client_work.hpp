@@ -39,6 +39,7 @@ struct Client::Work {
     std::vector<News> news;
     std::array<double, ticks_kept> phases{};               ///< of the lead when each tick was played
     std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
+    std::array<std::uint32_t, ticks_kept> behind{};        ///< how far, wire::behind_steps a tick
     double local = 0.0;  ///< tick lengths of real time since the client was made
     double heard = 0.0;  ///< on `local`
     double hello_due = 0.0, asked = 0.0;
@@ -62,6 +63,10 @@ struct Client::Work {
     void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper, double since_tick);
     void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
                   Stepper& stepper);
+    /// The server had an intent of this client when it sent the news of `tick`.
+    void note_input_delay(std::uint32_t intent, Tick tick);
+    /// Notes how far behind the newest tick the others are shown.
+    void note_view();
     std::size_t write_intents();
     std::size_t write_intents(wire::IntentsHead& head);
 };

@@ -16,7 +16,8 @@ void View::ack_events(std::uint32_t first, std::uint32_t end) {
     }
 }
 
-void Seat::reserve(std::size_t runners) {
+void Seat::reserve(std::size_t runners, std::uint32_t snapshot_every) {
+    snapshot_every_ = snapshot_every;
     views.resize(runners);
     intents_.resize(intents_kept);
     for (SentSnapshot& snapshot : sent) {
@@ -44,6 +45,7 @@ void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uin
     std::fill(intents_.begin(), intents_.end(), ReceivedIntent{});
     last_ = {};
     window_ = 0;
+    view_delay_.start();
     const auto runner = own;
     reading = {};
     reading.runner = runner;
@@ -98,13 +100,17 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
     if (!admit(newest_tick, now, statistics)) {
         return;
     }
+    take_acks(head, newest_tick, statistics);
+    const double most_behind = view_delay_.most();
     StatedIntent before = head.based ? base.intent : StatedIntent{};
+    std::uint32_t behind = head.based ? base.behind : 0;
     wire::IntentModels models;
     for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent;
         wire::code_intent(reader, models, intent, before);
         intent.held &= actions;
         before = intent;
+        wire::code_behind(reader, models.behind, behind, behind);
         const std::uint32_t tick = first + i;
         ReceivedIntent& slot = intents_[tick % intents_kept];
         const bool known = slot.here && slot.tick == tick;
@@ -120,17 +126,17 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
             slot.tick = tick;
             slot.here = true;
             slot.intent = intent;
+            slot.behind = behind;
+            slot.shown = tick - std::min(behind / wire::behind_steps, most_behind);
         }
         if (tick == newest_tick) {
             slot.predicted = head.predicted;
             slot.digest = head.digest;
-            slot.shown = tick - head.behind / 16.0;
         }
     }
-    take_acks(head, statistics);
 }
 
-void Seat::take_acks(const wire::IntentsHead& head, Statistics& statistics) {
+void Seat::take_acks(const wire::IntentsHead& head, std::uint32_t tick, Statistics& statistics) {
     if (!head.any_snapshot) {
         return;
     }
@@ -153,6 +159,7 @@ void Seat::take_acks(const wire::IntentsHead& head, Statistics& statistics) {
     if (!acked || number > *acked) {
         acked = number;
     }
+    view_delay_.hear(tick, number * snapshot_every_);
     for (unsigned i = wire::acked_before; i-- > 0;) {
         if (head.before[i]) {
             take_ack(number - 1 - i);

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "link/server/crowd.hpp"
+#include "link/server/view_delay.hpp"
 #include "link/wire/messages.hpp"
 
 /// One client as the server knows it: its connection, its intents on their way, what it has been told.
@@ -24,7 +25,8 @@ struct ReceivedIntent {
     bool here = false;
     bool predicted = false;
     std::uint32_t digest = 0;
-    double shown = 0.0;  ///< the time that the client showed when it wanted this, in ticks; 0: not said
+    std::uint32_t behind = 0;  ///< how far behind it showed the others when it wanted this, as it says
+    double shown = 0.0;        ///< the time that it showed then, in ticks, as far as it is believed
     StatedIntent intent;
 };
 
@@ -60,7 +62,7 @@ struct SentSnapshot {
 
 class Seat {
   public:
-    void reserve(std::size_t runners);
+    void reserve(std::size_t runners, std::uint32_t snapshot_every);
     /// A new connection on this seat.
     void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
 
@@ -93,13 +95,15 @@ class Seat {
   private:
     /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
     bool admit(std::uint32_t newest_tick, Tick now, Statistics& statistics);
-    void take_acks(const wire::IntentsHead& head, Statistics& statistics);
+    void take_acks(const wire::IntentsHead& head, std::uint32_t tick, Statistics& statistics);
     void take_ack(SnapshotNumber number);
 
     std::vector<ReceivedIntent> intents_;  ///< ring by tick
     StatedIntent last_;                    ///< as last played
-    std::uint32_t first_ = 0;              ///< tick of the first intent of this connection
-    std::uint64_t window_ = 0;             ///< bit i: the packet i before the newest has come
+    ViewDelay view_delay_;
+    std::uint32_t snapshot_every_ = 1;  ///< ticks
+    std::uint32_t first_ = 0;           ///< tick of the first intent of this connection
+    std::uint64_t window_ = 0;          ///< bit i: the packet i before the newest has come
 };
 
 }  // namespace cursimeter::link

@@ -23,7 +23,7 @@ struct Server::Work {
           seats(c.seats),
           outgoing(c.seats + most_answers) {
         for (Seat& seat : seats) {
-            seat.reserve(config.runners);
+            seat.reserve(config.runners, config.snapshot_every);
         }
         for (Outgoing& packet : outgoing) {
             packet.bytes.resize(packet_bytes);

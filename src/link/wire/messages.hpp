@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cursimeter/link/protocol.hpp>
@@ -113,7 +114,6 @@ struct IntentsHead {
         before{};  ///< whether those before it came: the first is the one just before
     bool predicted = false;
     std::uint32_t digest = 0;  ///< of the own runner after the newest tick, lowest bits
-    std::uint32_t behind = 0;  ///< how far behind the newest tick the others are shown, in 1/16 ticks
 };
 template <class Coder>
 void code(Coder& coder, IntentsHead& head) {
@@ -134,7 +134,17 @@ void code(Coder& coder, IntentsHead& head) {
     if (head.predicted) {
         coder.bits(head.digest, digest_bits);
     }
-    coder.bits(head.behind, 13);
+}
+
+/// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet that
+/// told it first may be lost.
+inline constexpr double behind_steps = 16.0;
+inline constexpr std::uint32_t most_behind = 8191;
+/// By what it was in the tick before.
+template <class Coder>
+void code_behind(Coder& coder, NumberModel& model, std::uint32_t& behind, std::uint32_t before) {
+    against(coder, model, behind, before);
+    behind = std::min(behind, most_behind);
 }
 
 /// Whether there can have been such a packet.

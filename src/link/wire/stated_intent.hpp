@@ -73,7 +73,7 @@ namespace wire {
 struct IntentModels {
     Model changed{0xe000}, moved{0xa000}, turned{0x8000}, pitched{0x9000}, keyed{0xc000}, focused{0xf000},
         faced{0xf000}, more{0xa000};
-    NumberModel yaw, pitch, move, time, focus;
+    NumberModel yaw, pitch, move, time, focus, behind;
     MaskModels keys{0x4000};
 };
 
