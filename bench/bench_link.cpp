@@ -40,6 +40,7 @@ struct Hall {
     static link::ServerConfig config(std::size_t count, double interest) {
         link::ServerConfig config;
         config.seats = config.runners = count;
+        config.secret = 1;
         config.interest = interest;
         return config;
     }
@@ -238,12 +239,14 @@ std::string held_by_server(std::size_t seats, std::size_t runners) {
         link::ServerConfig config;
         config.seats = seats;
         config.runners = runners;
+        config.secret = 1;
         return std::make_unique<link::Server>(std::vector{bearer()}, config);
     });
 }
 std::string held_by_client(std::size_t runners) {
     return held([&] {
         link::ClientConfig config;
+        config.identity = config.attempt = 1;
         config.runners = runners;
         return std::make_unique<link::Client>(std::vector{bearer()}, config);
     });

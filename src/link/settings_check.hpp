@@ -17,6 +17,12 @@ class SettingsCheck {
             findings_.push_back({key, fmt::format("{} is out of range", value), mend, {}, 0, 0});
         }
     }
+    /// Numbers that the game must choose.
+    void chosen(const char* key, std::uint64_t value, const char* mend) {
+        if (value == 0) {
+            findings_.push_back({key, "is 0", mend, {}, 0, 0});
+        }
+    }
     /// What server and client settings have in common.
     void shared(const std::vector<Chart>& charts, double tick_rate, std::size_t runners, Seconds silence) {
         range("charts", static_cast<double>(charts.size()), 1.0, static_cast<double>(wire::most_charts),

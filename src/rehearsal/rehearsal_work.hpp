@@ -68,11 +68,18 @@ struct Rehearsal::Work {
         : scene(std::move(given)),
           plan(p),
           random(p.seed),
-          server({scene.chart}, p.server),
+          server({scene.chart}, settings_of(p)),
           world(make_world()) {
         for (std::size_t i = 0; i < plan.clients; ++i) {
             join();
         }
+    }
+
+    /// A server must have a secret: here it comes from the seed, so that a plan is one game.
+    static link::ServerConfig settings_of(const Plan& plan) {
+        link::ServerConfig config = plan.server;
+        config.secret = config.secret != 0 ? config.secret : plan.seed + 1;
+        return config;
     }
 
     Scene scene;

@@ -44,7 +44,7 @@ TEST_CASE("While intents are missing, held keys stay held and no key goes down o
 TEST_CASE("A correction shows at first where the runner was, half as far off after the half-life") {
     Table table;
     link::ClientConfig config;
-    config.attempt = 1;
+    config.identity = config.attempt = 1;
     config.half_life = Seconds{0.1};  // six ticks
     Client& client = table.sit(config, {table.chart});
     table.ticks(120);
@@ -73,7 +73,7 @@ TEST_CASE("A correction shows at first where the runner was, half as far off aft
 TEST_CASE("Without news another runner goes on by the chart for the time it may, then stands") {
     Table table;
     link::ClientConfig config;
-    config.attempt = 1;
+    config.identity = config.attempt = 1;
     config.extrapolate = Seconds{0.25};
     Client& client = table.sit(config, {table.chart});
     table.ticks(20);

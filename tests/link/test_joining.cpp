@@ -1,6 +1,8 @@
 #include <catch2/catch.hpp>
 
 #include "link/scene.hpp"
+#include "link/server/peer_table.hpp"
+#include "link/wire/messages.hpp"
 
 using namespace support;
 using link::Farewell;
@@ -36,6 +38,7 @@ TEST_CASE("A client joins, gets a runner, plays it at once and agrees with the s
 TEST_CASE("Whoever does not fit is refused with a reason that helps") {
     Table table;
     link::ClientConfig config;
+    config.identity = config.attempt = 1;
     config.tick_rate = 50.0;
     link::Client& slow = table.sit(config, {bearer_chart()});
     config.tick_rate = 60.0;
@@ -214,8 +217,53 @@ TEST_CASE("Bad settings are refused by name") {
     const std::string text = text_of([&] { link::Server({bearer_chart()}, config); });
     CHECK_THAT(text, Catch::Contains("tick_rate") && Catch::Contains("seats") && Catch::Contains("budget") &&
                          Catch::Contains("10 to 1000 ticks a second"));
+    CHECK_THAT(text, Catch::Contains("secret: is 0") && Catch::Contains("from the system's random source"));
     CHECK_THAT(text_of([] { link::Server({}, {}); }), Catch::Contains("give 1 to 16 charts"));
     link::ClientConfig mine;
     mine.half_life = Seconds{-1.0};
-    CHECK_THAT(text_of([&] { link::Client({bearer_chart()}, mine); }), Catch::Contains("half_life"));
+    CHECK_THAT(text_of([&] { link::Client({bearer_chart()}, mine); }),
+               Catch::Contains("half_life") && Catch::Contains("identity: is 0") &&
+                   Catch::Contains("attempt: is 0"));
+}
+
+TEST_CASE("A hello of nobody is not answered") {
+    Table table;
+    std::array<std::byte, 400> packet{};
+    for (const auto& [identity, attempt] : {std::pair{0U, 1U}, std::pair{1U, 0U}}) {
+        link::wire::Hello hello;
+        hello.identity = identity;
+        hello.attempt = attempt;
+        hello.rate = 60000;
+        hello.chart_count = 1;
+        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        const std::size_t size = link::wire::write_message(packet, link::wire::Kind::hello, hello, 0);
+        table.server.receive(Table::peer_of(0), std::span(packet).first(size));
+        CHECK_FALSE(table.server.next_packet().has_value());
+    }
+    CHECK(table.server.statistics().malformed == 2);
+    CHECK(table.server.statistics().challenges == 0);
+}
+
+TEST_CASE("Packets find their seats, whoever came and went before") {
+    struct There {
+        bool connected = false;
+        link::PeerId peer;
+    };
+    std::vector<There> seats(200);
+    link::PeerTable table(seats.size(), 7);
+    rehearsal::Random random(4);
+    for (int round = 0; round < 300; ++round) {
+        There& seat = seats[random.below(seats.size())];
+        seat.connected = !seat.connected;
+        seat.peer = {random.chance(0.5) ? random.next() : 1000 + static_cast<std::uint64_t>(round)};
+        table.take(seats);
+        for (std::size_t i = 0; i < seats.size(); ++i) {
+            if (seats[i].connected) {
+                REQUIRE(table.find(seats[i].peer) == i);
+            } else {
+                REQUIRE(table.find(seats[i].peer) == std::nullopt);
+            }
+        }
+        REQUIRE(table.find({random.next()}) == std::nullopt);
+    }
 }

@@ -20,9 +20,9 @@ namespace cursimeter::link {
 
 struct ClientConfig {
     double tick_rate = 60.0;  ///< per second; the server's
-    /// Who this is, for coming back to the same seat. Whoever knows it can take the seat.
+    /// Who this is, for coming back to the same seat; not 0. Whoever knows it can take the seat.
     std::uint64_t identity = 0;
-    /// Another number for each attempt to join.
+    /// Another number for each attempt to join; not 0.
     std::uint64_t attempt = 0;
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each

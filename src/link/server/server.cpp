@@ -13,6 +13,9 @@ void check(const std::vector<Chart>& charts, const ServerConfig& config) {
     settings.range("snapshot_every", config.snapshot_every, 1.0,
                    std::min(100.0, config.tick_rate * 0.1 + 1e-9),
                    "at least 1 tick, and at most 0.1 s of them");
+    settings.chosen(
+        "secret", config.secret,
+        "give a number that nobody can guess, from the system's random source, another at each start");
     settings.range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
     settings.range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
     settings.range("history", config.history.value, 0.0, 2.0, "0 to 2 s");

@@ -34,6 +34,10 @@ void Server::Work::hello(PeerId peer, std::span<const std::byte> bytes) {
         return;
     }
     const auto hello = wire::read_message<wire::Hello>(bytes);
+    if (hello.identity == 0 || hello.attempt == 0) {
+        ++statistics.malformed;  // nobody: a client that was not told who it is
+        return;
+    }
     // First whether it can hear us at all: nothing is kept for whoever cannot.
     const auto epoch = static_cast<std::uint32_t>(now.value / (cookie_seconds * config.tick_rate));
     if (hello.cookie != cookie(peer, hello, epoch) && hello.cookie != cookie(peer, hello, epoch - 1)) {
@@ -83,6 +87,7 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
     const std::uint64_t key =
         wire::mix(config.secret, wire::mix(hello.identity, hello.attempt, ++sessions), ~0ULL);
     place->connect(peer, hello.identity, hello.attempt, key, now);
+    peers.take(seats);
     tell(again ? ServerEventKind::rejoined : ServerEventKind::joined, *place);
     welcome(*place);
 }
@@ -102,6 +107,7 @@ void Server::Work::disconnect(Seat& seat, Farewell why, bool say) {
         answer(seat.peer, wire::Kind::goodbye, wire::Goodbye{why}, seat.key);
     }
     seat.connected = seat.reading.connected = false;
+    peers.take(seats);
     seat.heard = now.value;
     tell(ServerEventKind::left, seat, why);
 }

@@ -5,6 +5,7 @@
 #include <stdexcept>
 #include <vector>
 
+#include "link/server/peer_table.hpp"
 #include "link/server/seat.hpp"
 #include "link/server/snapshot_writer.hpp"
 
@@ -21,6 +22,7 @@ struct Server::Work {
           crowd(charts, c),
           writer(c),
           seats(c.seats),
+          peers(c.seats, c.secret),
           outgoing(c.seats + most_answers) {
         for (Seat& seat : seats) {
             seat.reserve(config.runners, config.snapshot_every);
@@ -44,6 +46,7 @@ struct Server::Work {
     Crowd crowd;
     SnapshotWriter writer;
     std::vector<Seat> seats;
+    PeerTable peers;                 ///< of those seats that are connected
     std::vector<Outgoing> outgoing;  ///< the first `outgoing_count` are to be sent, from `outgoing_next` on
     std::size_t outgoing_count = 0, outgoing_next = 0;
     std::vector<ServerEvent> events;
@@ -96,12 +99,8 @@ struct Server::Work {
     }
 
     Seat* seat_of(PeerId peer) {
-        for (Seat& seat : seats) {
-            if (seat.connected && seat.peer == peer) {
-                return &seat;
-            }
-        }
-        return nullptr;
+        const auto seat = peers.find(peer);
+        return seat ? &seats[*seat] : nullptr;
     }
     Seat& seat(SeatId id) {
         if (id.index >= seats.size() || !seats[id.index].used) {

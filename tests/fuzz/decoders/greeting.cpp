@@ -8,6 +8,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     }
     static link::OpenGround ground;
     link::ClientConfig config;
+    config.identity = 1;
     config.attempt = 0x0102030405060708;
     config.runners = 8;
     static std::optional<link::Client> client;

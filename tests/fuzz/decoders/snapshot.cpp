@@ -11,6 +11,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (!client || ++used == 200) {
         used = 0;
         link::ClientConfig config;
+        config.identity = 1;
         config.attempt = 3;
         client.emplace(std::vector{bearer_chart()}, config);
         client->tick({}, ground);
