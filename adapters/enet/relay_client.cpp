@@ -13,7 +13,6 @@
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <cursimeter/link/client.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
-#include <random>
 #include <thread>
 
 #include "cursimeter/enet_transport.hpp"
@@ -28,7 +27,9 @@ int main(int argc, char** argv) try {
     const Drill drill = load_drill("demo/drills/relay_bearer.toml", chart).drill;
     link::ClientConfig config;
     config.identity = argc > 2 ? std::strtoull(argv[2], nullptr, 16) : 1;
-    config.attempt = std::uint64_t{std::random_device{}()} << 32U | std::random_device{}();
+    config.attempt = static_cast<std::uint64_t>(std::chrono::duration_cast<std::chrono::milliseconds>(
+                                                    std::chrono::system_clock::now().time_since_epoch())
+                                                    .count());
     const double seconds = argc > 3 ? std::atof(argv[3]) : drill.length().value;
     link::Client client({chart}, config);
     rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);

@@ -26,6 +26,8 @@ std::string_view to_string(Farewell why) {
             return "silent";
         case Farewell::moved:
             return "moved";
+        case Farewell::outdated:
+            return "outdated attempt";
     }
     return "unknown";
 }
@@ -53,6 +55,9 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
             return "nothing was heard for too long";
         case Farewell::moved:
             return "the same identity has joined from elsewhere";
+        case Farewell::outdated:
+            return "this identity has joined with a later attempt, or with this one before: the next must be "
+                   "larger";
     }
     return "ended";
 }

@@ -226,6 +226,54 @@ TEST_CASE("Bad settings are refused by name") {
                    Catch::Contains("attempt: is 0"));
 }
 
+TEST_CASE("A hello that was recorded throws nobody out") {
+    Table table;
+    table.sit(4, 7);
+    table.ticks(40);
+    std::vector<std::vector<std::byte>> hellos;
+    for (const auto& packet : table.sent_up) {
+        if (packet[0] == static_cast<std::byte>(link::wire::Kind::hello)) {
+            hellos.push_back(packet);
+        }
+    }
+    REQUIRE(hellos.size() >= 2);  // the last with its cookie
+    link::Client& later = table.sit(4, 8);
+    table.ticks(40);
+    REQUIRE(later.phase() == Phase::joined);
+    table.clients[0]->leave();
+    const std::size_t told = table.events.size();
+    for (int i = 0; i < 100; ++i) {
+        for (const std::size_t peer : {0U, 1U}) {
+            table.server.receive(Table::peer_of(peer), hellos[static_cast<std::size_t>(i) % hellos.size()]);
+        }
+        table.tick();
+    }
+    CHECK(later.phase() == Phase::joined);
+    CHECK(later.statistics().corrections == 0);
+    CHECK(table.events.size() == told);
+}
+
+TEST_CASE("A client that is started again with the same attempt is told so at once") {
+    Table table;
+    table.sit(4, 7);
+    table.ticks(60);
+    REQUIRE(table.clients[0]->phase() == Phase::joined);
+    link::ClientConfig config;
+    config.identity = 4;
+    config.attempt = 7;
+    table.clients[0] = std::make_unique<link::Client>(std::vector{table.chart}, config);
+    table.ticks(30);
+    CHECK(table.clients[0]->phase() == Phase::refused);
+    CHECK(table.clients[0]->farewell() == Farewell::outdated);
+    CHECK(link::describe_farewell(Farewell::outdated, 0) ==
+          "this identity has joined with a later attempt, or with this one before: the next must be larger");
+    config.attempt = 8;
+    table.clients[0] = std::make_unique<link::Client>(std::vector{table.chart}, config);
+    table.ticks(30);
+    CHECK(table.clients[0]->phase() == Phase::joined);
+    CHECK(table.clients[0]->own_key() == table.keys[4]);
+}
+
 TEST_CASE("A hello of nobody is not answered") {
     Table table;
     std::array<std::byte, 400> packet{};

@@ -22,7 +22,8 @@ struct ClientConfig {
     double tick_rate = 60.0;  ///< per second; the server's
     /// Who this is, for coming back to the same seat; not 0. Whoever knows it can take the seat.
     std::uint64_t identity = 0;
-    /// Another number for each attempt to join; not 0.
+    /// A larger number for each attempt to join, such as the time in ms; not 0. Smaller ones are refused while the server
+    /// remembers the identity: they may have been recorded.
     std::uint64_t attempt = 0;
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each

@@ -46,6 +46,7 @@ enum class Farewell : std::uint8_t {
     removed,          ///< the server said goodbye
     silent,           ///< nothing was heard for too long
     moved,            ///< the same identity joined from elsewhere
+    outdated,         ///< refused: the identity has joined with this attempt before, or with a later one
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
 /// "the server is full (16 seats)", for a person.

@@ -18,7 +18,7 @@ constexpr double delay_gain = 1.0 / 16.0;
 }  // namespace
 
 Farewell known(Farewell why) {
-    return why == Farewell::none || why > Farewell::moved ? Farewell::removed : why;
+    return why == Farewell::none || why > Farewell::outdated ? Farewell::removed : why;
 }
 
 void Client::Work::take_challenge(std::span<const std::byte> bytes) {

@@ -46,26 +46,18 @@ void Server::Work::hello(PeerId peer, std::span<const std::byte> bytes) {
         return;
     }
     if (const auto refused = refusal(hello)) {
-        ++statistics.refused_joins;
-        answer(peer, wire::Kind::refusal, *refused);
+        refuse(peer, *refused);
         return;
     }
     admit(peer, hello);
 }
 
+void Server::Work::refuse(PeerId peer, const wire::Refused& why) {
+    ++statistics.refused_joins;
+    answer(peer, wire::Kind::refusal, why);
+}
+
 void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
-    if (Seat* seat = seat_of(peer)) {
-        if (seat->attempt == hello.attempt && seat->identity == hello.identity) {
-            welcome(*seat);  // the last one was lost
-            return;
-        }
-        if (seat->identity != hello.identity) {
-            disconnect(*seat, Farewell::moved, false);
-        }
-    }
-    if (!has_room_to_tell()) {
-        return;
-    }
     Seat* place = nullptr;
     for (Seat& seat : seats) {
         if (seat.used && seat.identity == hello.identity) {
@@ -74,16 +66,28 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
         }
         place = place == nullptr && !seat.used ? &seat : place;
     }
-    if (place == nullptr) {
-        ++statistics.refused_joins;
-        answer(peer, wire::Kind::refusal,
-               wire::Refused{hello.attempt, Farewell::full, static_cast<std::uint32_t>(seats.size())});
+    const bool again = place != nullptr && place->used;
+    if (again && hello.attempt <= place->attempt) {
+        const bool waits = place->connected && place->peer == peer && !place->newest;
+        if (waits && hello.attempt == place->attempt) {
+            welcome(*place);  // the last one was lost
+        } else {
+            // Recorded by somebody, or sent by a client that was started again and does not know what it played.
+            refuse(peer, {hello.attempt, Farewell::outdated, 0});
+        }
         return;
     }
-    const bool again = place->used;
-    if (place->connected && place->attempt != hello.attempt) {
-        disconnect(*place, Farewell::moved, true);
+    if (place == nullptr) {
+        refuse(peer, {hello.attempt, Farewell::full, static_cast<std::uint32_t>(seats.size())});
+        return;
     }
+    if (!has_room_to_tell()) {
+        return;
+    }
+    if (Seat* seat = seat_of(peer); seat != nullptr && seat != place) {
+        disconnect(*seat, Farewell::moved, false);
+    }
+    disconnect(*place, Farewell::moved, true);
     const std::uint64_t key =
         wire::mix(config.secret, wire::mix(hello.identity, hello.attempt, ++sessions), ~0ULL);
     place->connect(peer, hello.identity, hello.attempt, key, now);

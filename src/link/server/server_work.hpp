@@ -110,6 +110,7 @@ struct Server::Work {
     }
 
     void hello(PeerId peer, std::span<const std::byte> bytes);
+    void refuse(PeerId peer, const wire::Refused& why);
     void admit(PeerId peer, const wire::Hello& hello);
     void welcome(Seat& seat);
     void disconnect(Seat& seat, Farewell why, bool say);
