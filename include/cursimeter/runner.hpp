@@ -48,6 +48,9 @@ class Runner {
     /// Jumps since the ground was left.
     [[nodiscard]] int jumps() const { return state_.jumps; }
     [[nodiscard]] double yaw() const { return state_.look_yaw; }  ///< rad, as last looked
+    [[nodiscard]] double pitch() const {
+        return state_.look_pitch;
+    }  ///< rad, as last looked; upward positive
     [[nodiscard]] StateId state() const { return StateId{state_.state}; }
     [[nodiscard]] Seconds time_in_state() const { return Seconds{state_.clock - state_.state_since}; }
     /// Time simulated since spawning. Respawn within a million seconds:

@@ -170,7 +170,7 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     most.grounded = false;
     most.floor = -1'999'999'984;
     most.yaw = 4095;
-    most.pitch = -64;
+    most.pitch = -link::replica_pitch_steps;
     most.forward = -127;
     most.side = 127;
     most.state = 63;

@@ -62,6 +62,55 @@ TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what 
     }
 }
 
+TEST_CASE("Others look where they looked at the time that is shown, through turns, flicks and nods") {
+    // A mouse that moves in every tick: a steady turn of 180 degrees a second, flicks of 500, nods, and rests.
+    constexpr double degree = 3.14159265358979 / 180.0;
+    const auto look_at = [&](double tick) {
+        const double s = tick / 60.0, part = std::fmod(s, 2.0);
+        const double turned = 180.0 * std::min(part, 1.0) + 500.0 * std::clamp(part - 1.4, 0.0, 0.15);
+        return Look{(255.0 * std::floor(s / 2.0) + turned) * degree, 40.0 * std::sin(2.0 * s) * degree};
+    };
+    for (const double loss : {0.0, 0.05}) {
+        CAPTURE(loss);
+        Table table;
+        link::Client& watcher = table.sit(1);
+        table.ticks(20);
+        const auto target = table.server.spawn(0, {{0.0, 5.0, 0.0}, 0.0});
+        rehearsal::Random random(2);
+        std::vector<double> yaw_off, pitch_off;
+        for (int i = 0; i < 1200; ++i) {
+            Intent intent;
+            intent.move = {1.0, 0.0};
+            intent.look = look_at(table.server.now().value + 1.0);
+            table.server.direct(*target, intent);
+            table.cut_down = random.chance(loss);
+            table.tick();
+            const auto shown = watcher.shown(*target);
+            if (i < 60 || !shown) {
+                continue;
+            }
+            // The look of a tick holds from its begin on: it is the one after the last that was played.
+            const Look truth = look_at(watcher.shown_time());
+            yaw_off.push_back(std::fabs(std::remainder(shown->look.yaw - truth.yaw, 360.0 * degree)) /
+                              degree);
+            pitch_off.push_back(std::fabs(shown->look.pitch - truth.pitch) / degree);
+            CHECK(shown->runner.yaw() == shown->look.yaw);
+            CHECK(shown->runner.pitch() == shown->look.pitch);
+        }
+        std::sort(yaw_off.begin(), yaw_off.end());
+        std::sort(pitch_off.begin(), pitch_off.end());
+        const auto at = [](const std::vector<double>& all, double part) {
+            return all[static_cast<std::size_t>(part * static_cast<double>(all.size()))];
+        };
+        CHECK(at(yaw_off, 0.5) <= 0.5);
+        CHECK(at(yaw_off, 0.9) <= 1.5);
+        CHECK(at(pitch_off, 0.5) <= 0.5);
+        CHECK(at(pitch_off, 0.99) <= 2.0);
+        // Where a flick of 8 degrees a tick begins or ends between two news, nobody knows it for a tick.
+        CHECK(at(yaw_off, 0.99) <= 10.0);
+    }
+}
+
 TEST_CASE("A client knows how long its intents take to be played") {
     for (const std::size_t way : {0U, 3U, 9U, 30U}) {  // ticks, each way
         CAPTURE(way);

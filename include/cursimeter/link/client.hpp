@@ -48,6 +48,7 @@ struct Shown {
     std::size_t chart = 0;
     Runner runner;             ///< what `present` and animation read; its position is the shown one
     glm::dvec3 position{0.0};  ///< m
+    Look look;                 ///< where it looks: between two news it turns the short way, evenly
     StateId state;             ///< by the events told so far
     bool waiting = false;      ///< news are overdue: it goes on by the chart, or has stopped to
     struct Modifier {

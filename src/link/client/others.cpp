@@ -6,6 +6,8 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/numbers/space.hpp"
+#include "core/want/move_and_look.hpp"
+#include "link/wire/whole.hpp"
 
 namespace cursimeter::link {
 
@@ -76,32 +78,57 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
 glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept& after, double ticks,
                              double whole, const glm::dvec3& place) const {
     const double begun = before.number * static_cast<double>(every_);
-    double turn = 0.0;
+    double bend = 0.0;
     if (before.replica.state != after.replica.state) {
         for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
             const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
             const wire::ToldEvent& event = other.events[number % event_places];
             const double at = event.time / static_cast<double>(fine_steps) - begun;
-            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > turn &&
+            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > bend &&
                 at < whole) {
-                turn = at;
+                bend = at;
             }
         }
     }
     const glm::dvec3 end = position_of(after.replica);
     const Replica* wishes = same_wishes(before.replica, after.replica) ? nullptr : &after.replica;
     const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number, wishes));
-    if (turn > 0.0) {
+    if (bend > 0.0) {
         const glm::dvec3 velocity = velocity_of(after.replica);
-        const glm::dvec3 from = carry_far(other, before, turn, wishes).position();
+        const glm::dvec3 from = carry_far(other, before, bend, wishes).position();
         const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
-        const glm::dvec3 apart = from - back(turn);
+        const glm::dvec3 apart = from - back(bend);
         if (detail::length_of(apart) < detail::length_of(off)) {
-            return ticks <= turn ? glm::dvec3(0.0)
-                                 : back(ticks) + apart * ((whole - ticks) / (whole - turn)) - place;
+            return ticks <= bend ? glm::dvec3(0.0)
+                                 : back(ticks) + apart * ((whole - ticks) / (whole - bend)) - place;
         }
     }
     return off * (ticks / whole);
+}
+
+/// A mouse moves in every tick, so the look turns evenly, the short way, from when it began to differ.
+Look Others::look_between(const Kept& before, const Kept& after, double ticks, double whole) const {
+    // What is told is when anything wanted changed first since the snapshot before: all there is to know of one interval.
+    const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * steps_.fine());
+    const double told = changed / static_cast<double>(fine_steps);
+    const double begun = after.number == before.number + 1 && told > 0.0 && told < whole ? told : 0.0;
+    const double part = std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0);
+    const Look from = look_of(before.replica), to = look_of(after.replica);
+    return {from.yaw + std::remainder(to.yaw - from.yaw, turn) * part,
+            from.pitch + (to.pitch - from.pitch) * part};
+}
+
+/// A turn goes on for a snapshot at most: nobody knows when a hand stops.
+Look Others::look_beyond(const Other& other, const Kept& last, double ticks) const {
+    const Look look = look_of(last.replica);
+    const Kept* before = last.number > 0 ? kept(other, last.number - 1) : nullptr;
+    if (before == nullptr || before->replica.teleports != last.replica.teleports) {
+        return look;
+    }
+    const double part = std::min(ticks / every_, 1.0);
+    const Look from = look_of(before->replica);
+    return {look.yaw + std::remainder(look.yaw - from.yaw, turn) * part,
+            std::clamp(look.pitch + (look.pitch - from.pitch) * part, -turn / 4.0, turn / 4.0)};
 }
 
 bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,
@@ -134,8 +161,12 @@ bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3&
     const bool wished = after != nullptr && !same_wishes(before->replica, after->replica);
     runner = carry_far(other, *before, ticks, wished ? &after->replica : nullptr);
     place = runner.position();
+    const double whole =
+        after != nullptr ? (after->number - before->number) * static_cast<double>(every_) : 0.0;
+    const Look look =
+        after != nullptr ? look_between(*before, *after, ticks, whole) : look_beyond(other, *before, ticks);
+    static_cast<void>(detail::take_look(detail::RunnerAccess::state(runner), look.yaw, look.pitch));
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
-        const double whole = (after->number - before->number) * static_cast<double>(every_);
         place += lead_over(other, *before, *after, ticks, whole, place);
     }
     return true;
@@ -219,6 +250,7 @@ std::optional<Shown> Others::shown(RunnerKey key) const {
     shown.chart = other.chart;
     shown.runner = other.runner;
     shown.position = other.place;
+    shown.look = {other.runner.yaw(), other.runner.pitch()};
     shown.state = StateId{other.state};
     shown.waiting = other.waiting;
     for (std::size_t i = 0; i < limits::modifiers; ++i) {

@@ -79,6 +79,10 @@ class Others {
     /// Where a runner is at a time, and its pose.
     [[nodiscard]] bool locate(const Other& other, double time, Runner& runner, glm::dvec3& place,
                               Replica& latest, bool& waiting) const;
+    /// Where it looks, `ticks` of `whole` after the one replica on the way to the other.
+    [[nodiscard]] Look look_between(const Kept& before, const Kept& after, double ticks, double whole) const;
+    /// Where it looks, `ticks` after the last replica.
+    [[nodiscard]] Look look_beyond(const Other& other, const Kept& last, double ticks) const;
     void show_one(Other& other, double time);
     void tell_events(double time);
     [[nodiscard]] glm::dvec3 lead_over(const Other& other, const Kept& before, const Kept& after,

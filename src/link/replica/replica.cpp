@@ -21,7 +21,7 @@ using detail::RunnerState;
 Intent intent_of(const Replica& replica) {
     Intent intent;
     intent.move = {replica.forward / move_steps, replica.side / move_steps};
-    intent.look = {yaw_of(replica), replica.pitch * (turn / 4.0 / pitch_steps)};
+    intent.look = look_of(replica);
     intent.held = replica.on;
     intent.facing = replica.faces_movement ? Facing::movement : Facing::look;
     return intent;
@@ -88,6 +88,10 @@ void hold_back(const Replica& replica, glm::dvec3& way) {
 }
 
 }  // namespace
+
+Look look_of(const Replica& replica) {
+    return {yaw_of(replica), replica.pitch * (turn / 4.0 / replica_pitch_steps)};
+}
 
 glm::dvec3 position_of(const Replica& replica) {
     return vector_of(replica.position, replica_length);

@@ -22,6 +22,7 @@ inline constexpr double replica_length = 0.01 / told_step;  ///< m; unit of posi
 inline constexpr double replica_speed = 0.01 / told_step;   ///< m/s; unit of velocities, told to 1 cm/s
 inline constexpr double replica_age = 1.0 / 256;            ///< s; unit of the time in a state
 inline constexpr int replica_yaw_steps = 4096;              ///< per turn
+inline constexpr int replica_pitch_steps = 512;             ///< from level to straight up
 inline constexpr int replica_meter_steps = 64 * told_step;  ///< from empty to full
 inline constexpr std::int32_t no_floor = INT32_MIN;
 
@@ -30,7 +31,7 @@ namespace tolerance {
 inline constexpr std::int32_t position = told_step;      ///< 1 cm per axis
 inline constexpr std::int32_t velocity = 4 * told_step;  ///< 4 cm/s per axis
 inline constexpr std::int32_t yaw = 6;                   ///< of replica_yaw_steps: half a degree
-inline constexpr std::int32_t pitch = 2;                 ///< of 64 steps up and down: 3 degrees
+inline constexpr std::int32_t pitch = 3;                 ///< of replica_pitch_steps: half a degree
 inline constexpr std::int32_t pace = 4;                  ///< in 1/1024
 inline constexpr std::int32_t meter = 2 * told_step;     ///< 3 %
 }  // namespace tolerance
@@ -48,7 +49,7 @@ struct Replica {
     std::array<std::int32_t, 3> drift{};     ///< replica_speed; what carries it besides, and slopes
     std::int32_t floor = no_floor;           ///< replica_length; where it would land
     std::uint16_t yaw = 0;                   ///< replica_yaw_steps
-    std::int8_t pitch = 0;                   ///< -64 to 64: straight down to straight up
+    std::int16_t pitch = 0;                  ///< replica_pitch_steps
     std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/127
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
@@ -118,6 +119,8 @@ struct Steps {
 /// What can be told of it: the nearest multiples of told_step.
 [[nodiscard]] Replica rounded(const Replica& replica);
 
+/// Where it looks, rad.
+[[nodiscard]] Look look_of(const Replica& replica);
 /// The position, m.
 [[nodiscard]] glm::dvec3 position_of(const Replica& replica);
 /// The velocity over ground, with what carries it, m/s.

@@ -102,7 +102,8 @@ void observe_wishes(const Runner& runner, Replica& replica) {
     const double turns = state.look_yaw / turn;
     replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_steps, 0, 1e6) %
                                              replica_yaw_steps);
-    replica.pitch = static_cast<std::int8_t>(whole(state.look_pitch / (turn / 4.0) * pitch_steps, -64, 64));
+    replica.pitch = static_cast<std::int16_t>(whole(state.look_pitch / (turn / 4.0) * replica_pitch_steps,
+                                                    -replica_pitch_steps, replica_pitch_steps));
     const double stick =
         std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
     replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -127, 127));

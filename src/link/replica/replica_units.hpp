@@ -9,7 +9,6 @@
 namespace cursimeter::link {
 
 inline constexpr double move_steps = 127.0;
-inline constexpr double pitch_steps = 64.0;
 inline constexpr double pace_steps = 1024.0;
 inline constexpr double rate_steps = 64.0;
 inline constexpr double posed_clock = 16.0;  ///< s; a posed runner's clock: later than any age

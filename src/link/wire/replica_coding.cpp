@@ -4,7 +4,7 @@ namespace cursimeter::link::wire {
 
 bool charted(const Chart& chart, const Replica& r) {
     bool fits = r.state < chart.state_count() && r.yaw < replica_yaw_steps && r.age <= Replica::oldest &&
-                r.pitch >= -64 && r.pitch <= 64;
+                r.pitch >= -replica_pitch_steps && r.pitch <= replica_pitch_steps;
     for (std::size_t i = 0; i < 3; ++i) {
         fits = fits && r.position[i] >= -2'000'000'000 && r.position[i] <= 2'000'000'000 &&
                r.velocity[i] >= -16'000'000 && r.velocity[i] <= 16'000'000 && r.drift[i] >= -16'000'000 &&
