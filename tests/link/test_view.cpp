@@ -42,10 +42,12 @@ TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what 
         rehearsal::Random random(9);
         std::map<std::uint32_t, double> shown;
         int judged = 0;
-        double worst = 0.0;
+        double worst = 0.0, worst_look = 0.0;
         for (int i = 0; i < 900; ++i) {
             Intent run;
             run.move = {i / 40 % 2 == 0 ? 1.0 : -1.0, 0.0};
+            run.look.yaw =
+                0.05 * (table.server.now().value + 1.0);  // through many turns, 172 degrees a second
             table.server.direct(*target, run);
             table.cut_up = random.chance(loss);
             table.cut_down = random.chance(0.1);
@@ -55,10 +57,13 @@ TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what 
             if (i > 120 && seen) {
                 ++judged;
                 worst = std::max(worst, std::fabs(seen->at - shown.at(table.server.now().value)));
+                worst_look = std::max(worst_look, std::fabs(std::remainder(seen->look.yaw - 0.05 * seen->at,
+                                                                           2.0 * 3.14159265358979)));
             }
         }
         CHECK(judged > 770);
         CHECK(worst <= 0.1);
+        CHECK(worst_look <= 0.001);  // a tick turns by 0.05
     }
 }
 

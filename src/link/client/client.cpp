@@ -14,7 +14,8 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     SettingsCheck settings;
     settings.shared(charts, config.tick_rate, config.runners, config.silence);
     settings.chosen("identity", config.identity, "give the number by which the game knows this player");
-    settings.chosen("attempt", config.attempt, "give another number for each attempt to join");
+    settings.chosen("attempt", config.attempt,
+                    "give a larger number for each attempt to join, such as the time in ms");
     settings.range("spare", config.spare, 0.0, 30.0, "0 to 30 ticks");
     settings.range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
     settings.range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");

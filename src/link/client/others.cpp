@@ -7,7 +7,6 @@
 #include "core/chart/chart_data.hpp"
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
-#include "link/wire/whole.hpp"
 
 namespace cursimeter::link {
 
@@ -113,9 +112,7 @@ Look Others::look_between(const Kept& before, const Kept& after, double ticks, d
     const double told = changed / static_cast<double>(fine_steps);
     const double begun = after.number == before.number + 1 && told > 0.0 && told < whole ? told : 0.0;
     const double part = std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0);
-    const Look from = look_of(before.replica), to = look_of(after.replica);
-    return {from.yaw + std::remainder(to.yaw - from.yaw, turn) * part,
-            from.pitch + (to.pitch - from.pitch) * part};
+    return turned(look_of(before.replica), look_of(after.replica), part);
 }
 
 /// A turn goes on for a snapshot at most: nobody knows when a hand stops.
@@ -125,10 +122,7 @@ Look Others::look_beyond(const Other& other, const Kept& last, double ticks) con
     if (before == nullptr || before->replica.teleports != last.replica.teleports) {
         return look;
     }
-    const double part = std::min(ticks / every_, 1.0);
-    const Look from = look_of(before->replica);
-    return {look.yaw + std::remainder(look.yaw - from.yaw, turn) * part,
-            std::clamp(look.pitch + (look.pitch - from.pitch) * part, -turn / 4.0, turn / 4.0)};
+    return turned(look_of(before->replica), look, 1.0 + std::min(ticks / every_, 1.0));
 }
 
 bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,

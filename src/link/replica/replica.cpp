@@ -89,6 +89,11 @@ void hold_back(const Replica& replica, glm::dvec3& way) {
 
 }  // namespace
 
+Look turned(const Look& from, const Look& to, double part) {
+    return {from.yaw + std::remainder(to.yaw - from.yaw, turn) * part,
+            std::clamp(from.pitch + (to.pitch - from.pitch) * part, -turn / 4.0, turn / 4.0)};
+}
+
 Look look_of(const Replica& replica) {
     return {yaw_of(replica), replica.pitch * (turn / 4.0 / replica_pitch_steps)};
 }

@@ -119,6 +119,8 @@ struct Steps {
 /// What can be told of it: the nearest multiples of told_step.
 [[nodiscard]] Replica rounded(const Replica& replica);
 
+/// The look on the short way from one to another: 0 the one, 1 the other, beyond it further on.
+[[nodiscard]] Look turned(const Look& from, const Look& to, double part);
 /// Where it looks, rad.
 [[nodiscard]] Look look_of(const Replica& replica);
 /// The position, m.

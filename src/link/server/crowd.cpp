@@ -186,7 +186,7 @@ std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {
     const bool between = after.tick == tick + 1 && after.teleports == before.teleports;
     seen.position = between ? before.position + (after.position - before.position) * part : before.position;
     seen.velocity = between ? before.velocity + (after.velocity - before.velocity) * part : before.velocity;
-    seen.look = before.look;
+    seen.look = between ? turned(before.look, after.look, part) : before.look;
     seen.state = before.state;
     seen.body = cast(actor).chart.body(before.state);
     return seen;
