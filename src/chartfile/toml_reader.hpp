@@ -72,6 +72,23 @@ class TomlReader {
     std::optional<std::string> read_text(const keys::Key& key);
     /// The word of a choice that stands at a place, by its value; complains of one that is none of them.
     std::optional<int> value_of(const std::string& place, const std::string& word, keys::Words words);
+    /// Calls `read(item, place)` with each item of a list, noting where it stands. Returns false, and complains, if the
+    /// node is no list.
+    template <class Read>
+    bool read_items(const toml::node& node, const std::string& place, std::string_view wanted,
+                    const std::string& mend, Read&& read) {
+        const toml::array* array = node.as_array();
+        if (array == nullptr) {
+            complain(place, wrong_type(node, wanted), mend);
+            return false;
+        }
+        for (std::size_t i = 0; i < array->size(); ++i) {
+            const std::string item_place = fmt::format("{}[{}]", place, i + 1);
+            sources_.set(item_place, position_of(*array->get(i)));
+            read(*array->get(i), item_place);
+        }
+        return true;
+    }
     bool read_number(const toml::node& node, const std::string& place, const std::string& unit,
                      double& value);
     bool read_vector3(const toml::node& node, const std::string& place, keys::Vector3& value);

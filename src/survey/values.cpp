@@ -123,8 +123,7 @@ void walk_numbers(ChartSpec& spec, const Each& each) {
 }
 
 void check_range(std::string_view path, const Key& key, double value) {
-    if (!std::isfinite(value) || value > key.most || value < key.least ||
-        (key.above_least && value == key.least)) {
+    if (!key.admits(value)) {
         refuse(path, fmt::format("{} is out of range", value), detail::range_text(key));
     }
 }

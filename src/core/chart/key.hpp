@@ -21,6 +21,11 @@ struct Key {
     bool above_least = false;  ///< `least` itself is out of range
 
     [[nodiscard]] constexpr bool required() const { return fallback == "required"; }
+    /// Whether a number is in range; NaN and infinities never are.
+    [[nodiscard]] constexpr bool admits(double value) const {
+        return value >= least && value <= most && value < no_limit && value > -no_limit &&
+               !(above_least && value == least);
+    }
 };
 
 constexpr Key speed_key(std::string_view name, std::string_view fallback, std::string_view meaning) {

@@ -133,7 +133,7 @@ class LimitsCheck {
     void check(const Key& key, double value) {
         if (!std::isfinite(value)) {
             findings_.add(path(key), "is not a finite number", range_text(key));
-        } else if (value > key.most || value < key.least || (key.above_least && value == key.least)) {
+        } else if (!key.admits(value)) {
             findings_.add(path(key), fmt::format("{} is out of range", value), range_text(key));
         }
     }
