@@ -77,9 +77,9 @@ inline void advance_busily(const detail::ChartData& chart, RunnerState& runner, 
 [[gnu::noinline]] void glide_on(const detail::ChartData& chart, RunnerState& runner, Report& report) {
     const glm::dvec3 before = runner.position;
     if (chart.has_strides) {
-        const detail::StepsFrom watch(chart, runner);
+        const detail::StepsFrom start(chart, runner);
         detail::glide(chart, runner, report.seconds);
-        detail::tell_steps(chart, runner, report, watch, watch.clock);
+        detail::tell_steps(chart, runner, report, start, start.clock);
     } else {
         detail::glide(chart, runner, report.seconds);
     }

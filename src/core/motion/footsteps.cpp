@@ -33,11 +33,11 @@ double time_of_part(const LegShape& shape, double part, double seconds) {
 }  // namespace
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
-                        const StepsFrom& watch, double begin) {
+                        const StepsFrom& start, double begin) {
     if (state.strides_per_metre <= 0.0) {
         return;
     }
-    const double from = 2.0 * strides_at(runner, state, watch.distance);
+    const double from = 2.0 * strides_at(runner, state, start.distance);
     const double to = 2.0 * strides_at(runner, state, runner.distance);
     auto step = static_cast<std::int64_t>(from + step_rounding) + 1;
     const auto last = static_cast<std::int64_t>(to + step_rounding);
@@ -45,14 +45,14 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
         return;
     }
     const double fastest_speed = fastest_steps / (2.0 * state.strides_per_metre);
-    if (std::min(watch.speed, runner.speed) > fastest_speed) {
+    if (std::min(start.speed, runner.speed) > fastest_speed) {
         return;
     }
-    const double seconds = runner.clock - watch.clock;
+    const double seconds = runner.clock - start.clock;
     for (std::int64_t count = 0; step <= last && count < most_steps; ++step, ++count) {
         const double part = std::clamp((static_cast<double>(step) - from) / (to - from), 0.0, 1.0);
-        const double time = watch.shape ? time_of_part(*watch.shape, part, seconds) : part * seconds;
-        const double speed = watch.shape ? speed_after(*watch.shape, time) : watch.speed;
+        const double time = start.shape ? time_of_part(*start.shape, part, seconds) : part * seconds;
+        const double speed = start.shape ? speed_after(*start.shape, time) : start.speed;
         if (speed > fastest_speed) {
             continue;
         }
@@ -61,7 +61,7 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
             return;
         }
         report.event_table[report.event_count++] = {
-            std::max(0.0, watch.clock - begin + time), speed, EventKind::footstep, runner.state, {},
+            std::max(0.0, start.clock - begin + time), speed, EventKind::footstep, runner.state, {},
             static_cast<std::uint8_t>(step & 1),       false};
     }
 }

@@ -29,12 +29,12 @@ struct StepsFrom {
 }
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
-                        const StepsFrom& watch, double begin);
-/// Tells of the steps since `watch`, in a tick that began at `begin`.
+                        const StepsFrom& start, double begin);
+/// Tells of the steps since `start`, in a tick that began at `begin`.
 inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
-                       const StepsFrom& watch, double begin) {
+                       const StepsFrom& start, double begin) {
     if (chart.has_strides && runner.around.grounded) {
-        tell_steps_between(chart.states[runner.state], runner, report, watch, begin);
+        tell_steps_between(chart.states[runner.state], runner, report, start, begin);
     }
 }
 /// Whether a foot may come down within `seconds` at speeds of up to `most`, m/s.

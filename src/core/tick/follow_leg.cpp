@@ -135,9 +135,9 @@ bool follow_turn(Instant& instant, double dt) {
     if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;
     }
-    const StepsFrom watch(instant.chart, runner);  // of the leg as it is now
+    const StepsFrom start(instant.chart, runner);  // of the leg as it is now
     glide(instant.chart, runner, dt);
-    tell_steps(instant.chart, runner, instant.report, watch, watch.clock);
+    tell_steps(instant.chart, runner, instant.report, start, start.clock);
     return true;
 }
 

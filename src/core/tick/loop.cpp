@@ -165,7 +165,7 @@ class CutTick {
 
     void let_pass_to(double until) {
         if (until > runner_.clock) {
-            const StepsFrom watch(instant_.chart, runner_);
+            const StepsFrom start(instant_.chart, runner_);
             if (traveller_) {
                 travel(until);
             } else {
@@ -174,7 +174,7 @@ class CutTick {
                 glide(instant_.chart, runner_, whole ? seconds_ : until - runner_.clock);
                 runner_.clock = until;
             }
-            tell_steps(instant_.chart, runner_, report_, watch, begin_);
+            tell_steps(instant_.chart, runner_, report_, start, begin_);
         } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,
                            runner_);  // legs of no length: rounding has the better of this chart
