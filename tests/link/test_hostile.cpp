@@ -245,8 +245,18 @@ TEST_CASE("A client that claims to have seen the past is believed no further tha
         CHECK(seen_at(8 * 16) == 8.0);  // what an honest one would say
     }
     for (int i = 0; i < 20; ++i) {
-        CHECK(seen_at(8191) <= 12.0);  // not 512, nor the 60 of the history
-        CHECK(seen_at(16 * 59) <= 12.0);
+        // Three ticks ahead, the snapshot before the newest at most 4 old, and 3: not 512, nor the 60 of the history.
+        CHECK(seen_at(8191) <= 10.0);
+        CHECK(seen_at(16 * 59) <= 10.0);
+    }
+    // Nor after it has said that it plays a second ahead.
+    Cheat far = cheat;
+    far.head.newest = static_cast<std::uint16_t>(cheater.table.server.now().value + 60);
+    far.head.snapshot = static_cast<std::uint16_t>(cheater.table.server.now().value / 3);
+    far.behind = 8191;
+    cheater.table.server.receive(cheater.peer, far.packet(cheater.key));
+    for (int i = 0; i < 12; ++i) {
+        CHECK(seen_at(16 * 59) <= 10.0);
     }
     // Silence is seen by the server as well: after it as much is believed as it took.
     for (int i = 0; i < 30; ++i) {

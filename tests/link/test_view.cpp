@@ -116,6 +116,61 @@ TEST_CASE("Others look where they looked at the time that is shown, through turn
     }
 }
 
+TEST_CASE("Over jittering ways, too, an honest client's word on what it saw is taken") {
+    for (const int jitter : {0, 2, 5}) {  // ticks, each packet anew, either way
+        for (const double loss : {0.0, 0.1, 0.3}) {
+            CAPTURE(jitter, loss);
+            Table table;
+            link::Client& client = table.sit(1);
+            rehearsal::Random random(11);
+            std::multimap<int, std::vector<std::byte>> up, down;  ///< by the tick in which they come
+            const auto send = [&](auto& way, int now, std::span<const std::byte> bytes) {
+                if (!random.chance(loss)) {
+                    const auto later = static_cast<int>(random.below(static_cast<std::uint64_t>(jitter) + 1));
+                    way.emplace(now + 5 + later, std::vector<std::byte>(bytes.begin(), bytes.end()));
+                }
+            };
+            std::optional<link::RunnerKey> target;
+            std::map<std::uint32_t, double> shown;
+            int judged = 0, off = 0;
+            double next_tick = 0.0;  // of the client, by its pace
+            for (int i = 0; i < 1800; ++i) {
+                for (; next_tick <= i; next_tick += client.pace()) {
+                    client.tick({}, table.ground);
+                    shown[client.now().value] = client.shown_time();
+                    while (const auto packet = client.next_packet()) {
+                        send(up, i, *packet);
+                    }
+                }
+                for (; !up.empty() && up.begin()->first <= i; up.erase(up.begin())) {
+                    table.server.receive(Table::peer_of(0), up.begin()->second);
+                }
+                while (const auto event = table.server.next_event()) {
+                    target =
+                        event->kind == link::ServerEventKind::joined ? table.server.spawn(0, {}) : target;
+                }
+                table.server.tick(table.ground);
+                while (const auto packet = table.server.next_packet()) {
+                    send(down, i, packet->bytes);
+                }
+                for (; !down.empty() && down.begin()->first <= i; down.erase(down.begin())) {
+                    client.receive(down.begin()->second, table.ground);
+                }
+                const std::uint32_t played = table.server.now().value;
+                if (i < 300 || !target || shown.count(played) == 0) {
+                    continue;
+                }
+                if (const auto seen = table.server.seen_by(client.seat(), *target, table.server.now())) {
+                    ++judged;
+                    off += std::fabs(seen->at - shown.at(played)) > 0.1 ? 1 : 0;
+                }
+            }
+            CHECK(judged > 1450);
+            CHECK(off == 0);
+        }
+    }
+}
+
 TEST_CASE("A client knows how long its intents take to be played") {
     for (const std::size_t way : {0U, 3U, 9U, 30U}) {  // ticks, each way
         CAPTURE(way);

@@ -100,8 +100,9 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
     if (!admit(newest_tick, now, statistics)) {
         return;
     }
-    take_acks(head, newest_tick, statistics);
-    const double most_behind = view_delay_.most();
+    take_acks(head, now, statistics);
+    // What is told again was first sent earlier, by as many ticks as it lies before the newest.
+    const double first_view = now.value - view_delay_.most() - newest_tick;
     StatedIntent before = head.based ? base.intent : StatedIntent{};
     std::uint32_t behind = head.based ? base.behind : 0;
     wire::IntentModels models;
@@ -127,7 +128,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
             slot.here = true;
             slot.intent = intent;
             slot.behind = behind;
-            slot.shown = tick - std::min(behind / wire::behind_steps, most_behind);
+            slot.shown = tick + std::max(-(behind / wire::behind_steps), first_view);
         }
         if (tick == newest_tick) {
             slot.predicted = head.predicted;
@@ -136,7 +137,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
     }
 }
 
-void Seat::take_acks(const wire::IntentsHead& head, std::uint32_t tick, Statistics& statistics) {
+void Seat::take_acks(const wire::IntentsHead& head, Tick now, Statistics& statistics) {
     if (!head.any_snapshot) {
         return;
     }
@@ -159,7 +160,7 @@ void Seat::take_acks(const wire::IntentsHead& head, std::uint32_t tick, Statisti
     if (!acked || number > *acked) {
         acked = number;
     }
-    view_delay_.hear(tick, number * snapshot_every_);
+    view_delay_.hear(now.value, number * snapshot_every_);
     for (unsigned i = wire::acked_before; i-- > 0;) {
         if (head.before[i]) {
             take_ack(number - 1 - i);

@@ -95,7 +95,7 @@ class Seat {
   private:
     /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
     bool admit(std::uint32_t newest_tick, Tick now, Statistics& statistics);
-    void take_acks(const wire::IntentsHead& head, std::uint32_t tick, Statistics& statistics);
+    void take_acks(const wire::IntentsHead& head, Tick now, Statistics& statistics);
     void take_ack(SnapshotNumber number);
 
     std::vector<ReceivedIntent> intents_;  ///< ring by tick
