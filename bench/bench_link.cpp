@@ -45,13 +45,18 @@ struct Hall {
         return config;
     }
     void send_up() {
+        time += tick;
+        server.tell_time(Seconds{time});
         for (std::size_t i = 0; i < clients.size(); ++i) {
             if (random.chance(0.02)) {
                 intents[i].move = {random.between(-1.0, 1.0), random.between(-1.0, 1.0)};
                 intents[i].look = {random.between(-3.0, 3.0), 0.0};
                 intents[i].held = static_cast<std::uint32_t>(random.below(64));
             }
-            clients[i]->tick(intents[i], ground);
+            clients[i]->tell_time(Seconds{time});
+            while (clients[i]->due()) {
+                clients[i]->tick(intents[i], ground);
+            }
             while (const auto packet = clients[i]->next_packet()) {
                 up.emplace_back(i, std::vector<std::byte>(packet->begin(), packet->end()));
             }
@@ -90,6 +95,7 @@ struct Hall {
     std::vector<Intent> intents;
     std::vector<std::pair<std::size_t, std::vector<std::byte>>> up, down;
     std::size_t bytes_down = 0;
+    double time = 0.0;  ///< s
 };
 
 /// One snapshot interval of the server: three ticks and all snapshots. 50 ms are to be had.

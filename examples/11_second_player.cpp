@@ -16,14 +16,19 @@ int main() {
     link::Client* clients[] = {&first, &second};
     int packets = 0;
 
-    for (int tick = 0; tick < 300; ++tick) {
+    for (int frame = 0; frame < 600; ++frame) {
+        const Seconds now{frame / 120.0};  // your steady clock
         Intent intent;
         intent.move = {.forward = 1.0, .side = 0.0};
-        if (tick > 120) {
+        if (now > Seconds{2.0}) {
             intent.hold(chart.action("sprint"));
         }
+        server.tell_time(now);
         for (std::size_t i = 0; i < 2; ++i) {
-            clients[i]->tick(i == 0 ? intent : Intent{}, quay);
+            clients[i]->tell_time(now);
+            while (clients[i]->due()) {
+                clients[i]->tick(i == 0 ? intent : Intent{}, quay);
+            }
             while (const auto bytes = clients[i]->next_packet()) {
                 if (++packets % 7 != 0) {
                     server.receive({i}, *bytes);
@@ -35,7 +40,9 @@ int main() {
                 server.spawn(0, {{0.0, 2.0 * static_cast<double>(event->identity), 0.0}, 0.0}, event->seat);
             }
         }
-        server.tick(quay);
+        while (server.due()) {
+            server.tick(quay);
+        }
         while (const auto packet = server.next_packet()) {
             if (++packets % 7 != 0) {
                 clients[packet->peer.value]->receive(packet->bytes, quay);

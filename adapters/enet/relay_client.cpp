@@ -42,8 +42,12 @@ int main(int argc, char** argv) try {
     std::uint32_t told = 0;
     using Clock = std::chrono::steady_clock;
     const auto begun = Clock::now();
-    for (auto next = begun; next - begun < std::chrono::duration<double>(seconds);) {
-        std::this_thread::sleep_until(next);
+    const auto clock = [&] { return Seconds{std::chrono::duration<double>(Clock::now() - begun).count()}; };
+    client.tell_time(clock());
+    while (clock().value < seconds) {
+        // It has nothing to draw, so it sleeps until a tick is due; packets wait for that.
+        std::this_thread::sleep_until(begun + std::chrono::duration<double>(client.due_at().value));
+        client.tell_time(clock());
         while (const auto bytes = transport.receive()) {
             client.receive(*bytes, world);
         }
@@ -52,15 +56,17 @@ int main(int argc, char** argv) try {
                        link::describe_farewell(client.farewell(), client.farewell_detail()));
             return 1;
         }
-        Intent intent;
-        if (client.own_key()) {
-            if (!player) {
-                player.emplace(drill, client.own());
+        while (client.due()) {
+            Intent intent;
+            if (client.own_key()) {
+                if (!player) {
+                    player.emplace(drill, client.own());
+                }
+                intent = player->intent(played, played + dt);
+                played += dt;
             }
-            intent = player->intent(played, played + dt);
-            played += dt;
+            client.tick(intent, world);
         }
-        client.tick(intent, world);
         while (const auto bytes = client.next_packet()) {
             transport.send(*bytes);
         }
@@ -69,8 +75,6 @@ int main(int argc, char** argv) try {
             told = tick->value;
             fmt::print("{} {} {:016x}\n", told, client.own_key()->place, *client.digest_at(*tick));
         }
-        next +=
-            std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(dt * client.pace()));
     }
     client.leave();
     while (const auto bytes = client.next_packet()) {

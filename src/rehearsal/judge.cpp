@@ -33,8 +33,9 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
     if (player.joined_at < 0.0) {
         player.joined_at = now;
     }
-    player.input_delay += client.now().value * dt() - now;
-    player.view_delay += now - client.shown_time() * dt();
+    // The server's tick of number n is played at (n - 1) tick lengths.
+    player.input_delay += (client.now().value - 1.0) * dt() - now;
+    player.view_delay += now - (client.shown_time() - 1.0) * dt();
     ++player.delays;
     while (const auto correction = client.next_correction()) {
         player.result.corrections += 1;
@@ -50,20 +51,24 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         player.first_seen.try_emplace(key, client.shown_time());
         const auto shown = client.shown(key);
         const auto there = truths.find(key);
-        const auto true_place =
-            there == truths.end() ? std::nullopt : there->second.place(client.shown_time());
-        if (!shown || !true_place || now - player.joined_at < settling ||
+        const auto pose = there == truths.end() ? std::nullopt : there->second.pose(client.shown_time());
+        if (!shown || !pose || now - player.joined_at < settling ||
             client.shown_time() - there->second.first < settling / dt()) {
             player.last_places.erase(key);
             continue;
         }
-        player.errors.push_back(length_of(shown->position - *true_place));
+        player.errors.push_back(length_of(shown->position - pose->place));
+        player.yaw_errors.push_back(
+            std::fabs(std::remainder(shown->look.yaw - pose->look.yaw, Degrees{360.0}.radians())) /
+            Degrees{1.0}.radians());
+        player.pitch_errors.push_back(std::fabs(shown->look.pitch - pose->look.pitch) /
+                                      Degrees{1.0}.radians());
         if (const auto last = player.last_places.find(key); last != player.last_places.end()) {
             const glm::dvec3 moved = shown->position - last->second.first;
-            const glm::dvec3 truly = *true_place - last->second.second;
+            const glm::dvec3 truly = pose->place - last->second.second;
             player.result.remote_jump_max = std::max(player.result.remote_jump_max, length_of(moved - truly));
         }
-        player.last_places[key] = {shown->position, *true_place};
+        player.last_places[key] = {shown->position, pose->place};
         if (plan.keep_paths && index == 1 && key == server.runners().front()) {
             seen.push_back({now, client.shown_time() * dt(), shown->position, shown->state});
         }
@@ -138,6 +143,10 @@ Result Rehearsal::finish() {
         one.remote_error_median = percentile(player->errors, 0.5);
         one.remote_error_p99 = percentile(player->errors, 0.99);
         one.remote_error_max = percentile(player->errors, 1.0);
+        one.yaw_error_median = percentile(player->yaw_errors, 0.5);
+        one.yaw_error_p99 = percentile(player->yaw_errors, 0.99);
+        one.pitch_error_median = percentile(player->pitch_errors, 0.5);
+        one.pitch_error_p99 = percentile(player->pitch_errors, 0.99);
         const double count = static_cast<double>(std::max<std::size_t>(player->delays, 1));
         one.input_delay = player->input_delay / count;
         one.view_delay = player->view_delay / count;

@@ -29,6 +29,17 @@ void Rehearsal::Work::answer_events() {
     }
 }
 
+void Rehearsal::Work::run_server() {
+    server.tell_time(Seconds{now});
+    for (const auto& [peer, bytes] : server_inbox) {
+        server.receive(peer, bytes);
+    }
+    server_inbox.clear();
+    while (server.due()) {
+        tick_server();
+    }
+}
+
 void Rehearsal::Work::tick_server() {
     answer_events();
     if (act) {
@@ -42,7 +53,8 @@ void Rehearsal::Work::tick_server() {
         if (truth.moments.empty()) {
             truth.first = tick;
         }
-        truth.moments.push_back({runner.position(), digest(runner), runner.state()});
+        truth.moments.push_back(
+            {runner.position(), digest(runner), runner.state(), {runner.yaw(), runner.pitch()}});
         for (const Event& event : server.report(key).events()) {
             if (event.kind == EventKind::entered) {
                 truth.entered.push_back({tick - 1 + event.at / dt(), event.subject});
@@ -54,12 +66,14 @@ void Rehearsal::Work::tick_server() {
             player->down.send(now, packet->bytes);
         }
     }
-    next_tick += dt();
 }
 
 Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
     if (!player.client->own_key() || hushed) {
         return {};
+    }
+    if (scene.human_hands) {
+        return player.hands->next(Seconds{dt()});
     }
     const Drill& drill = scene.drills[index % scene.drills.size()];
     const double length = drill.length().value;
@@ -84,31 +98,61 @@ Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
     return player.drill->intent(begin, player.drill_time);
 }
 
-void Rehearsal::Work::tick_client(Player& player, std::size_t index) {
+/// The loop of a game, once.
+void Rehearsal::Work::run_client(Player& player, std::size_t index) {
     link::Client& client = *player.client;
-    client.tick(next_intent(player, index), *player.world);
+    client.tell_time(Seconds{clock_of(index)});
+    for (const std::vector<std::byte>& bytes : player.inbox) {
+        hand_over(player, bytes);
+    }
+    player.inbox.clear();
+    for (int ticks = 0; client.due() && (plan.most_ticks_a_frame == 0 || ticks < plan.most_ticks_a_frame);
+         ++ticks) {
+        tick_client(player, index);
+    }
     while (const auto packet = client.next_packet()) {
         player.up.send(now, *packet);
     }
-    player.last_tick = now;
-    player.next_tick = now + client.pace() * dt();
+    player.wakes_at = plan.frame_rate > 0.0 ? now + 1.0 / plan.frame_rate : due_time(player, index);
+}
+
+double Rehearsal::Work::due_time(const Player& player, std::size_t index) const {
+    const double clock = player.client->due_at().value - clock_of(index);
+    return now + std::max(0.0, clock / (1.0 + plan.clock_drift)) + 1e-9;
+}
+
+void Rehearsal::Work::tick_client(Player& player, std::size_t index) {
+    link::Client& client = *player.client;
+    client.tick(next_intent(player, index), *player.world);
     if (client.phase() == link::Phase::joined && client.own_key()) {
         judge(player, index);
     }
 }
 
 void Rehearsal::Work::arrive_up(Player& player) {
-    server.receive(player.peer, player.up.take());
+    server_inbox.emplace_back(player.peer, player.up.take());
+    if (now >= server_stands_until) {
+        run_server();
+    }
 }
 
-void Rehearsal::Work::arrive_down(Player& player) {
-    const std::vector<std::byte> bytes = player.down.take();
+void Rehearsal::Work::arrive_down(Player& player, std::size_t index) {
+    std::vector<std::byte> bytes = player.down.take();
     if (!player.running) {
         return;
     }
+    if (plan.frame_rate > 0.0 || now < player.stands_until) {
+        player.inbox.push_back(std::move(bytes));
+        return;
+    }
+    player.client->tell_time(Seconds{clock_of(index)});
+    hand_over(player, bytes);
+    player.wakes_at = due_time(player, index);
+}
+
+void Rehearsal::Work::hand_over(Player& player, std::span<const std::byte> bytes) {
     link::Client& client = *player.client;
-    const double since = std::clamp((now - player.last_tick) / dt(), 0.0, 1.0);
-    client.receive(bytes, *player.world, since);
+    client.receive(bytes, *player.world);
     // What the server has acknowledged is the same at both ends.
     if (const auto tick = client.acknowledged(); tick && client.own_key()) {
         const auto truth = truths.find(*client.own_key());
@@ -125,7 +169,7 @@ void Rehearsal::Work::step_until(double seconds) {
     for (;;) {
         // What comes first; at one time, packets before ticks and the server before clients.
         enum class What : std::uint8_t { server_tick, client_tick, up, down } what = What::server_tick;
-        double at = next_tick;
+        double at = std::max(server.due_at().value, server_stands_until);
         std::size_t who = 0;
         const auto consider = [&](double time, What kind, std::size_t index) {
             if (time < at) {
@@ -139,7 +183,7 @@ void Rehearsal::Work::step_until(double seconds) {
             consider(player.up.next_arrival().value_or(1e300), What::up, i);
             consider(player.down.next_arrival().value_or(1e300), What::down, i);
             if (player.running) {
-                consider(player.next_tick, What::client_tick, i);
+                consider(std::max(player.wakes_at, player.stands_until), What::client_tick, i);
             }
         }
         if (at > seconds) {
@@ -149,16 +193,16 @@ void Rehearsal::Work::step_until(double seconds) {
         now = std::max(now, at);
         switch (what) {
             case What::server_tick:
-                tick_server();
+                run_server();
                 break;
             case What::client_tick:
-                tick_client(*players[who], who);
+                run_client(*players[who], who);
                 break;
             case What::up:
                 arrive_up(*players[who]);
                 break;
             case What::down:
-                arrive_down(*players[who]);
+                arrive_down(*players[who], who);
                 break;
         }
         for (const auto& player : players) {
@@ -216,6 +260,13 @@ void Rehearsal::leave(std::size_t index) {
         player.up.send(work_->now, *packet);
     }
     player.running = false;
+}
+
+void Rehearsal::stall(std::size_t index, Seconds time) {
+    work_->players.at(index)->stands_until = work_->now + time.value;
+}
+void Rehearsal::stall_server(Seconds time) {
+    work_->server_stands_until = work_->now + time.value;
 }
 
 void Rehearsal::hush() {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cmath>
+#include <cursimeter/rehearsal/human_hands.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 #include <map>
 
@@ -14,6 +15,7 @@ struct Truth {
         glm::dvec3 place{0.0};
         std::uint64_t digest = 0;
         StateId state;
+        Look look;
     };
     struct Entered {
         double at;  ///< ticks
@@ -26,14 +28,23 @@ struct Truth {
     [[nodiscard]] const Moment* at(std::uint32_t tick) const {
         return tick >= first && tick - first < moments.size() ? &moments[tick - first] : nullptr;
     }
-    [[nodiscard]] std::optional<glm::dvec3> place(double time) const {
+    /// Where it was and looked at a time between two ticks.
+    struct Pose {
+        glm::dvec3 place{0.0};
+        Look look;
+    };
+    [[nodiscard]] std::optional<Pose> pose(double time) const {
         const double whole = std::floor(time);
         const Moment* before = at(static_cast<std::uint32_t>(whole));
         const Moment* after = at(static_cast<std::uint32_t>(whole) + 1);
         if (before == nullptr || after == nullptr) {
             return std::nullopt;
         }
-        return before->place + (after->place - before->place) * (time - whole);
+        const double part = time - whole;
+        const double turn = std::remainder(after->look.yaw - before->look.yaw, 2.0 * 3.14159265358979323846);
+        return Pose{before->place + (after->place - before->place) * part,
+                    {before->look.yaw + turn * part,
+                     before->look.pitch + (after->look.pitch - before->look.pitch) * part}};
     }
 };
 
@@ -46,14 +57,17 @@ struct Rehearsal::Work {
         std::unique_ptr<link::Stepper> world;
         SimulatedLink up, down;
         link::PeerId peer;
-        double next_tick = 0.0, last_tick = 0.0;
+        double wakes_at = 0.0;                      ///< its program's loop, next
+        double stands_until = 0.0;                  ///< its program stands still until then
+        std::vector<std::vector<std::byte>> inbox;  ///< packets that wait for it
         double joined_at = -1.0;
+        std::unique_ptr<HumanHands> hands;
         std::unique_ptr<DrillPlayer> drill;
         double drill_time = 0.0;
         bool running = true;
         std::uint64_t attempts = 0;
         // What it saw.
-        std::vector<double> errors;
+        std::vector<double> errors, yaw_errors, pitch_errors;
         std::map<RunnerKey, std::pair<glm::dvec3, glm::dvec3>> last_places;  ///< shown, true
         std::map<RunnerKey, std::size_t> next_entered;
         std::map<RunnerKey, double> first_seen;  ///< ticks
@@ -70,6 +84,7 @@ struct Rehearsal::Work {
           random(p.seed),
           server({scene.chart}, settings_of(p)),
           world(make_world()) {
+        server.tell_time(Seconds{0.0});
         for (std::size_t i = 0; i < plan.clients; ++i) {
             join();
         }
@@ -89,7 +104,9 @@ struct Rehearsal::Work {
     std::unique_ptr<link::Stepper> world;
     std::vector<std::unique_ptr<Player>> players;
     std::function<void(link::Server&)> act;
-    double now = 0.0, next_tick = 0.0;
+    double now = 0.0;
+    double server_stands_until = 0.0;
+    std::vector<std::pair<link::PeerId, std::vector<std::byte>>> server_inbox;
     bool hushed = false;
     std::map<RunnerKey, Truth> truths;
     std::vector<Glimpse> seen;
@@ -104,7 +121,7 @@ struct Rehearsal::Work {
     std::size_t join() {
         players.push_back(std::make_unique<Player>(plan, random));
         players.back()->world = make_world();
-        players.back()->next_tick = now + random.part() * dt();
+        players.back()->wakes_at = now + random.part() * dt();
         connect(players.size() - 1);
         return players.size() - 1;
     }
@@ -119,8 +136,9 @@ struct Rehearsal::Work {
         player.running = true;
         player.joined_at = -1.0;
         player.drill.reset();
-        player.next_tick = std::max(player.next_tick, now);
-        player.last_tick = player.next_tick;
+        player.hands = std::make_unique<HumanHands>(scene.chart, random.next());
+        player.wakes_at = std::max(player.wakes_at, now);
+        player.inbox.clear();
         player.last_places.clear();
         player.next_entered.clear();
         player.first_seen.clear();
@@ -135,11 +153,20 @@ struct Rehearsal::Work {
     }
 
     void answer_events();
+    void run_server();
     void tick_server();
+    void run_client(Player& player, std::size_t index);
     void tick_client(Player& player, std::size_t index);
+    /// When its next tick is due.
+    [[nodiscard]] double due_time(const Player& player, std::size_t index) const;
+    void hand_over(Player& player, std::span<const std::byte> bytes);
+    /// What its clock shows.
+    [[nodiscard]] double clock_of(std::size_t index) const {
+        return 1000.0 * static_cast<double>(index + 1) + now * (1.0 + plan.clock_drift);
+    }
     [[nodiscard]] Intent next_intent(Player& player, std::size_t index);
     void arrive_up(Player& player);
-    void arrive_down(Player& player);
+    void arrive_down(Player& player, std::size_t index);
     void judge(Player& player, std::size_t index);
     void judge_events(Player& player);
     void count_missing(Player& player);

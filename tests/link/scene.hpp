@@ -5,6 +5,7 @@
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
+#include <functional>
 #include <map>
 #include <memory>
 #include <string>
@@ -65,7 +66,7 @@ inline rehearsal::Plan usual_plan(std::size_t clients, double seconds) {
 class Table {
   public:
     explicit Table(link::ServerConfig config = usual_config(), const Chart& played = bearer_chart())
-        : chart(played), server({played}, config) {}
+        : chart(played), server({played}, config), dt(1.0 / config.tick_rate) {}
     static link::ServerConfig usual_config() {
         link::ServerConfig config;
         config.seats = 4;
@@ -86,8 +87,16 @@ class Table {
     }
     /// One tick of everybody; whoever joins gets a runner.
     void tick() {
+        time += dt;
+        server.tell_time(Seconds{time});
         for (std::size_t i = 0; i < clients.size(); ++i) {
-            clients[i]->tick(intents[i], ground);
+            clients[i]->tell_time(Seconds{time});
+            while (clients[i]->due()) {
+                clients[i]->tick(intents[i], ground);
+                if (ticked) {
+                    ticked(*clients[i]);
+                }
+            }
             while (const auto packet = clients[i]->next_packet()) {
                 sent_up.emplace_back(packet->begin(), packet->end());
                 if (!cut_up) {
@@ -131,6 +140,8 @@ class Table {
     std::vector<std::vector<std::byte>> sent_up, sent_down;
     link::OpenGround ground;
     bool spawns = true, cut_up = false, cut_down = false;
+    double dt, time = 0.0;                      ///< s
+    std::function<void(link::Client&)> ticked;  ///< after each tick of a client
 };
 
 }  // namespace support

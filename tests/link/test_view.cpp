@@ -1,7 +1,6 @@
 #include <catch2/catch.hpp>
 #include <deque>
 
-#include "link/client/lead.hpp"
 #include "link/scene.hpp"
 
 using namespace support;
@@ -43,6 +42,7 @@ TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what 
         std::map<std::uint32_t, double> shown;
         int judged = 0;
         double worst = 0.0, worst_look = 0.0;
+        table.ticked = [&](link::Client& client) { shown[client.now().value] = client.shown_time(); };
         for (int i = 0; i < 900; ++i) {
             Intent run;
             run.move = {i / 40 % 2 == 0 ? 1.0 : -1.0, 0.0};
@@ -52,7 +52,6 @@ TEST_CASE("Whatever of a client's packets is lost, its shots are judged by what 
             table.cut_up = random.chance(loss);
             table.cut_down = random.chance(0.1);
             table.tick();
-            shown[shooter.now().value] = shooter.shown_time();
             const auto seen = table.server.seen_by(shooter.seat(), *target, table.server.now());
             if (i > 120 && seen) {
                 ++judged;
@@ -133,9 +132,10 @@ TEST_CASE("Over jittering ways, too, an honest client's word on what it saw is t
             std::optional<link::RunnerKey> target;
             std::map<std::uint32_t, double> shown;
             int judged = 0, off = 0;
-            double next_tick = 0.0;  // of the client, by its pace
             for (int i = 0; i < 1800; ++i) {
-                for (; next_tick <= i; next_tick += client.pace()) {
+                table.server.tell_time(Seconds{i / 60.0});
+                client.tell_time(Seconds{i / 60.0});
+                while (client.due()) {
                     client.tick({}, table.ground);
                     shown[client.now().value] = client.shown_time();
                     while (const auto packet = client.next_packet()) {
@@ -178,7 +178,10 @@ TEST_CASE("A client knows how long its intents take to be played") {
         link::Client& client = table.sit(1);
         std::deque<std::vector<std::vector<std::byte>>> up(way), down(way);
         for (int i = 0; i < 900; ++i) {
-            client.tick({}, table.ground);
+            client.tell_time(Seconds{i / 60.0});
+            while (client.due()) {
+                client.tick({}, table.ground);
+            }
             up.emplace_back();
             while (const auto packet = client.next_packet()) {
                 up.back().emplace_back(packet->begin(), packet->end());
@@ -252,75 +255,4 @@ TEST_CASE(
     };
     CHECK(sum(0, 20) <= sum(80, 100));
     CHECK(longest <= 30);  // half a second
-}
-
-TEST_CASE("The lead grows while the server runs short and shrinks slowly while it has too much in hand") {
-    link::Lead lead(2.5);
-    lead.start();
-    CHECK(lead.pace() == 1.0);
-    lead.observe(1.0, 0.0);
-    CHECK(lead.pace() < 1.0);
-    double spare = -3.0;
-    lead.start();
-    for (int i = 0; i < 600; ++i) {
-        if (i % 3 == 0) {
-            lead.observe(spare + lead.phase(), lead.phase());
-        }
-        lead.tick();
-    }
-    CHECK(spare + lead.phase() == Approx(2.5).margin(0.3));
-    spare = 20.0;
-    for (int i = 0; i < 6000; ++i) {
-        if (i % 3 == 0) {
-            lead.observe(spare + lead.phase(), lead.phase());
-        }
-        CHECK(lead.pace() < 1.02);
-        lead.tick();
-    }
-    CHECK(spare + lead.phase() == Approx(4.0).margin(0.6));
-    // A long silence that is over is no reason to run ahead.
-    lead.start();
-    for (int i = 0; i < 100; ++i) {
-        lead.observe(i == 50 ? -60.0 : 3.0, 0.0);
-        CHECK(lead.ticks_to_skip() == 0);
-    }
-    lead.start();
-    for (int i = 0; i < 5; ++i) {
-        lead.observe(-20.0, 0.0);
-    }
-    CHECK(lead.ticks_to_skip() == 22);
-}
-
-TEST_CASE(
-    "The shown time keeps behind the news, also when they come late, and jumps only when it is far off") {
-    link::ShownTime time;
-    time.start();
-    rehearsal::Random random(4);
-    double last = 0.0;
-    int early = 0;
-    double largest_step = 0.0, before = 0.0;
-    for (int i = 1; i < 3000; ++i) {
-        const double clock = i;
-        if (i % 3 == 0) {
-            // Ten ticks on the way, up to two more.
-            const double newest = i - 10.0 - random.part() * 2.0;
-            time.observe(last, newest, clock);
-            last = newest;
-        }
-        time.tick(clock, 1.0);
-        if (i > 300) {
-            early += time.now() > last ? 1 : 0;
-            largest_step = std::max(largest_step, time.now() - before);
-        }
-        before = time.now();
-    }
-    CHECK(early < 3000 / 20);
-    CHECK(largest_step < 1.1);
-    CHECK(last - time.now() < 5.0);
-    time.observe(last, last + 500.0, 3000.0);
-    for (int i = 0; i < 200; ++i) {
-        time.observe(last + 500.0 + i, last + 503.0 + i, 3000.0 + i);
-        time.tick(3000.0 + i, 1.0);
-    }
-    CHECK(time.now() > last + 500.0);
 }

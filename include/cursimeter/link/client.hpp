@@ -9,11 +9,12 @@
 
 /// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right.
 ///
-/// Bytes in, bytes out, one call per tick; no socket, clock or thread is inside. All memory is taken when it is
-/// made. One thread at a time.
+/// Bytes in, bytes out, and the time; no socket, clock or thread is inside. All memory is taken when it is made. One
+/// thread at a time. The loop of a game, once a frame, at any frame rate:
 ///
-///     for (each packet of the transport) client.receive(bytes, world);
-///     client.tick(intent, world);                       // every pace() tick lengths of real time
+///     client.tell_time(seconds_of_a_steady_clock);
+///     while (auto bytes = transport.receive()) client.receive(*bytes, world);
+///     while (client.due()) client.tick(intent, world);
 ///     while (auto bytes = client.next_packet()) transport.send(*bytes);
 ///     draw(client.own_shown()); for (RunnerKey key : client.others()) draw(client.shown(key));
 namespace cursimeter::link {
@@ -27,9 +28,10 @@ struct ClientConfig {
     std::uint64_t attempt = 0;
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
-    double spare = 2.5;         ///< ticks of intents that the server has in hand at its worst moment, 0 to 30
-    Seconds extrapolate{0.25};  ///< for which a runner goes on without news, up to 1 s
-    Seconds half_life{0.08};    ///< in which half of a visible correction has faded, 0 to 1 s
+    /// For which the server has intents in hand at its worst moment, besides one tick; 0 to 1 s.
+    Seconds spare{0.01};
+    Seconds extrapolate{0.25};   ///< for which a runner goes on without news, up to 1 s
+    Seconds half_life{0.08};     ///< in which half of a visible correction has faded, 0 to 1 s
     double visible_limit = 2.0;  ///< m; a correction that is larger shows at once
 };
 
@@ -83,11 +85,22 @@ class Client {
     Client(Client&&) noexcept;
     Client& operator=(Client&&) noexcept;
 
-    /// Takes a packet in. `since_tick` is the part of a tick that has passed since the last call of `tick`, 0 to 1:
-    /// it makes the shown time smoother. A correction is played through here, in the same call.
-    void receive(std::span<const std::byte> bytes, Stepper& stepper, double since_tick = 0.0) noexcept;
-    /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used.
+    /// What time it is, by a clock that counts real seconds and never goes back, from any start; once a frame, before
+    /// everything else. Shows the others at this time. Without it nothing is ever due.
+    void tell_time(Seconds now) noexcept;
+    /// Takes a packet in. A correction is played through here, in the same call.
+    void receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept;
+    /// Whether the next tick is to be played by now. The client plays ahead of the server by as much as the network asks
+    /// for, so the time from one tick to the next is a little more or less than a tick's.
+    [[nodiscard]] bool due() const;
+    /// When it will be, by the clock of `tell_time`: a program that does nothing else may sleep until then.
+    [[nodiscard]] Seconds due_at() const;
+    /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used. Does nothing unless a tick is
+    /// due. After the program has stood still, the ticks that would come too late for the server are played first, with
+    /// what was held, as the server has done.
     void tick(const Intent& intent, Stepper& stepper) noexcept;
+    /// The part of a tick that has passed since the last one was due, 0 to 1: to draw between two ticks.
+    [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one; valid until the client is used again.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_packet() noexcept;
     /// Says goodbye. The packets that say so are the next ones.
@@ -98,9 +111,6 @@ class Client {
     [[nodiscard]] Farewell farewell() const;
     [[nodiscard]] std::uint32_t farewell_detail() const;
     [[nodiscard]] SeatId seat() const;
-    /// Seconds of real time to let pass from one tick to the next, in tick lengths: about 1, below while the server
-    /// runs short of intents, above while it has too many in hand.
-    [[nodiscard]] double pace() const;
 
     /// The tick that was played last, ahead of the server's.
     [[nodiscard]] Tick now() const;

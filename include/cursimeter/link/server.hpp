@@ -8,14 +8,17 @@
 
 /// The authority: it plays every runner by the intents that clients send and tells them how things are.
 ///
-/// Bytes in, bytes out: no socket, clock or thread is inside, nothing is random. All memory is taken when it is
-/// made. One thread at a time. Nothing that comes from a client can throw, take memory, or move another client's
-/// runner by a bit; what is wrong with it is counted (`Statistics`).
+/// Bytes in, bytes out, and the time: no socket, clock or thread is inside, nothing is random. All memory is taken when
+/// it is made. One thread at a time. Nothing that comes from a client can throw, take memory, or move another client's
+/// runner by a bit; what is wrong with it is counted (`Statistics`). The loop of a server, at any pace:
 ///
-///     for (each packet of the transport) server.receive(peer, bytes);
+///     server.tell_time(seconds_of_a_steady_clock);
+///     while (auto packet = transport.receive()) server.receive(packet->from, packet->bytes);
 ///     while (auto event = server.next_event()) { ... spawn a runner for whoever joined ... }
-///     server.tick(world);
+///     while (server.due()) server.tick(world);
 ///     while (auto packet = server.next_packet()) transport.send(packet->peer, packet->bytes);
+///
+/// The sooner a packet is handed over after it has come, the less the clients have to be ahead.
 namespace cursimeter::link {
 
 struct ServerConfig {
@@ -98,11 +101,18 @@ class Server {
     Server(Server&&) noexcept;
     Server& operator=(Server&&) noexcept;
 
+    /// What time it is, by a clock that counts real seconds and never goes back, from any start.
+    void tell_time(Seconds now) noexcept;
+    /// Whether the next tick is to be played by now. A server that has stood still catches up, but for no more than the
+    /// last second: what is before that is left out, and the clients wait.
+    [[nodiscard]] bool due() const;
+    /// When it will be, by the clock of `tell_time`: a program that does nothing else may sleep until then.
+    [[nodiscard]] Seconds due_at() const;
     /// Takes a packet in. Constant work.
     void receive(PeerId peer, std::span<const std::byte> bytes) noexcept;
     /// The transport knows that the peer is gone: as if it had said goodbye. Without it, silence tells.
     void disconnected(PeerId peer) noexcept;
-    /// Plays one tick: one intent of each client, every runner, then the snapshots that are due.
+    /// Plays one tick, due or not: one intent of each client, every runner, then the snapshots that are due.
     void tick(Stepper& stepper) noexcept;
     /// The packets to send now, one by one.
     [[nodiscard]] std::optional<OutgoingPacket> next_packet() noexcept;

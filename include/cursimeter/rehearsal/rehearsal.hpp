@@ -34,6 +34,8 @@ struct Scene {
     Chart chart;
     std::vector<Drill> drills;
     std::optional<Course> course;
+    /// Clients play by hands of their own instead (see HumanHands): from drill i only the start is taken.
+    bool human_hands = false;
 };
 
 /// A drill of random walks, looks, holds and presses, changed every 0.3 to 1.5 s: a player who tries everything.
@@ -49,6 +51,12 @@ struct Plan {
     double start_apart = 2.0;  ///< m between the starts of neighbours, on open ground
     double drill_apart = 1.7;  ///< s of the drill by which each client is ahead of the one before
     bool keep_paths = false;   ///< for a picture
+    /// The clients' programs run their loop as often in a second: packets wait for it, and so do ticks. 0: whenever there is
+    /// something to do.
+    double frame_rate = 0.0;
+    /// Ticks that they play in one turn of the loop at most; 0: all that are due.
+    int most_ticks_a_frame = 0;
+    double clock_drift = 0.0;  ///< part by which the clients' clocks run fast
 };
 
 /// What a client saw at one of its ticks.
@@ -70,8 +78,10 @@ struct ClientResult {
     double bytes_up_per_s = 0.0, bytes_down_per_s = 0.0, packets_up_per_s = 0.0, packets_down_per_s = 0.0;
     double remote_error_median = 0.0, remote_error_p99 = 0.0, remote_error_max = 0.0;
     double remote_jump_max = 0.0;  ///< m by which another moved from one tick to the next and truly did not
-    double input_delay = 0.0;      ///< s from an intent to its being played at the server, mean
-    double view_delay = 0.0;       ///< s that others are shown behind the server, mean
+    double yaw_error_median = 0.0, yaw_error_p99 = 0.0;      ///< degrees by which others' looks were off
+    double pitch_error_median = 0.0, pitch_error_p99 = 0.0;  ///< the same
+    double input_delay = 0.0;  ///< s from an intent to its being played at the server, mean
+    double view_delay = 0.0;   ///< s that others are shown behind the server, mean
     std::size_t digests_compared = 0, digests_differing = 0;
     /// State changes of others: shown in time and order, shown wrongly, and due by now but not shown.
     std::size_t events_shown = 0, events_out_of_order = 0, events_missing = 0;
@@ -99,6 +109,9 @@ class Rehearsal {
     [[nodiscard]] double now() const;
     /// Lets time pass.
     void run_until(double seconds);
+    /// The client's program stands still for this time, or the server's. Packets wait for it.
+    void stall(std::size_t index, Seconds time);
+    void stall_server(Seconds time);
     /// From now on no client wants anything.
     void hush();
     /// Adds up.

@@ -6,8 +6,8 @@
 namespace cursimeter::link {
 namespace {
 
-/// s between two hellos.
-constexpr double hello_every = 0.25;
+/// s without a packet, at most: where the next tick is long in coming the last intents are told again.
+constexpr double longest_pause = 0.1;
 /// Goodbyes said, since any may be lost.
 constexpr int goodbyes = 3;
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
@@ -16,7 +16,7 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     settings.chosen("identity", config.identity, "give the number by which the game knows this player");
     settings.chosen("attempt", config.attempt,
                     "give a larger number for each attempt to join, such as the time in ms");
-    settings.range("spare", config.spare, 0.0, 30.0, "0 to 30 ticks");
+    settings.range("spare", config.spare.value, 0.0, 1.0, "0 to 1 s");
     settings.range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
     settings.range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
     settings.range("visible_limit", config.visible_limit, 0.0, 1e9, "0 m or more");
@@ -33,7 +33,16 @@ Client::~Client() = default;
 Client::Client(Client&&) noexcept = default;
 Client& Client::operator=(Client&&) noexcept = default;
 
-void Client::receive(std::span<const std::byte> bytes, Stepper& stepper, double since_tick) noexcept {
+void Client::tell_time(Seconds now) noexcept {
+    Work& w = *work_;
+    w.clock.tell(now);
+    w.show_others();
+    if (w.phase == Phase::joined && w.clock.now() - w.sent_at > longest_pause) {
+        w.to_send = Work::ToSend::intents;  // while it waits for the server it can still be heard, and hears
+    }
+}
+
+void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept {
     Work& w = *work_;
     ++w.statistics.packets_in;
     w.statistics.bytes_in += bytes.size();
@@ -45,7 +54,7 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper, double 
         ++w.statistics.damaged;
         return;
     }
-    w.heard = w.local;
+    w.heard = w.clock.now();
     switch (static_cast<wire::Kind>(bytes[0])) {
         case wire::Kind::challenge:
             joined ? static_cast<void>(0) : w.take_challenge(bytes);
@@ -57,8 +66,7 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper, double 
             joined ? static_cast<void>(0) : w.take_refusal(bytes);
             break;
         case wire::Kind::snapshot:
-            joined ? w.take_snapshot(bytes, stepper, since_tick)
-                   : static_cast<void>(++w.statistics.malformed);
+            joined ? w.take_snapshot(bytes, stepper) : static_cast<void>(++w.statistics.malformed);
             break;
         case wire::Kind::goodbye:
             if (joined) {
@@ -72,56 +80,58 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper, double 
 
 void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
     Work& w = *work_;
-    w.local += w.lead.pace();
-    const bool silent = w.local - w.heard > w.config.silence.value * w.config.tick_rate;
-    if (w.phase == Phase::joining) {
-        if (silent) {
-            w.finish(Farewell::silent, 0, Phase::ended);
-        } else if (w.local >= w.hello_due) {
-            w.hello_due = w.local + hello_every * w.config.tick_rate;
-            w.asked = w.local;
-            w.due = Work::Due::hello;
-        }
+    if (!due()) {
         return;
     }
-    if (w.phase != Phase::joined) {
-        w.due = w.goodbyes_left > 0 ? Work::Due::goodbye : Work::Due::nothing;
-        return;
-    }
-    if (silent) {
+    const bool silent = w.clock.now() - w.heard > w.config.silence.value;
+    if (silent && (w.phase == Phase::joining || w.phase == Phase::joined)) {
         w.finish(Farewell::silent, 0, Phase::ended);
         return;
     }
-    const double passed = w.lead.pace();
-    w.lead.tick();
-    if (const int skipped = w.lead.ticks_to_skip(); skipped > 0) {
-        w.prediction.skip(static_cast<std::uint32_t>(skipped), stepper);
-        w.lead.skip(skipped);
-        for (int i = 0; i < skipped; ++i) {
-            const std::uint32_t tick = w.prediction.now().value - static_cast<std::uint32_t>(i);
-            w.phases[tick % ticks_kept] = w.lead.phase();
-            w.behind[tick % ticks_kept] = 0;  // nobody looked
+    w.due_at = w.clock.now() + w.tick_seconds();
+    if (w.phase == Phase::joining) {
+        w.say_hello();
+        return;
+    }
+    if (w.phase != Phase::joined) {
+        w.to_send = w.goodbyes_left > 0 ? Work::ToSend::goodbye : Work::ToSend::nothing;
+        return;
+    }
+    if (const std::uint32_t skipped = w.lead.skip(w.clock.now()); skipped > 0) {
+        w.prediction.skip(skipped, stepper);
+        for (std::uint32_t i = 0; i < std::min(skipped, ticks_kept); ++i) {
+            w.behind[(w.prediction.now() - i).value % ticks_kept] = 0;  // nobody looked
         }
     }
+    w.lead.play();
     w.prediction.tick(intent, stepper);
-    w.phases[w.prediction.now().value % ticks_kept] = w.lead.phase();
-    w.shown_time.tick(w.lead.time(), passed);
-    if (w.shown_time.started()) {
-        w.others.show(w.shown_time.now());
-        w.statistics.view_delay = w.prediction.now().value - w.shown_time.now();
-    }
     w.note_view();
-    w.due = Work::Due::intents;
+    w.to_send = Work::ToSend::intents;
+}
+
+bool Client::due() const {
+    const Work& w = *work_;
+    return w.clock.told() && w.clock.now() >= w.next_due();
+}
+
+Seconds Client::due_at() const {
+    return work_->clock.outside(work_->next_due());
+}
+
+double Client::tick_part() const {
+    const Work& w = *work_;
+    return std::clamp(1.0 - (w.next_due() - w.clock.now()) / w.tick_seconds(), 0.0, 1.0);
 }
 
 std::optional<std::span<const std::byte>> Client::next_packet() noexcept {
     Work& w = *work_;
     std::size_t size = 0;
-    switch (w.due) {
-        case Work::Due::nothing:
+    switch (w.to_send) {
+        case Work::ToSend::nothing:
             return std::nullopt;
-        case Work::Due::hello: {
+        case Work::ToSend::hello: {
             wire::Hello hello;
+            hello.sent = w.milliseconds();
             hello.identity = w.config.identity;
             hello.attempt = w.config.attempt;
             hello.cookie = w.cookie;
@@ -131,17 +141,18 @@ std::optional<std::span<const std::byte>> Client::next_packet() noexcept {
                 hello.charts[i] = static_cast<std::uint32_t>(w.charts[i].digest());
             }
             size = wire::write_message(w.packet, wire::Kind::hello, hello, 0);
-            w.due = Work::Due::nothing;
+            w.to_send = Work::ToSend::nothing;
             break;
         }
-        case Work::Due::intents:
+        case Work::ToSend::intents:
             size = w.write_intents();
-            w.due = Work::Due::nothing;
+            w.sent_at = w.clock.now();
+            w.to_send = Work::ToSend::nothing;
             break;
-        case Work::Due::goodbye:
+        case Work::ToSend::goodbye:
             size = wire::write_message(w.packet, wire::Kind::goodbye, wire::Goodbye{Farewell::left}, w.key);
             if (--w.goodbyes_left == 0) {
-                w.due = Work::Due::nothing;
+                w.to_send = Work::ToSend::nothing;
             }
             break;
     }
@@ -158,7 +169,7 @@ void Client::leave() noexcept {
     if (w.phase == Phase::joined) {
         w.finish(Farewell::left, 0, Phase::ended);
         w.goodbyes_left = goodbyes;
-        w.due = Work::Due::goodbye;
+        w.to_send = Work::ToSend::goodbye;
     } else if (w.phase == Phase::joining) {
         w.finish(Farewell::left, 0, Phase::ended);
     }
@@ -175,9 +186,6 @@ std::uint32_t Client::farewell_detail() const {
 }
 SeatId Client::seat() const {
     return work_->seat;
-}
-double Client::pace() const {
-    return work_->lead.pace();
 }
 Tick Client::now() const {
     return work_->prediction.now();

@@ -10,8 +10,12 @@ namespace {
 
 /// How far ahead of this client a snapshot can be that is still believed: after a silence it catches up by jumps.
 constexpr std::int32_t most_ticks_ahead = 4096;
-/// Ticks to be ahead of the server at first, besides the round trip; the lead finds its size by itself.
-constexpr double first_lead = 10.0;
+/// s between two hellos.
+constexpr double hello_every = 0.25;
+/// s of the way there and back that are believed.
+constexpr double longest_round_trip = 4.0;
+/// s for which the program must have stood still for a packet to have waited, nobody knows how long.
+constexpr double stall_from = 0.1;
 /// Part by which a reading of the delay moves the figure: jitter is averaged over some 16 news.
 constexpr double delay_gain = 1.0 / 16.0;
 
@@ -25,7 +29,7 @@ void Client::Work::take_challenge(std::span<const std::byte> bytes) {
     const auto challenge = wire::read_message<wire::Challenge>(bytes);
     if (challenge.attempt == config.attempt && challenge.cookie != cookie) {
         cookie = challenge.cookie;
-        hello_due = local;  // at once
+        hello_due = clock.now();  // at once
     }
 }
 
@@ -49,18 +53,38 @@ void Client::Work::take_welcome(std::span<const std::byte> bytes) {
     seat = SeatId{welcome.seat};
     key = welcome.key;
     snapshot_every = welcome.snapshot_every;
-    heard = local;
-    const double ahead = std::min(local - asked, 100.0) + first_lead;
-    prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(ahead));
-    lead.start();
-    phases.fill(0.0);
+    heard = clock.now();
+    // When the first intent comes there, the server will be further by the way there and back, and by the part of a tick
+    // that it had begun; the lead finds its size by itself then.
+    const double there_and_back =
+        std::min(static_cast<std::uint32_t>(milliseconds() - welcome.sent) / 1000.0, longest_round_trip);
+    const double ahead =
+        (there_and_back + Lead::at_first(config.spare.value, tick_seconds())) * config.tick_rate;
+    prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(std::ceil(ahead)) + 1);
+    lead.start(prediction.now().value + 1, clock.now());
     behind.fill(0);
     shown_time.start();
     others.start(snapshot_every);
     newest.reset();
     acked.reset();
     acknowledged.reset();
-    due = Due::nothing;
+    to_send = ToSend::nothing;
+    sent_at = clock.now();
+}
+
+void Client::Work::say_hello() {
+    if (clock.now() >= hello_due) {
+        hello_due = clock.now() + hello_every;
+        to_send = ToSend::hello;
+    }
+}
+
+void Client::Work::show_others() {
+    shown_time.go_on(clock.now() * config.tick_rate);
+    if (phase == Phase::joined && shown_time.started()) {
+        others.show(shown_time.now(), clock.now());
+        statistics.view_delay = prediction.now().value - shown_time.now();
+    }
 }
 
 void Client::Work::note_input_delay(std::uint32_t intent, Tick tick) {
@@ -77,8 +101,14 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
         const std::uint32_t intent = expand(head.newest, prediction.now().value);
         if (prediction.keeps(Tick{intent})) {
             acked = intent;
-            lead.observe(head.spare, phases[intent % ticks_kept]);
             note_input_delay(intent, tick);
+        }
+    }
+    if (head.heard && is_newest) {
+        const auto low = static_cast<std::uint16_t>(head.newest + head.beyond);
+        const std::uint32_t intent = expand(low, prediction.now().value);
+        if (prediction.keeps(Tick{intent})) {
+            lead.observe(head.spare / wire::spare_steps, intent, clock.now());
         }
     }
     if (!head.owned) {
@@ -109,7 +139,7 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
     }
 }
 
-void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper, double since_tick) {
+void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper) {
     wire::Reader reader(bytes.subspan(wire::envelope_bytes));
     wire::SnapshotHead head;
     wire::HeadModels models;
@@ -149,10 +179,14 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
         ++statistics.malformed;
         return;
     }
-    const double time = lead.time() + since_tick;
     if (is_newest) {
-        const double last = (newest ? *newest : number) * static_cast<double>(snapshot_every);
-        shown_time.observe(last, number * static_cast<double>(snapshot_every), time);
+        const double now = number * static_cast<double>(snapshot_every);
+        const double last = newest ? *newest * static_cast<double>(snapshot_every) : now;
+        if (clock.now() - clock.before() < stall_from) {
+            shown_time.observe(last, now, clock.now() * config.tick_rate);
+        } else {
+            shown_time.observe_late(now);
+        }
         came = newest && later < 64 ? came << static_cast<unsigned>(later) | 1U : 1U;
         newest = number;
     } else {
@@ -174,7 +208,7 @@ std::size_t Client::Work::write_intents() {
     const Tick now = prediction.now();
     head.newest = static_cast<std::uint16_t>(now.value);
     std::uint32_t count = 1;
-    while (count < wire::most_intents && prediction.keeps(now - count) &&
+    while (count < wire::most_intents && prediction.played(now - count) &&
            (!acked || (now - count).value != *acked)) {
         ++count;
     }

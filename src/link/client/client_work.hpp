@@ -8,6 +8,8 @@
 #include "link/client/lead.hpp"
 #include "link/client/others.hpp"
 #include "link/client/prediction.hpp"
+#include "link/client/shown_time.hpp"
+#include "link/clock.hpp"
 
 namespace cursimeter::link {
 
@@ -17,7 +19,8 @@ struct Client::Work {
         : charts(std::move(given)),
           config(c),
           prediction(c, charts),
-          lead(c.spare),
+          lead(c.spare.value, 1.0 / c.tick_rate),
+          shown_time(c.tick_rate),
           others(c, charts),
           packet(packet_bytes) {
         news.reserve(config.runners);
@@ -37,34 +40,44 @@ struct Client::Work {
     Others others;
     ClientStatistics statistics;
     std::vector<News> news;
-    std::array<double, ticks_kept> phases{};               ///< of the lead when each tick was played
     std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
     std::array<std::uint32_t, ticks_kept> behind{};        ///< how far, wire::behind_steps a tick
-    double local = 0.0;  ///< tick lengths of real time since the client was made
-    double heard = 0.0;  ///< on `local`
-    double hello_due = 0.0, asked = 0.0;
+    Clock clock;
+    double heard = 0.0;   ///< on `clock`, as the next
+    double due_at = 0.0;  ///< unless it has joined: then the lead says
+    double hello_due = 0.0, sent_at = 0.0;
     int goodbyes_left = 0;
     std::optional<SnapshotNumber> newest;  ///< snapshot
     std::uint64_t came = 0;                ///< bit i: the snapshot i before the newest has come
     std::optional<std::uint32_t> acked;    ///< newest intent that the server has
     std::optional<Tick> acknowledged;      ///< newest tick whose state is known to be the server's
     std::vector<std::byte> packet;
-    enum class Due : std::uint8_t { nothing, hello, intents, goodbye } due = Due::nothing;
+    enum class ToSend : std::uint8_t { nothing, hello, intents, goodbye } to_send = ToSend::nothing;
+
+    [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
+    [[nodiscard]] double next_due() const { return phase == Phase::joined ? lead.due_at() : due_at; }
+    /// Of its clock, for the way there and back.
+    [[nodiscard]] std::uint32_t milliseconds() const {
+        return static_cast<std::uint32_t>(static_cast<std::uint64_t>(clock.now() * 1000.0));
+    }
 
     void finish(Farewell why, std::uint32_t more, Phase end) {
         phase = end;
         farewell = why;
         detail = more;
-        due = Due::nothing;
+        to_send = ToSend::nothing;
     }
     void take_challenge(std::span<const std::byte> bytes);
     void take_welcome(std::span<const std::byte> bytes);
     void take_refusal(std::span<const std::byte> bytes);
-    void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper, double since_tick);
+    void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper);
     void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
                   Stepper& stepper);
     /// The server had an intent of this client when it sent the news of `tick`.
     void note_input_delay(std::uint32_t intent, Tick tick);
+    /// Shows the others at the time that it is.
+    void show_others();
+    void say_hello();
     /// Notes how far behind the newest tick the others are shown.
     void note_view();
     std::size_t write_intents();

@@ -6,114 +6,171 @@
 namespace cursimeter::link {
 namespace {
 
-/// Part by which the pace changes per tick of lead that is missing, and its limits: 4 % faster is not seen,
-/// and a lead that is too large only costs delay, so it is given up slowly.
-constexpr double pace_per_tick = 0.02, most_faster = 0.04, most_slower = 0.015;
-/// Ticks that a lead may be too large before it is reduced.
-constexpr double slack = 1.5;
-/// Ticks without news for which a lead is worth having. Longer silences are rare and would cost delay always.
-constexpr double longest_burst = 15.0;
-/// Ticks of missing lead from which on the client jumps.
-constexpr double jump_from = 8.0;
-/// Snapshots before a lead is found too large, and before one that is far too small is made good by a jump.
-constexpr std::size_t few = 60, few_for_jump = 4;
+/// s of one of the stretches that make the window: 12 s together. What happened before is forgotten.
+constexpr double stretch = 0.5;
+constexpr std::int64_t long_ago = -1000;  ///< stretches
+/// Part by which a margin moves what is usual.
+constexpr double usual_gain = 1.0 / 32.0;
+/// s without news from a client for which a lead is worth having. Longer silences are rare and would cost delay always.
+constexpr double longest_burst = 0.25;
 
-/// Ticks by which the shown time may be off before it jumps.
-constexpr double shown_jump = 30.0;
-constexpr double shown_gain = 0.02, shown_most = 0.08;
-/// Arrivals of a window that may be later than planned for: news that come later still are bridged by the chart.
-constexpr std::size_t late_ones = 3;
-/// Ticks by which the others are shown later than the latest usual arrival.
-constexpr double shown_spare = 0.25;
+/// Part of what the network is known to vary by that intents are to have in hand, since it may do worse.
+constexpr double caution = 0.5;
+/// s in hand besides, at first: nothing is known of the network yet.
+constexpr double first_caution = 0.05;
+/// Part by which the pace changes per second of lead that is missing, and its limits: 4 % faster is not seen, and a lead
+/// that is too large only costs delay, so it is given up slowly, unless it is very much too large.
+constexpr double pace_gain = 1.2, most_faster = 0.04, most_slower = 0.015, much_slower = 0.05;
+constexpr double much = 0.1;  ///< s
+/// s by which a lead may be too large, and for which it must have been so, before it is reduced.
+constexpr double slack = 0.01, patience = 3.0;
+/// s that a lead must be short of, or too large by, for some news in a row, to be made good at once.
+constexpr double jump_from = 0.13, hold_from = 0.5;
+/// A tick that is played as many s too late, and as many times later than usual, tells that the program stood still: what
+/// the server says about that tells nothing of the network, nor of the program's usual pace.
+constexpr double stall_from = 0.05, stall_times = 4.0;
+constexpr double late_gain = 1.0 / 32.0;
+
+[[nodiscard]] std::int32_t after(std::uint32_t a, std::uint32_t b) {
+    return static_cast<std::int32_t>(a - b);
+}
 
 }  // namespace
 
-template <std::size_t Size>
-double Window<Size>::low(std::size_t rank) const {
-    std::array<double, Size> sorted{};
-    const std::size_t count = size();
-    std::copy_n(values_.begin(), count, sorted.begin());
-    const std::size_t place = std::min(rank, count - 1);
-    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(place),
-                     sorted.begin() + static_cast<std::ptrdiff_t>(count));
-    return sorted[place];
-}
-
-template <std::size_t Size>
-double Window<Size>::recent_high(std::size_t count) const {
-    double high = values_[(count_ - 1) % Size];
-    for (std::size_t i = 2; i <= count && i <= size(); ++i) {
-        high = std::max(high, values_[(count_ - i) % Size]);
+void Margins::add(double margin, double time) {
+    const auto number = static_cast<std::int64_t>(time / stretch);
+    const auto place = static_cast<std::size_t>(number) % stretches;
+    if (count_ == 0) {
+        which_.fill(long_ago);
+        first_ = time;
+        usual_ = margin;
     }
-    return high;
+    least_[place] = which_[place] == number ? std::min(least_[place], margin) : margin;
+    which_[place] = number;
+    last_ = time;
+    usual_ += (std::max(margin, usual_ - longest_burst) - usual_) * usual_gain;
+    recent_[count_++ % few] = margin;
 }
 
-void Lead::start() {
+double Margins::worst() const {
+    const auto newest = static_cast<std::int64_t>(last_ / stretch);
+    double least = usual_;
+    for (std::size_t i = 0; i < stretches; ++i) {
+        if (newest - which_[i] < static_cast<std::int64_t>(stretches)) {
+            least = std::min(least, least_[i]);
+        }
+    }
+    return std::max(least, usual_ - longest_burst);
+}
+
+double Margins::highest_of_few() const {
+    return *std::max_element(recent_.begin(), recent_.end());
+}
+double Margins::lowest_of_few() const {
+    return *std::min_element(recent_.begin(), recent_.end());
+}
+
+void Lead::start(std::uint32_t tick, double time) {
+    due_at_ = time;
     pace_ = 1.0;
-    time_ = phase_ = 0.0;
-    spares_.clear();
+    earlier_ = short_of_ = 0.0;
+    next_ = tick;
+    doubtful_ = heard_ = false;
+    usually_late_ = 0.0;
+    margins_.clear();
 }
 
-void Lead::tick() {
-    time_ += pace_;
-    phase_ += 1.0 - pace_;
+double Lead::wanted() const {
+    return spare_ + std::max(tick_, caution * (margins_.usual() - margins_.worst()));
+}
+
+double Lead::at_first(double spare, double tick) {
+    return spare + tick + first_caution;
+}
+
+std::uint32_t Lead::skip(double time) {
+    std::uint32_t count = 0;
+    if (short_of_ > 0.0) {
+        count = static_cast<std::uint32_t>(std::ceil(short_of_ / tick_));
+        earlier_ += count * tick_;
+        short_of_ = 0.0;
+    }
+    // What is overdue by less than the time that it had in hand still comes in time.
+    const double overdue = time - due_at_;
+    const double in_hand = margins_.empty() ? at_first(spare_, tick_) : std::max(0.0, expected());
+    if (overdue > in_hand + tick_) {
+        const double lost = std::floor((overdue - in_hand) / tick_);
+        due_at_ += lost * tick_;
+        count += static_cast<std::uint32_t>(std::min(lost, 1e9));
+    }
+    for (std::uint32_t i = 0; i < std::min(count, ticks_noted); ++i) {
+        noted_[(next_ + count - 1 - i) % ticks_noted] = earlier_;
+    }
+    next_ += count;
+    if (overdue >= std::max(stall_from, stall_times * usually_late_)) {
+        doubt();
+    }
+    usually_late_ += (std::min(overdue, longest_burst) - usually_late_) * late_gain;
+    return count;
+}
+
+void Lead::play() {
+    noted_[next_++ % ticks_noted] = earlier_;
+    due_at_ += tick_ * pace_;
+    earlier_ += tick_ * (1.0 - pace_);
     steer();
 }
 
-void Lead::observe(double spare, double phase) {
-    spares_.add(spare - phase);
-    worst_ = std::max(spares_.low(0), spares_.middle() - longest_burst);
+void Lead::doubt() {
+    doubtful_ = true;
+    trusted_ = next_;
+}
+
+void Lead::observe(double margin, std::uint32_t newest, double time) {
+    // The worst moment may lie before the newest intent; so the one before that must be trusted, too.
+    const bool doubtful = doubtful_ && (!heard_ || after(newest_, trusted_) < 0);
+    newest_ = newest;
+    heard_ = true;
+    if (doubtful) {
+        return;
+    }
+    doubtful_ = false;
+    margins_.add(margin * tick_ - noted_[newest % ticks_noted], time);
+    if (margins_.has_few()) {
+        const double short_of = wanted() - (margins_.highest_of_few() + earlier_);
+        const double too_much = margins_.lowest_of_few() + earlier_ - wanted();
+        if (short_of > jump_from) {
+            short_of_ = short_of;
+            start_again();
+        } else if (too_much > hold_from) {
+            due_at_ += too_much;
+            earlier_ -= too_much;
+            start_again();
+        }
+    }
     steer();
 }
 
-double Lead::missing() const {
-    return spare_ - (worst_ + phase_);
+void Lead::start_again() {
+    margins_.clear();
+    doubt();
+    trusted_ += static_cast<std::uint32_t>(std::ceil(short_of_ / tick_));
 }
 
 void Lead::steer() {
-    if (spares_.empty()) {
+    pace_ = 1.0;
+    if (margins_.empty()) {
         return;
     }
-    const double short_of = missing();
+    const double short_of = wanted() - expected();
     double faster = 0.0;
     if (short_of > 0.0) {
-        faster = std::min(short_of * pace_per_tick, most_faster);
-    } else if (short_of < -slack && spares_.size() >= few) {
-        faster = std::max((short_of + slack) * pace_per_tick, -most_slower);
+        faster = std::min(short_of * pace_gain, most_faster);
+    } else if (short_of < -slack && margins_.span() >= patience) {
+        const double most = -short_of > much ? much_slower : most_slower;
+        faster = std::max((short_of + slack) * pace_gain, -most);
     }
     pace_ = 1.0 / (1.0 + faster);
-}
-
-int Lead::ticks_to_skip() const {
-    if (spares_.empty()) {
-        return 0;
-    }
-    // Not after a silence that is over: only if it has been so for some snapshots.
-    const double short_of = spare_ - (spares_.recent_high(few_for_jump) + phase_);
-    return spares_.size() >= few_for_jump && short_of > jump_from ? static_cast<int>(std::min(short_of, 60.0))
-                                                                  : 0;
-}
-
-void ShownTime::observe(double last, double newest, double time) {
-    if (!started_) {
-        started_ = true;
-        now_ = last < newest ? last : newest;
-    }
-    arrivals_.add(last - time);
-}
-
-void ShownTime::tick(double time, double passed) {
-    if (!started_ || arrivals_.empty()) {
-        return;
-    }
-    const double wanted =
-        time + arrivals_.low(arrivals_.size() > 2 * late_ones ? late_ones : 0) - shown_spare;
-    const double off = wanted - now_;
-    if (std::fabs(off) > shown_jump) {
-        now_ = wanted;
-        return;
-    }
-    now_ += std::max(0.0, passed + std::clamp(off * shown_gain, -shown_most, shown_most) * passed);
 }
 
 }  // namespace cursimeter::link

@@ -2,77 +2,82 @@
 
 #include <array>
 #include <cstddef>
+#include <cstdint>
 
-/// How far a client plays ahead of the server, and how far behind it shows the others. Both follow what the
-/// network does, slowly enough not to be seen.
+/// When a client plays its ticks: as far ahead of the server as the network needs, and no further. All times are in
+/// seconds, so that nothing depends on the tick rate.
 namespace cursimeter::link {
 
-/// The lowest of the last values, in order of coming.
-template <std::size_t Size>
-class Window {
+/// The least of the margins of the last seconds, and what is usual.
+class Margins {
   public:
-    void add(double value) { values_[count_++ % Size] = value; }
-    void clear() { count_ = 0; }
+    void clear() { *this = {}; }
+    void add(double margin, double time);
     [[nodiscard]] bool empty() const { return count_ == 0; }
-    [[nodiscard]] std::size_t size() const { return count_ < Size ? count_ : Size; }
-    /// The value above which all but `rank` of them lie.
-    [[nodiscard]] double low(std::size_t rank) const;
-    [[nodiscard]] double middle() const { return low(size() / 2); }
-    /// The highest of the last few.
-    [[nodiscard]] double recent_high(std::size_t count) const;
+    /// The least of them; but not so far below the usual that it would be planned for something rare.
+    [[nodiscard]] double worst() const;
+    [[nodiscard]] double usual() const { return usual_; }
+    /// s since the first.
+    [[nodiscard]] double span() const { return last_ - first_; }
+    /// The highest and the lowest of the last few; only if there are as many.
+    static constexpr std::size_t few = 4;
+    [[nodiscard]] bool has_few() const { return count_ >= few; }
+    [[nodiscard]] double highest_of_few() const;
+    [[nodiscard]] double lowest_of_few() const;
 
   private:
-    std::array<double, Size> values_{};
+    /// The window is of stretches, each with its least.
+    static constexpr std::size_t stretches = 24;
+    std::array<double, stretches> least_{};
+    std::array<std::int64_t, stretches> which_{};  ///< the number of the stretch that is there
+    std::array<double, few> recent_{};
     std::size_t count_ = 0;
+    double usual_ = 0.0, first_ = 0.0, last_ = 0.0;
 };
 
-/// The client's own clock, counted in tick lengths of real time, and its lead over it.
 class Lead {
   public:
-    explicit Lead(double spare) : spare_(spare) {}
-    void start();
-    /// Tick lengths of real time until the next tick.
+    /// `spare` is the time that intents are to wait at the server at least, besides a tick.
+    Lead(double spare, double tick) : spare_(spare), tick_(tick) {}
+    /// The first tick, of this number, is due at `time`.
+    void start(std::uint32_t tick, double time);
+
+    [[nodiscard]] double due_at() const { return due_at_; }
+    /// Goes over the ticks that need not be played at `time`, since the server will have played them before it could hear of
+    /// them: this program stood still, or the lead is far too small. Returns how many.
+    [[nodiscard]] std::uint32_t skip(double time);
+    /// The next tick is played.
+    void play();
+    /// Intents that came to the server since its last news had `margin` ticks to wait there at the worst moment; the newest
+    /// is that of tick `newest`, one of the last 256. Where nothing came, nothing is known.
+    void observe(double margin, std::uint32_t newest, double time);
+
+    /// Real time from one tick to the next, in tick lengths.
     [[nodiscard]] double pace() const { return pace_; }
-    /// A tick was played.
-    void tick();
-    /// The ticks were played without any time passing.
-    void skip(double ticks) { phase_ += ticks; }
-    /// Real time, in tick lengths, since the start.
-    [[nodiscard]] double time() const { return time_; }
-    /// Ticks played beyond what real time would have brought.
-    [[nodiscard]] double phase() const { return phase_; }
-    /// The server had `spare` ticks in hand at its worst moment, at a time when this client's phase was `phase`.
-    void observe(double spare, double phase);
-    /// Ticks to skip at once, since the server waits in vain for what this client is going to play.
-    [[nodiscard]] int ticks_to_skip() const;
+    /// s that intents are to wait at the server at the worst moments, and that they will as far as is known.
+    [[nodiscard]] double wanted() const;
+    [[nodiscard]] double expected() const { return margins_.worst() + earlier_; }
+    /// s that they are to wait as long as nothing is known.
+    [[nodiscard]] static double at_first(double spare, double tick);
 
   private:
     void steer();
-    /// Ticks that the lead is short of, for what the network does again and again.
-    [[nodiscard]] double missing() const;
-    double spare_, pace_ = 1.0, time_ = 0.0, phase_ = 0.0;
-    Window<256> spares_;  ///< about 13 seconds of snapshots, without the phase
-    double worst_ = 0.0;  ///< of them, short of what is too rare to plan for
-};
-
-/// The time of the server that is shown for others.
-class ShownTime {
-  public:
-    void start() {
-        started_ = false;
-        arrivals_.clear();
-    }
-    /// A newer snapshot than all before came at a time of the client's own clock; `last` is the newest before it.
-    void observe(double last, double newest, double time);
-    /// The client's clock has gone on.
-    void tick(double time, double passed);
-    [[nodiscard]] bool started() const { return started_; }
-    [[nodiscard]] double now() const { return now_; }
-
-  private:
-    bool started_ = false;
-    double now_ = 0.0;
-    Window<64> arrivals_;  ///< how far ahead of the clock the server was known to be at the worst moments
+    /// What the server says tells nothing of the network until it has an intent from here on.
+    void doubt();
+    void start_again();
+    static constexpr std::uint32_t ticks_noted = 256;
+    double spare_, tick_;
+    double due_at_ = 0.0, pace_ = 1.0;
+    double earlier_ = 0.0;       ///< s by which ticks are played earlier than at first, by steering and jumps
+    double short_of_ = 0.0;      ///< s to be made good by a jump
+    double usually_late_ = 0.0;  ///< s by which ticks are usually played after they were due
+    std::uint32_t next_ = 0;     ///< number of the next tick
+    bool doubtful_ = false;
+    std::uint32_t trusted_ = 0;  ///< first tick whose intent ends the doubt
+    bool heard_ = false;
+    std::uint32_t newest_ = 0;                 ///< of the last news
+    std::array<double, ticks_noted> noted_{};  ///< `earlier_` of the last ticks
+    Margins margins_;                          ///< as they would be if nothing had been steered
 };
 
 }  // namespace cursimeter::link

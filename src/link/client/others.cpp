@@ -12,7 +12,7 @@ namespace cursimeter::link {
 
 Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
     : dt_(1.0 / config.tick_rate),
-      fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
+      half_life_(config.half_life.value),
       visible_limit_(config.visible_limit),
       extrapolate_(config.extrapolate.value * config.tick_rate),
       others_(config.runners) {
@@ -185,7 +185,9 @@ void Others::show_one(Other& other, double time) {
     state.state = other.state;
 }
 
-void Others::show(double time) {
+void Others::show(double time, double clock) {
+    fade_ = half_life_ > 0.0 ? detmath::power_of_two(-(clock - clock_) / half_life_) : 0.0;
+    clock_ = clock;
     time_ = time;
     keys_.clear();
     for (Other& other : others_) {

@@ -36,8 +36,8 @@ class Others {
                             std::vector<News>& news) const;
     /// Takes in what was read.
     void take(SnapshotNumber number, std::span<const News> news, ClientStatistics& statistics);
-    /// Shows what is at a time of the server, in ticks.
-    void show(double time);
+    /// Shows what is at a time of the server, in ticks; `clock` is that of the client, s.
+    void show(double time, double clock);
 
     [[nodiscard]] std::span<const RunnerKey> keys() const { return keys_; }
     [[nodiscard]] std::optional<Shown> shown(RunnerKey key) const;
@@ -93,10 +93,10 @@ class Others {
                                    const Replica* wishes) const;
 
     std::vector<Cast> casts_;
-    double dt_, fade_, visible_limit_, extrapolate_;
+    double dt_, half_life_, visible_limit_, extrapolate_;
     Steps steps_;
     std::uint32_t every_ = 1;
-    double time_ = 0.0;
+    double time_ = 0.0, clock_ = 0.0, fade_ = 1.0;
     std::vector<Other> others_;  ///< by place
     std::vector<RunnerKey> keys_;
     std::vector<RemoteEvent> events_;  ///< to be told

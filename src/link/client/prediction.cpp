@@ -4,6 +4,12 @@
 #include <cursimeter/numbers/detmath.hpp>
 
 namespace cursimeter::link {
+namespace {
+
+/// Ticks that are played at once at most; more would make a program that stood still for long stand still again.
+constexpr std::uint32_t most_skipped = 1024;
+
+}  // namespace
 
 Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts)
     : charts_(charts),
@@ -43,6 +49,12 @@ void Prediction::tick(const Intent& intent, Stepper& stepper) {
 }
 
 void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {
+    if (ticks > most_skipped) {
+        const StatedIntent held = intent(now_).afterwards();
+        start(now_ + ticks);
+        moments_[now_.value % ticks_kept].intent = held;
+        return;  // the server will say where the runner is
+    }
     for (std::uint32_t i = 0; i < ticks; ++i) {
         const StatedIntent held = intent(now_).afterwards();
         play(held, stepper, false);

@@ -44,6 +44,8 @@ class Prediction {
         return now_ - tick >= 0 && now_ - tick < static_cast<std::int32_t>(ticks_kept) - 1 &&
                tick - first_ >= 0;
     }
+    /// Whether the tick is kept and was played by this client: the one that it starts from was not.
+    [[nodiscard]] bool played(Tick tick) const { return keeps(tick) && tick != first_; }
 
   private:
     struct Moment {

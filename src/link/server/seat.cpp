@@ -36,8 +36,7 @@ void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uin
     agreed.reset();
     newest.reset();
     acked.reset();
-    worst_spare = 0;
-    spare_known = false;
+    in_hand.start();
     std::fill(views.begin(), views.end(), View{});
     for (SentSnapshot& snapshot : sent) {
         snapshot.sent = false;
@@ -51,9 +50,13 @@ void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uin
     reading.runner = runner;
 }
 
-bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
+bool Seat::admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics) {
     const std::int32_t ahead = Tick{newest_tick} - now;
     if (ahead > furthest_ahead || ahead < -furthest_ahead) {
+        if (ahead > 0) {
+            in_hand.hear(newest_tick);
+            in_hand.come(ahead - 1 + to_next);  // so that it comes back from there
+        }
         ++statistics.far_off;
         return false;
     }
@@ -81,7 +84,7 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, Statistics& statistics) {
     return true;
 }
 
-void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions,
+void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
                    Statistics& statistics) {
     wire::Reader reader(bytes.subspan(wire::envelope_bytes));
     wire::IntentsHead head;
@@ -97,9 +100,10 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
         ++statistics.baseless;
         return;
     }
-    if (!admit(newest_tick, now, statistics)) {
+    if (!admit(newest_tick, now, to_next, statistics)) {
         return;
     }
+    in_hand.hear(newest_tick);
     take_acks(head, now, statistics);
     // What is told again was first sent earlier, by as many ticks as it lies before the newest.
     const double first_view = now.value - view_delay_.most() - newest_tick;
@@ -123,6 +127,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, std::uint32_t act
             continue;
         }
         if (!known) {
+            in_hand.come(Tick{tick} - now - 1 + to_next);
             slot = {};
             slot.tick = tick;
             slot.here = true;
@@ -194,10 +199,7 @@ void Seat::take_ack(SnapshotNumber number) {
 
 const StatedIntent& Seat::intent_for(Tick tick) {
     if (newest) {
-        const std::int32_t spare = Tick{*newest} - tick;
-        worst_spare = spare_known ? std::min(worst_spare, spare) : spare;
-        spare_known = true;
-        reading.buffered = std::max(0, spare + 1);
+        reading.buffered = std::max(0, Tick{*newest} - tick + 1);
     }
     const ReceivedIntent& slot = received(tick.value);
     if (slot.here && slot.tick == tick.value) {

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "link/server/crowd.hpp"
+#include "link/server/in_hand.hpp"
 #include "link/server/view_delay.hpp"
 #include "link/wire/messages.hpp"
 
@@ -67,7 +68,9 @@ class Seat {
     void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
 
     /// Takes intents in from a packet whose seal is good.
-    void receive(std::span<const std::byte> bytes, Tick now, std::uint32_t actions, Statistics& statistics);
+    /// `to_next` are the ticks, 0 to 1, until the one after `now` is played.
+    void receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
+                 Statistics& statistics);
     /// The intent to play in a tick: the client's, or held keys again if it is missing.
     [[nodiscard]] const StatedIntent& intent_for(Tick tick);
     /// Compares what the client predicted for the tick just played.
@@ -81,8 +84,7 @@ class Seat {
     bool wants_exact = true;              ///< the next snapshot carries its whole runner
     std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
     std::optional<std::uint32_t> newest;  ///< intent that has come
-    std::int32_t worst_spare = 0;
-    bool spare_known = false;
+    InHand in_hand;
     std::optional<SnapshotNumber> acked;  ///< newest snapshot that it has
     std::vector<View> views;
     std::array<SentSnapshot, wire::replicas_kept> sent;
@@ -94,7 +96,7 @@ class Seat {
 
   private:
     /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
-    bool admit(std::uint32_t newest_tick, Tick now, Statistics& statistics);
+    bool admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics);
     void take_acks(const wire::IntentsHead& head, Tick now, Statistics& statistics);
     void take_ack(SnapshotNumber number);
 

@@ -7,6 +7,9 @@
 namespace cursimeter::link {
 namespace {
 
+/// s that a server which stood still catches up at most.
+constexpr double most_behind = 1.0;
+
 void check(const std::vector<Chart>& charts, const ServerConfig& config) {
     SettingsCheck settings;
     settings.shared(charts, config.tick_rate, config.runners, config.silence);
@@ -51,6 +54,21 @@ Server::~Server() = default;
 Server::Server(Server&&) noexcept = default;
 Server& Server::operator=(Server&&) noexcept = default;
 
+void Server::tell_time(Seconds now) noexcept {
+    Work& w = *work_;
+    const bool first = !w.clock.told();
+    w.clock.tell(now);
+    w.due_at = first ? w.clock.now() : std::max(w.due_at, w.clock.now() - most_behind);
+}
+
+bool Server::due() const {
+    return work_->clock.told() && work_->clock.now() >= work_->due_at;
+}
+
+Seconds Server::due_at() const {
+    return work_->clock.outside(work_->due_at);
+}
+
 void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
     Work& w = *work_;
     ++w.statistics.packets;
@@ -77,7 +95,7 @@ void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
     seat->reading.packets_up += 1;
     seat->reading.bytes_up += bytes.size();
     if (kind == wire::Kind::intents) {
-        seat->receive(bytes, w.now, w.actions_of(*seat), w.statistics);
+        seat->receive(bytes, w.now, w.to_next_tick(), w.actions_of(*seat), w.statistics);
     } else if (kind == wire::Kind::goodbye) {
         w.disconnect(*seat, Farewell::left, false);
     } else {
@@ -94,6 +112,7 @@ void Server::disconnected(PeerId peer) noexcept {
 void Server::tick(Stepper& stepper) noexcept {
     Work& w = *work_;
     w.now = w.now + 1;
+    w.due_at += w.tick_seconds();
     w.answers = 0;
     for (Seat& seat : w.seats) {
         const std::uint32_t quiet = seat.used ? w.now.value - seat.heard : 0;

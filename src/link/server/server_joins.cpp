@@ -70,7 +70,7 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
     if (again && hello.attempt <= place->attempt) {
         const bool waits = place->connected && place->peer == peer && !place->newest;
         if (waits && hello.attempt == place->attempt) {
-            welcome(*place);  // the last one was lost
+            welcome(*place, hello.sent);  // the last one was lost
         } else {
             // Recorded by somebody, or sent by a client that was started again and does not know what it played.
             refuse(peer, {hello.attempt, Farewell::outdated, 0});
@@ -93,13 +93,13 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
     place->connect(peer, hello.identity, hello.attempt, key, now);
     peers.take(seats);
     tell(again ? ServerEventKind::rejoined : ServerEventKind::joined, *place);
-    welcome(*place);
+    welcome(*place, hello.sent);
 }
 
-void Server::Work::welcome(Seat& seat) {
+void Server::Work::welcome(Seat& seat, std::uint32_t sent) {
     const auto index = static_cast<std::uint16_t>(&seat - seats.data());
     answer(seat.peer, wire::Kind::welcome,
-           wire::Welcome{seat.attempt, seat.key, index, now.value, config.snapshot_every,
+           wire::Welcome{seat.attempt, seat.key, sent, index, now.value, config.snapshot_every,
                          static_cast<std::uint32_t>(config.runners)});
 }
 

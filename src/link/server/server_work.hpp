@@ -1,10 +1,12 @@
 #pragma once
 
+#include <algorithm>
 #include <cursimeter/link/server.hpp>
 #include <optional>
 #include <stdexcept>
 #include <vector>
 
+#include "link/clock.hpp"
 #include "link/server/peer_table.hpp"
 #include "link/server/seat.hpp"
 #include "link/server/snapshot_writer.hpp"
@@ -52,12 +54,18 @@ struct Server::Work {
     std::vector<ServerEvent> events;
     std::size_t events_next = 0;
     Statistics statistics;
+    Clock clock;
+    double due_at = 0.0;  ///< on `clock`
     Tick now;
     std::uint64_t sessions = 0;
     std::uint32_t silence_ticks = 0, keep_ticks = 0;
     std::uint32_t answers = 0;  ///< in this tick
 
     [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
+    /// Ticks from now until the next one is played, 0 to 1. A game that does not tell the time hands packets over just before.
+    [[nodiscard]] double to_next_tick() const {
+        return clock.told() ? std::clamp((due_at - clock.now()) * config.tick_rate, 0.0, 1.0) : 0.0;
+    }
 
     /// Room for a packet, unless too many wait already.
     std::span<std::byte> room(PeerId peer) {
@@ -112,7 +120,7 @@ struct Server::Work {
     void hello(PeerId peer, std::span<const std::byte> bytes);
     void refuse(PeerId peer, const wire::Refused& why);
     void admit(PeerId peer, const wire::Hello& hello);
-    void welcome(Seat& seat);
+    void welcome(Seat& seat, std::uint32_t sent);
     void disconnect(Seat& seat, Farewell why, bool say);
     void forget(Seat& seat);
     [[nodiscard]] std::uint64_t cookie(PeerId peer, const wire::Hello& hello, std::uint32_t epoch) const {

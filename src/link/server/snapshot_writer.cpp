@@ -139,8 +139,13 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     const bool owned = seat.own && crowd.exists(*seat.own);
     head.any_intent = seat.newest.has_value();
     head.newest = static_cast<std::uint16_t>(seat.newest.value_or(0));
-    head.spare = std::clamp(seat.worst_spare, -1000, 1000);
-    seat.spare_known = false;
+    head.heard = seat.in_hand.heard();
+    if (head.heard) {
+        head.beyond =
+            static_cast<std::int16_t>(static_cast<std::uint16_t>(seat.in_hand.newest()) - head.newest);
+        head.spare = static_cast<std::int32_t>(std::floor(seat.in_hand.least() * wire::spare_steps));
+    }
+    seat.in_hand.told();
     head.owned = owned;
     if (owned) {
         head.place = seat.own->place;

@@ -25,6 +25,7 @@ void code_word(Coder& coder, std::uint64_t& value) {
 struct Hello {
     std::uint16_t version = protocol_version;
     std::uint64_t identity = 0, attempt = 0, cookie = 0;
+    std::uint32_t sent = 0;  ///< ms of the client's clock
     std::uint32_t rate = 0;  ///< ticks per 1,000 s
     std::uint32_t chart_count = 0;
     std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
@@ -35,6 +36,7 @@ void code(Coder& coder, Hello& hello) {
     code_word(coder, hello.identity);
     code_word(coder, hello.attempt);
     code_word(coder, hello.cookie);
+    coder.bits(hello.sent, 32);
     coder.bits(hello.rate, 32);
     coder.bits(hello.chart_count, 5);
     for (std::uint32_t& digest : hello.charts) {
@@ -53,6 +55,7 @@ void code(Coder& coder, Challenge& challenge) {
 
 struct Welcome {
     std::uint64_t attempt = 0, key = 0;
+    std::uint32_t sent = 0;  ///< as the hello said, which this answers
     std::uint16_t seat = 0;
     std::uint32_t tick = 0;
     std::uint32_t snapshot_every = 1;
@@ -62,6 +65,7 @@ template <class Coder>
 void code(Coder& coder, Welcome& welcome) {
     code_word(coder, welcome.attempt);
     code_word(coder, welcome.key);
+    coder.bits(welcome.sent, 32);
     coder.bits(welcome.seat, 16);
     coder.bits(welcome.tick, 32);
     coder.bits(welcome.snapshot_every, 8);

@@ -15,12 +15,17 @@ inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
 inline constexpr std::size_t most_entry_bytes = 380;
 
+/// Of a tick, in which the time is told that intents had to wait.
+inline constexpr double spare_steps = 16.0;
+
 struct SnapshotHead {
     std::uint16_t snapshot =
         0;  ///< low bits of its number: the tick divided by the ticks from one to the next
     bool any_intent = false;
     std::uint16_t newest = 0;  ///< low bits of the newest intent's tick that came
-    std::int32_t spare = 0;    ///< ticks of intents in hand at the worst moment since the last snapshot
+    bool heard = false;        ///< packets came since the last snapshot, of use or not
+    std::int32_t beyond = 0;   ///< ticks from `newest` to the newest intent of those
+    std::int32_t spare = 0;    ///< in 1/spare_steps: what intents had to wait at the worst moment since then
     bool owned = false;        ///< it has a runner
     std::uint16_t place = 0, life = 0;
     bool exact = false;  ///< the runner's whole state follows, of the snapshot's tick
@@ -30,8 +35,8 @@ struct SnapshotHead {
     std::uint32_t base = 0;  ///< how many snapshots ago the usual baseline was; 0: none
 };
 struct HeadModels {
-    Model any{0x1000}, owned{0x1000}, exact{0xe000};
-    NumberModel spare, agreed, base;
+    Model any{0x1000}, heard{0x1000}, owned{0x1000}, exact{0xe000};
+    NumberModel beyond, spare, agreed, base;
 };
 template <class Coder>
 void code(Coder& coder, HeadModels& models, SnapshotHead& head) {
@@ -39,6 +44,10 @@ void code(Coder& coder, HeadModels& models, SnapshotHead& head) {
     coder.bit(models.any, head.any_intent);
     if (head.any_intent) {
         coder.bits(head.newest, 16);
+    }
+    coder.bit(models.heard, head.heard);
+    if (head.heard) {
+        number(coder, models.beyond, head.beyond);
         number(coder, models.spare, head.spare);
     }
     coder.bit(models.owned, head.owned);

@@ -7,6 +7,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static link::OpenGround ground;
     static std::optional<link::Client> client;
     static int used = 0;
+    static double time = 0.0;
+    const auto go_on = [&](const Intent& intent) {
+        client->tell_time(Seconds{time += 1.0 / 60.0});
+        client->tick(intent, ground);
+    };
     constexpr std::uint64_t key = 5;
     if (!client || ++used == 200) {
         used = 0;
@@ -14,7 +19,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         config.identity = 1;
         config.attempt = 3;
         client.emplace(std::vector{bearer_chart()}, config);
-        client->tick({}, ground);
+        go_on({});
         std::array<std::byte, 200> packet{};
         link::wire::Welcome welcome;
         welcome.attempt = 3;
@@ -27,7 +32,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     client->receive(sealed(link::wire::Kind::snapshot, key, data, size), ground);
     Intent intent;
     intent.move = {1.0, 0.0};
-    client->tick(intent, ground);
+    go_on(intent);
     while (client->next_packet()) {
     }
     while (client->next_event()) {
