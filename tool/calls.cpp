@@ -179,7 +179,13 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--clients", net.clients, "how many clients, 1 to 256");
             option("--seconds", net.seconds, "how long to play, up to 3600");
             sub.add_option("--drill", net.drill,
-                           "drill file (TOML) that every client plays; random hands if not given");
+                           "drill file (TOML) that every client plays; hands if not given");
+            sub.add_option(
+                   "--hands", net.hands,
+                   "whose hands: human (a key every 0.1 to 0.3 s, a mouse that moves in every tick) or "
+                   "calm (changes every 0.3 to 1.5 s)")
+                ->check(CLI::IsMember({"human", "calm"}))
+                ->capture_default_str();
             sub.add_option("--course", net.course, "course file (TOML); open flat ground if not given");
             option("--rate", net.rate, "ticks a second, 10 to 1000");
             option("--snapshots", net.snapshots, "snapshots a second, at least 10");
@@ -191,6 +197,9 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--reorder", net.reorder, "% of packets that later ones overtake");
             option("--corrupt", net.corrupt, "% of packets with a bit turned over");
             option("--bandwidth", net.bandwidth, "kB/s each way; 0: any");
+            option("--frames", net.frames,
+                   "frames a second of the clients' loops; 0: one whenever anything is due");
+            option("--stall", net.stall, "ms for which each client's program stands still, every 10 s");
             option("--seed", net.seed, "another number, other faults");
             sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
             json_flag(sub, net.json, "the summary");

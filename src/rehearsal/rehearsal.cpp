@@ -7,6 +7,13 @@ namespace cursimeter::rehearsal {
 
 using link::Tick;
 
+namespace {
+
+/// s from one standstill to the next.
+constexpr double stall_every = 10.0;
+
+}  // namespace
+
 Report OnCourse::step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
                       Seconds dt) noexcept {
     terrain_.set_time((tick.value - 1) * dt_);
@@ -112,6 +119,10 @@ void Rehearsal::Work::run_client(Player& player, std::size_t index) {
     }
     while (const auto packet = client.next_packet()) {
         player.up.send(now, *packet);
+    }
+    if (plan.stall.value > 0.0 && now >= player.stalls_at) {
+        player.stalls_at += stall_every;
+        player.stands_until = now + plan.stall.value;
     }
     player.wakes_at = plan.frame_rate > 0.0 ? now + 1.0 / plan.frame_rate : due_time(player, index);
 }

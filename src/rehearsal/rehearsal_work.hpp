@@ -59,6 +59,7 @@ struct Rehearsal::Work {
         link::PeerId peer;
         double wakes_at = 0.0;                      ///< its program's loop, next
         double stands_until = 0.0;                  ///< its program stands still until then
+        double stalls_at = 0.0;                     ///< by plan
         std::vector<std::vector<std::byte>> inbox;  ///< packets that wait for it
         double joined_at = -1.0;
         std::unique_ptr<HumanHands> hands;
@@ -122,6 +123,7 @@ struct Rehearsal::Work {
         players.push_back(std::make_unique<Player>(plan, random));
         players.back()->world = make_world();
         players.back()->wakes_at = now + random.part() * dt();
+        players.back()->stalls_at = now + 5.0 + 0.7 * static_cast<double>(players.size());
         connect(players.size() - 1);
         return players.size() - 1;
     }

@@ -39,6 +39,8 @@ void check(const NetOptions& options) {
     range("--reorder", options.reorder, 0, 100, " %");
     range("--corrupt", options.corrupt, 0, 100, " %");
     range("--bandwidth", options.bandwidth, 0, 1e6, " kB/s");
+    range("--frames", options.frames, 0, 1000, " frames a second");
+    range("--stall", options.stall, 0, 4000, " ms");
     if (!options.picture.empty() && ending_of(options.picture) != ".png" &&
         ending_of(options.picture) != ".svg") {
         findings.push_back({"--picture", "is neither a .png nor a .svg file", "end its name in one of them",
@@ -73,6 +75,8 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     plan.server.seats = options.clients;
     plan.server.runners = std::max<std::size_t>(options.clients, 1);
     plan.keep_paths = !options.picture.empty();
+    plan.frame_rate = options.frames;
+    plan.stall = Seconds{options.stall / 1000.0};
     return plan;
 }
 
@@ -85,7 +89,13 @@ int net_command(const NetOptions& options) {
     if (!options.course.empty()) {
         scene.course = load_course(options.course);
     }
-    if (options.drill.empty()) {
+    if (options.drill.empty() && options.hands == "human") {
+        DrillSpec start;  // of which only the place is taken
+        start.name = "human hands";
+        start.seconds = options.seconds;
+        scene.drills.emplace_back(start, chart.chart);
+        scene.human_hands = true;
+    } else if (options.drill.empty()) {
         rehearsal::Random random(options.seed);
         for (std::size_t i = 0; i < options.clients; ++i) {
             scene.drills.emplace_back(rehearsal::random_hands(chart.chart, Seconds{options.seconds}, random),

@@ -20,7 +20,8 @@ struct SceneOptions {
 /// A server and clients over a simulated link. Times in ms and parts in percent, as people say them.
 struct NetOptions {
     std::string chart;
-    std::string drill;  ///< empty: random hands
+    std::string drill;           ///< empty: hands
+    std::string hands{"human"};  ///< or "calm"
     std::string course;
     std::size_t clients = 3;
     double seconds = 60.0;
@@ -32,6 +33,8 @@ struct NetOptions {
     double burst = 0.0;                                    ///< ms
     double duplicate = 0.0, reorder = 0.0, corrupt = 0.0;  ///< %
     double bandwidth = 0.0;                                ///< kB/s; 0: any
+    double frames = 144.0;  ///< turns of the clients' loops a second; 0: as needed
+    double stall = 0.0;     ///< ms for which a client's program stands still, each 10 s
     std::uint64_t seed = 1;
     std::string picture;  ///< PNG or SVG file; empty: none
     bool json = false;

@@ -23,6 +23,8 @@ std::string faults_text(const NetOptions& o) {
     more(o.reorder, "reordering", "%");
     more(o.corrupt, "corruption", "%");
     more(o.bandwidth, "bandwidth", "kB/s");
+    more(o.frames, "clients at", "frames a second");
+    more(o.stall, "which stand still every 10 s for", "ms");
     return text;
 }
 
@@ -48,6 +50,7 @@ std::string net_summary(const NetResult& net) {
         "%    worst\n");
     std::uint64_t corrections = 0, seen = 0, missing = 0, differing = 0, compared = 0, wrong = 0, shown = 0;
     std::size_t absent = 0;
+    double yaw = 0.0, yaw_p99 = 0.0, pitch = 0.0, pitch_p99 = 0.0;
     double up = 0.0, down = 0.0, packets_up = 0.0, packets_down = 0.0;
     for (std::size_t i = 0; i < result.clients.size(); ++i) {
         const rehearsal::ClientResult& c = result.clients[i];
@@ -58,6 +61,10 @@ std::string net_summary(const NetResult& net) {
         compared += c.digests_compared;
         wrong += c.events_out_of_order + c.statistics.events_skipped;
         shown += c.events_shown;
+        yaw = std::max(yaw, c.yaw_error_median);
+        yaw_p99 = std::max(yaw_p99, c.yaw_error_p99);
+        pitch = std::max(pitch, c.pitch_error_median);
+        pitch_p99 = std::max(pitch_p99, c.pitch_error_p99);
         up += c.bytes_up_per_s;
         down += c.bytes_down_per_s;
         packets_up += c.packets_up_per_s;
@@ -86,6 +93,11 @@ std::string net_summary(const NetResult& net) {
     print("inputs        {} missed by the server after each client's first second\n", missing);
     print("own runners   {} of {} acknowledged states differ from the server's\n", differing, compared);
     print("others        {} state changes shown, {} wrong, out of order or left out\n", shown, wrong);
+    print(
+        "looks         of others off by {:.1f} and {:.1f} degrees of yaw, {:.1f} and {:.1f} of pitch: median "
+        "and 99 %, "
+        "worst client\n",
+        yaw, yaw_p99, pitch, pitch_p99);
     print(
         "traffic       up {:.0f} B/s in {:.0f} packets/s, down {:.0f} B/s in {:.0f} packets/s, all clients "
         "together\n",
