@@ -200,6 +200,7 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--frames", net.frames,
                    "frames a second of the clients' loops; 0: one whenever anything is due");
             option("--stall", net.stall, "ms for which each client's program stands still, every 10 s");
+            sub.add_flag("--sealed", net.sealed, "seal the connections: encrypted and authenticated");
             option("--seed", net.seed, "another number, other faults");
             sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
             json_flag(sub, net.json, "the summary");

@@ -14,7 +14,6 @@
 #include <cursimeter/link/server.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 #include <map>
-#include <random>
 #include <string_view>
 #include <thread>
 
@@ -35,7 +34,7 @@ int main(int argc, char** argv) try {
 
     const Chart chart = load_chart("demo/charts/bearer.toml").chart;
     link::ServerConfig config;
-    config.secret = std::uint64_t{std::random_device{}()} << 32U | std::random_device{}();
+    config.secret = link::random_number();
     link::Server server({chart}, config);
     rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);
     enet::ServerTransport transport(static_cast<std::uint16_t>(std::atoi(options["--port"].c_str())));

@@ -28,6 +28,12 @@ std::string_view to_string(Farewell why) {
             return "moved";
         case Farewell::outdated:
             return "outdated attempt";
+        case Farewell::sealed_only:
+            return "sealed only";
+        case Farewell::unsealed:
+            return "unsealed";
+        case Farewell::other_key:
+            return "other key";
     }
     return "unknown";
 }
@@ -58,6 +64,13 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
         case Farewell::outdated:
             return "this identity has joined with a later attempt, or with this one before: the next must be "
                    "larger";
+        case Farewell::sealed_only:
+            return "the server takes sealed connections only: give its public key as ClientConfig::server";
+        case Farewell::unsealed:
+            return "the server does not seal its connections: give it ServerConfig::keys, or leave out "
+                   "ClientConfig::server";
+        case Farewell::other_key:
+            return "the server's public key is not ClientConfig::server";
     }
     return "ended";
 }

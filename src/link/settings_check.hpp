@@ -23,6 +23,17 @@ class SettingsCheck {
             findings_.push_back({key, "is 0", mend, {}, 0, 0});
         }
     }
+    /// Settings that need a build that can seal.
+    void sealable(const char* key, bool given) {
+        if (given && !can_seal()) {
+            findings_.push_back({key,
+                                 "this build cannot seal",
+                                 "build with libsodium (CURSIMETER_SODIUM=ON), or leave it out",
+                                 {},
+                                 0,
+                                 0});
+        }
+    }
     /// What server and client settings have in common.
     void shared(const std::vector<Chart>& charts, double tick_rate, std::size_t runners, Seconds silence) {
         range("charts", static_cast<double>(charts.size()), 1.0, static_cast<double>(wire::most_charts),

@@ -152,13 +152,10 @@ void Rehearsal::Work::arrive_down(Player& player, std::size_t index) {
     if (!player.running) {
         return;
     }
-    if (plan.frame_rate > 0.0 || now < player.stands_until) {
-        player.inbox.push_back(std::move(bytes));
-        return;
+    player.inbox.push_back(std::move(bytes));
+    if (plan.frame_rate == 0.0 && now >= player.stands_until) {
+        run_client(player, index);
     }
-    player.client->tell_time(Seconds{clock_of(index)});
-    hand_over(player, bytes);
-    player.wakes_at = due_time(player, index);
 }
 
 void Rehearsal::Work::hand_over(Player& player, std::span<const std::byte> bytes) {

@@ -83,7 +83,8 @@ struct Rehearsal::Work {
         : scene(std::move(given)),
           plan(p),
           random(p.seed),
-          server({scene.chart}, settings_of(p)),
+          server_config(settings_of(p)),
+          server({scene.chart}, server_config),
           world(make_world()) {
         server.tell_time(Seconds{0.0});
         for (std::size_t i = 0; i < plan.clients; ++i) {
@@ -95,12 +96,14 @@ struct Rehearsal::Work {
     static link::ServerConfig settings_of(const Plan& plan) {
         link::ServerConfig config = plan.server;
         config.secret = config.secret != 0 ? config.secret : plan.seed + 1;
+        config.keys = plan.sealed && !config.keys ? link::make_key_pair() : config.keys;
         return config;
     }
 
     Scene scene;
     Plan plan;
     Random random;
+    link::ServerConfig server_config;
     link::Server server;
     std::unique_ptr<link::Stepper> world;
     std::vector<std::unique_ptr<Player>> players;
@@ -133,6 +136,9 @@ struct Rehearsal::Work {
         config.tick_rate = plan.server.tick_rate;
         config.identity = index + 1;
         config.attempt = ++player.attempts;
+        if (server_config.keys) {
+            config.server = server_config.keys->open;
+        }
         player.client = std::make_unique<link::Client>(std::vector{scene.chart}, config);
         player.peer = {(index + 1) << 16U | player.attempts};
         player.running = true;

@@ -18,7 +18,8 @@ TEST_CASE("net tells how each client did, and that nothing went wrong") {
     CHECK(outcome.errors.empty());
     for (const char* line :
          {"bearer, 3 clients, \"quay boards\": 15 s at 60 ticks and 20 snapshots a second",
-          "round trip 150 ms, jitter 20 ms, loss 5 %, duplication 1 %, reordering 2 %; seed 1",
+          "round trip 150 ms, jitter 20 ms, loss 5 %, duplication 1 %, reordering 2 %, clients at 144 "
+          "frames a second; seed 1",
           "corrections   0, of which 0 of more than 5 cm",
           "inputs        0 missed by the server after each client's first second",
           "acknowledged states differ from the server's"}) {
@@ -52,15 +53,35 @@ TEST_CASE("net --json has every figure, and the same call gives the same digest"
     CHECK(run_program(call).out == outcome.out);
 }
 
-TEST_CASE("net plays random hands without a drill, and draws what three saw") {
+TEST_CASE("net plays human hands without a drill, or calm ones, and draws what three saw") {
     const auto picture = std::filesystem::temp_directory_path() / "cursimeter_net_views.png";
     const Outcome outcome =
         run_program("net demo/charts/eel.toml --seconds 6 --clients 2 --picture " + picture.string());
     CHECK(outcome.code == 0);
-    CHECK(outcome.out.find("\"random hands\"") != std::string::npos);
+    CHECK(outcome.out.find("\"human hands\"") != std::string::npos);
+    CHECK(run_program("net demo/charts/eel.toml --seconds 6 --hands calm").out.find("\"random hands\"") !=
+          std::string::npos);
     CHECK(outcome.out.find("wrote " + picture.string()) != std::string::npos);
     CHECK(std::filesystem::file_size(picture) > 10000);
     std::filesystem::remove(picture);
+}
+
+TEST_CASE("net stands still when told to, seals when told to, and goes on") {
+    const std::string call = "net demo/charts/bearer.toml --seconds 20 --clients 2 --delay 50 --json";
+    const json sealed = json::parse(run_program(call + " --sealed").out);
+    const json plain = json::parse(run_program(call).out);
+    CHECK(sealed.at("digest") == plain.at("digest"));
+    for (std::size_t i = 0; i < 2; ++i) {
+        const json &one = sealed.at("clients").at(i), &other = plain.at("clients").at(i);
+        const double more = one.at("bytes_up_per_s").get<double>() - other.at("bytes_up_per_s").get<double>();
+        CHECK(more / one.at("packets_up_per_s").get<double>() == Approx(16.0).margin(0.5));
+    }
+    const json stalls = json::parse(run_program(call + " --stall 900").out);
+    for (const json& client : stalls.at("clients")) {
+        CHECK(client.at("missing_inputs").get<int>() >= 50);
+        CHECK(client.at("missing_inputs").get<int>() <= 2 * 54);
+        CHECK(client.at("corrections").get<int>() <= 6);
+    }
 }
 
 TEST_CASE("net says so if a client cannot get in") {
@@ -85,6 +106,9 @@ TEST_CASE("net refuses what it cannot do, by option and range") {
         {" --rate 5", "--rate", "10 to 1000 ticks a second"},
         {" --picture views.bmp", "views.bmp", "end its name in one of them"},
         {" --clients 1 --picture views.png", "--picture", "give --clients 2 or more"},
+        {" --frames 2000", "--frames", "0 to 1000 frames a second"},
+        {" --stall 9000", "--stall", "0 to 4000 ms"},
+        {" --hands wild", "--hands", "human,calm"},
         {" --los 3", "there is no option '--los'", "did you mean '--loss'?"},
     };
     for (const auto& one : cases) {

@@ -62,7 +62,7 @@ int main(int argc, char** argv) {
             ++written;
         }
     };
-    // Greetings begin with a byte for their kind; the attempt in them has to be the one that the target waits for.
+    // Greetings begin with a byte for their kind; the target puts in the token that it waits for.
     std::array<std::byte, 300> greeting{};
     const auto greet = [&](std::uint8_t kind, std::size_t size) {
         greeting[link::wire::envelope_bytes - 1] = static_cast<std::byte>(kind);
@@ -71,13 +71,12 @@ int main(int argc, char** argv) {
                                           size - link::wire::envelope_bytes + 1));
         ++written;
     };
-    constexpr std::uint64_t attempt = 0x0102030405060708;
-    greet(0, link::wire::write_message(greeting, link::wire::Kind::challenge,
-                                       link::wire::Challenge{attempt, 9}, 0));
+    greet(0,
+          link::wire::write_message(greeting, link::wire::Kind::challenge, link::wire::Challenge{0, 9}, 0));
     greet(1, link::wire::write_message(greeting, link::wire::Kind::welcome,
-                                       link::wire::Welcome{attempt, 5, 0, 100, 3, 8}, 0));
+                                       link::wire::Welcome{0, 5, 0, 0, 100, 3, 8}, 0));
     greet(2, link::wire::write_message(greeting, link::wire::Kind::refusal,
-                                       link::wire::Refused{attempt, link::Farewell::full, 16}, 0));
+                                       link::wire::Refused{0, link::Farewell::full, 16}, 0));
     sort(table.sent_up, 17);
     sort(table.sent_down, 11);
     for (const auto& [identity, key] : table.keys) {

@@ -122,23 +122,23 @@ TEST_CASE("Numbers of packets wrap round: low bits mean the nearest") {
     CHECK(Tick{2} - Tick{0xffff'ffff} == 3);
 }
 
-TEST_CASE("A seal holds for its bytes, its kind and its key, and for nothing else") {
+TEST_CASE("A stamp holds for its bytes, its kind and its key, and for nothing else") {
     std::vector<std::byte> packet(60);
     for (std::size_t i = 0; i < packet.size(); ++i) {
         packet[i] = static_cast<std::byte>(i * 37);
     }
-    seal(packet, Kind::intents, 1234);
-    CHECK(is_sealed(packet, 1234));
-    CHECK_FALSE(is_sealed(packet, 1235));
-    CHECK_FALSE(is_sealed(std::span(packet).first(59), 1234));
+    stamp(packet, Kind::intents, 1234);
+    CHECK(is_stamped(packet, 1234));
+    CHECK_FALSE(is_stamped(packet, 1235));
+    CHECK_FALSE(is_stamped(std::span(packet).first(59), 1234));
     std::size_t held = 0;
     for (std::size_t bit = 0; bit < packet.size() * 8; ++bit) {
         packet[bit / 8] ^= static_cast<std::byte>(1U << (bit % 8));
-        held += is_sealed(packet, 1234) ? 1 : 0;
+        held += is_stamped(packet, 1234) ? 1 : 0;
         packet[bit / 8] ^= static_cast<std::byte>(1U << (bit % 8));
     }
     CHECK(held == 0);
-    CHECK_FALSE(is_sealed({}, 0));
-    CHECK_FALSE(is_sealed(std::vector<std::byte>(4), 0));
-    CHECK_FALSE(is_sealed(std::vector<std::byte>(1201), 0));
+    CHECK_FALSE(is_stamped({}, 0));
+    CHECK_FALSE(is_stamped(std::vector<std::byte>(4), 0));
+    CHECK_FALSE(is_stamped(std::vector<std::byte>(1201), 0));
 }

@@ -40,10 +40,10 @@ std::uint64_t play(Attack&& attack, link::Statistics* statistics = nullptr) {
 
 const link::PeerId stranger{99};
 
-Bytes sealed(Kind kind, std::uint64_t key, const Bytes& body) {
+Bytes stamped(Kind kind, std::uint64_t key, const Bytes& body) {
     Bytes packet(link::wire::envelope_bytes);
     packet.insert(packet.end(), body.begin(), body.end());
-    link::wire::seal(packet, kind, key);
+    link::wire::stamp(packet, kind, key);
     return packet;
 }
 
@@ -96,25 +96,25 @@ TEST_CASE("Nothing that comes from outside moves an honest client's runner by a 
     }
     SECTION("hellos without end: no seat is taken without a cookie, no memory is used") {
         std::size_t taken = 0;
-        CHECK(honest == play(
-                            [&](Table& table, rehearsal::Random& random, int) {
-                                std::array<std::byte, link::wire::hello_bytes> packet{};
-                                for (int k = 0; k < 50; ++k) {
-                                    link::wire::Hello hello;
-                                    hello.identity = random.next();
-                                    hello.attempt = random.next();
-                                    hello.rate = 60000;
-                                    hello.chart_count = 1;
-                                    hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
-                                    const std::size_t size =
-                                        link::wire::write_message(packet, Kind::hello, hello, 0);
-                                    const std::size_t before = allocations();
-                                    table.server.receive({1000 + random.next() % 100000},
-                                                         std::span(packet).first(size));
-                                    taken += allocations() - before;
-                                }
-                            },
-                            &counted));
+        CHECK(honest ==
+              play(
+                  [&](Table& table, rehearsal::Random& random, int) {
+                      std::array<std::byte, link::wire::hello_bytes> packet{};
+                      for (int k = 0; k < 50; ++k) {
+                          link::wire::Hello hello;
+                          hello.body.identity = random.next();
+                          hello.body.attempt = random.next();
+                          hello.body.rate = 60000;
+                          hello.body.chart_count = 1;
+                          hello.body.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+                          const std::size_t size = link::wire::write_message(packet, Kind::hello, hello, 0);
+                          const std::size_t before = allocations();
+                          table.server.receive({1000 + random.next() % 100000},
+                                               std::span(packet).first(size));
+                          taken += allocations() - before;
+                      }
+                  },
+                  &counted));
         CHECK(counted.challenges == 200 * 50 + 2);  // two of them for the honest ones
         CHECK(counted.refused_joins == 0);
         CHECK(taken == 0);
@@ -156,7 +156,7 @@ struct Cheat {
             behind_before = told;
         }
         body.resize(writer.finish());
-        return sealed(Kind::intents, key, body);
+        return stamped(Kind::intents, key, body);
     }
 };
 
@@ -176,12 +176,12 @@ struct Cheater {
     }
     [[nodiscard]] link::wire::Hello hello() const {
         link::wire::Hello hello;
-        hello.identity = 66;
-        hello.attempt = 1;
+        hello.body.identity = 66;
+        hello.body.attempt = 1;
         hello.cookie = cookie;
-        hello.rate = 60000;
-        hello.chart_count = 1;
-        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        hello.body.rate = 60000;
+        hello.body.chart_count = 1;
+        hello.body.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
         return hello;
     }
     void send(Kind kind, const link::wire::Hello& hello) {
@@ -259,10 +259,10 @@ TEST_CASE("A client that claims to have seen the past is believed no further tha
         CHECK(seen_at(16 * 59) <= 10.0);
     }
     // Silence is seen by the server as well: after it as much is believed as it took.
-    for (int i = 0; i < 30; ++i) {
+    for (int i = 0; i < 24; ++i) {
         cheater.tick();
     }
-    CHECK(seen_at(8191) >= 36.0);
+    CHECK(seen_at(8191) >= 30.0);
     CHECK(seen_at(8191) <= 45.0);
 }
 
@@ -312,7 +312,7 @@ TEST_CASE(
     cheat.head.newest = 9;
     cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
     CHECK(statistics.malformed == 1);
-    cheater.table.server.receive(cheater.peer, sealed(Kind::welcome, cheater.key, Bytes(10)));
+    cheater.table.server.receive(cheater.peer, stamped(Kind::welcome, cheater.key, Bytes(10)));
     CHECK(statistics.malformed == 2);
     for (int i = 0; i < 5; ++i) {
         cheater.tick();
@@ -329,10 +329,10 @@ TEST_CASE(
     for (std::uint64_t i = 0; i < 10000; ++i) {
         before = i == 100 ? allocations() : before;
         link::wire::Hello hello;
-        hello.identity = hello.attempt = i + 1;
-        hello.rate = 60000;
-        hello.chart_count = 1;
-        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        hello.body.identity = hello.body.attempt = hello.token = i + 1;
+        hello.body.rate = 60000;
+        hello.body.chart_count = 1;
+        hello.body.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
         for (int k = 0; k < 2; ++k) {
             const std::size_t size = link::wire::write_message(packet, Kind::hello, hello, 0);
             table.server.receive({500 + i}, std::span(packet).first(size));

@@ -76,6 +76,7 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     plan.server.runners = std::max<std::size_t>(options.clients, 1);
     plan.keep_paths = !options.picture.empty();
     plan.frame_rate = options.frames;
+    plan.sealed = options.sealed;
     plan.stall = Seconds{options.stall / 1000.0};
     return plan;
 }

@@ -35,6 +35,7 @@ struct NetOptions {
     double bandwidth = 0.0;                                ///< kB/s; 0: any
     double frames = 144.0;  ///< turns of the clients' loops a second; 0: as needed
     double stall = 0.0;     ///< ms for which a client's program stands still, each 10 s
+    bool sealed = false;
     std::uint64_t seed = 1;
     std::string picture;  ///< PNG or SVG file; empty: none
     bool json = false;

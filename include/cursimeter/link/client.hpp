@@ -26,6 +26,8 @@ struct ClientConfig {
     /// A larger number for each attempt to join, such as the time in ms; not 0. Smaller ones are refused while the server
     /// remembers the identity: they may have been recorded.
     std::uint64_t attempt = 0;
+    /// The server's public key: then the connection is sealed, and nobody else can pass for the server.
+    std::optional<PublicKey> server{};
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
     /// For which the server has intents in hand at its worst moment, besides one tick; 0 to 1 s.
@@ -75,6 +77,8 @@ struct ClientStatistics {
     /// back, and the wait for its tick. As true as the two ways are alike.
     double input_delay = 0.0;
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
+    std::uint64_t rejoins =
+        0;  ///< the server knew it no longer (it was started again), and has let it in anew
 };
 
 class Client {

@@ -4,6 +4,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <cursimeter/advance.hpp>
+#include <cursimeter/link/seal.hpp>
 #include <cursimeter/link/tick.hpp>
 #include <string>
 #include <string_view>
@@ -12,7 +13,7 @@
 namespace cursimeter::link {
 
 /// Both ends must have the same.
-inline constexpr std::uint16_t protocol_version = 3;
+inline constexpr std::uint16_t protocol_version = 4;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
 
@@ -47,6 +48,9 @@ enum class Farewell : std::uint8_t {
     silent,           ///< nothing was heard for too long
     moved,            ///< the same identity joined from elsewhere
     outdated,         ///< refused: the identity has joined with this attempt before, or with a later one
+    sealed_only,      ///< refused: the server seals its connections, and ClientConfig::server was not given
+    unsealed,         ///< the server does not seal, and ClientConfig::server was given
+    other_key,        ///< the server's key is not ClientConfig::server
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
 /// "the server is full (16 seats)", for a person.

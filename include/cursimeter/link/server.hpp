@@ -26,8 +26,11 @@ struct ServerConfig {
     std::uint32_t snapshot_every = 3;  ///< ticks, 1 to 100 and at most 0.1 s
     std::size_t seats = 16;            ///< 1 to 1,024
     std::size_t runners = 64;          ///< 1 to 1,024
-    /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0.
+    /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0. `random_number()`.
     std::uint64_t secret = 0;
+    /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the traffic can
+    /// forge it: for trusted networks, or under an encrypting transport.
+    std::optional<KeyPair> keys{};
     Seconds silence{5.0};               ///< after which a client counts as gone
     Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
     Seconds history{1.0};               ///< of lag compensation, up to 2 s

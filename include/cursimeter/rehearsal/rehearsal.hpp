@@ -57,6 +57,7 @@ struct Plan {
     /// Ticks that they play in one turn of the loop at most; 0: all that are due.
     int most_ticks_a_frame = 0;
     double clock_drift = 0.0;  ///< part by which the clients' clocks run fast
+    bool sealed = false;       ///< with keys that are made for it
     Seconds stall{0.0};  ///< for which each client's program stands still every 10 s, one after the other
 };
 

@@ -16,6 +16,7 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     settings.chosen("identity", config.identity, "give the number by which the game knows this player");
     settings.chosen("attempt", config.attempt,
                     "give a larger number for each attempt to join, such as the time in ms");
+    settings.sealable("server", config.server.has_value());
     settings.range("spare", config.spare.value, 0.0, 1.0, "0 to 1 s");
     settings.range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
     settings.range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
@@ -28,6 +29,7 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
 Client::Client(std::vector<Chart> charts, const ClientConfig& config) {
     check(charts, config);
     work_ = std::make_unique<Work>(std::move(charts), config);
+    work_->prepare();
 }
 Client::~Client() = default;
 Client::Client(Client&&) noexcept = default;
@@ -49,32 +51,28 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     if (w.phase != Phase::joining && w.phase != Phase::joined) {
         return;
     }
-    const bool joined = w.phase == Phase::joined;
-    if (!wire::is_sealed(bytes, joined ? w.key : 0)) {
+    if (bytes.size() < wire::envelope_bytes || bytes.size() > wire::most_packet_bytes) {
         ++w.statistics.damaged;
         return;
     }
+    const auto kind = static_cast<wire::Kind>(bytes[0]);
+    if (wire::is_greeting(kind)) {
+        wire::is_stamped(bytes, 0) ? w.take_greeting(kind, bytes) : static_cast<void>(++w.statistics.damaged);
+        return;
+    }
+    const std::uint64_t repeated = w.channel.repeated();
+    const auto body = w.phase == Phase::joined ? w.channel.open(bytes) : std::nullopt;
+    if (!body) {
+        ++(w.channel.repeated() != repeated ? w.statistics.repeated : w.statistics.damaged);
+        return;
+    }
     w.heard = w.clock.now();
-    switch (static_cast<wire::Kind>(bytes[0])) {
-        case wire::Kind::challenge:
-            joined ? static_cast<void>(0) : w.take_challenge(bytes);
-            break;
-        case wire::Kind::welcome:
-            joined ? static_cast<void>(0) : w.take_welcome(bytes);
-            break;
-        case wire::Kind::refusal:
-            joined ? static_cast<void>(0) : w.take_refusal(bytes);
-            break;
-        case wire::Kind::snapshot:
-            joined ? w.take_snapshot(bytes, stepper) : static_cast<void>(++w.statistics.malformed);
-            break;
-        case wire::Kind::goodbye:
-            if (joined) {
-                w.finish(known(wire::read_message<wire::Goodbye>(bytes).why), 0, Phase::ended);
-            }
-            break;
-        default:
-            ++w.statistics.malformed;
+    if (kind == wire::Kind::snapshot) {
+        w.take_snapshot(*body, stepper);
+    } else if (kind == wire::Kind::goodbye) {
+        w.finish(known(wire::read_body<wire::Goodbye>(*body).why), 0, Phase::ended);
+    } else {
+        ++w.statistics.malformed;
     }
 }
 
@@ -85,7 +83,8 @@ void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
     }
     const bool silent = w.clock.now() - w.heard > w.config.silence.value;
     if (silent && (w.phase == Phase::joining || w.phase == Phase::joined)) {
-        w.finish(Farewell::silent, 0, Phase::ended);
+        w.finish(w.phase == Phase::joining && w.hint != Farewell::none ? w.hint : Farewell::silent, 0,
+                 Phase::ended);
         return;
     }
     w.due_at = w.clock.now() + w.tick_seconds();
@@ -102,6 +101,9 @@ void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
         for (std::uint32_t i = 0; i < std::min(skipped, ticks_kept); ++i) {
             w.behind[(w.prediction.now() - i).value % ticks_kept] = 0;  // nobody looked
         }
+    }
+    if (w.greets()) {
+        w.say_hello();
     }
     w.lead.play();
     w.prediction.tick(intent, stepper);
@@ -126,35 +128,18 @@ double Client::tick_part() const {
 std::optional<std::span<const std::byte>> Client::next_packet() noexcept {
     Work& w = *work_;
     std::size_t size = 0;
-    switch (w.to_send) {
-        case Work::ToSend::nothing:
-            return std::nullopt;
-        case Work::ToSend::hello: {
-            wire::Hello hello;
-            hello.sent = w.milliseconds();
-            hello.identity = w.config.identity;
-            hello.attempt = w.config.attempt;
-            hello.cookie = w.cookie;
-            hello.rate = wire::rate_of(w.config.tick_rate);
-            hello.chart_count = static_cast<std::uint32_t>(w.charts.size());
-            for (std::size_t i = 0; i < w.charts.size(); ++i) {
-                hello.charts[i] = static_cast<std::uint32_t>(w.charts[i].digest());
-            }
-            size = wire::write_message(w.packet, wire::Kind::hello, hello, 0);
+    if (w.hello_waits) {
+        w.hello_waits = false;
+        size = w.write_hello();
+    } else if (w.to_send == Work::ToSend::intents) {
+        size = w.write_intents();
+        w.sent_at = w.clock.now();
+        w.to_send = Work::ToSend::nothing;
+    } else if (w.to_send == Work::ToSend::goodbye) {
+        size = wire::write_in(w.channel, w.packet, wire::Kind::goodbye, wire::Goodbye{Farewell::left});
+        if (--w.goodbyes_left == 0) {
             w.to_send = Work::ToSend::nothing;
-            break;
         }
-        case Work::ToSend::intents:
-            size = w.write_intents();
-            w.sent_at = w.clock.now();
-            w.to_send = Work::ToSend::nothing;
-            break;
-        case Work::ToSend::goodbye:
-            size = wire::write_message(w.packet, wire::Kind::goodbye, wire::Goodbye{Farewell::left}, w.key);
-            if (--w.goodbyes_left == 0) {
-                w.to_send = Work::ToSend::nothing;
-            }
-            break;
     }
     if (size == 0) {
         return std::nullopt;

@@ -12,6 +12,8 @@ namespace {
 constexpr std::int32_t most_ticks_ahead = 4096;
 /// s between two hellos.
 constexpr double hello_every = 0.25;
+/// s for which it says hello beside its session after it was told to be unknown.
+constexpr double ask_for = 2.0;
 /// s of the way there and back that are believed.
 constexpr double longest_round_trip = 4.0;
 /// s for which the program must have stood still for a packet to have waited, nobody knows how long.
@@ -22,36 +24,102 @@ constexpr double delay_gain = 1.0 / 16.0;
 }  // namespace
 
 Farewell known(Farewell why) {
-    return why == Farewell::none || why > Farewell::outdated ? Farewell::removed : why;
+    return why == Farewell::none || why > Farewell::other_key ? Farewell::removed : why;
+}
+
+void Client::Work::prepare() {
+    token = random_number();
+    cookie = 0;
+    if (config.server) {
+        own_keys = make_key_pair();
+        session = guard::client_keys(own_keys, *config.server);
+    }
+}
+
+std::size_t Client::Work::write_hello() {
+    wire::Hello hello;
+    hello.token = token;
+    hello.cookie = cookie;
+    hello.sent = milliseconds();
+    hello.body.identity = config.identity;
+    hello.body.attempt = config.attempt;
+    hello.body.rate = wire::rate_of(config.tick_rate);
+    hello.body.chart_count = static_cast<std::uint32_t>(charts.size());
+    for (std::size_t i = 0; i < charts.size(); ++i) {
+        hello.body.charts[i] = static_cast<std::uint32_t>(charts[i].digest());
+    }
+    hello.sealed = config.server.has_value();
+    if (hello.sealed && session && cookie != 0) {
+        hello.key = own_keys.open.bytes;
+        hello.letter = wire::write_letter(hello.body, session->out, cookie);
+    }
+    return wire::write_message(packet, wire::Kind::hello, hello, 0);
+}
+
+template <class Message>
+std::optional<Message> Client::Work::opened(std::span<const std::byte> bytes) const {
+    auto message = session
+                       ? wire::read_letter<Message>(bytes.subspan(wire::envelope_bytes), session->in, token)
+                       : std::optional(wire::read_message<Message>(bytes));
+    return message && message->token == token ? message : std::nullopt;
+}
+
+void Client::Work::take_greeting(wire::Kind kind, std::span<const std::byte> bytes) {
+    if (kind == wire::Kind::unknown) {
+        take_unknown();
+    } else if (!greets()) {
+        ++statistics.repeated;  // late, or from nobody
+    } else if (kind == wire::Kind::challenge) {
+        take_challenge(bytes);
+    } else if (kind == wire::Kind::refusal) {
+        take_refusal(bytes);
+    } else if (const auto welcome = opened<wire::Welcome>(bytes)) {
+        take_welcome(*welcome);
+    }
+}
+
+/// Anybody can say that the server has forgotten this client. So it asks, and goes on meanwhile: only a server that knows it
+/// no longer lets it in again.
+void Client::Work::take_unknown() {
+    if (phase == Phase::joined && clock.now() >= asks_until) {
+        asks_until = clock.now() + ask_for;
+        prepare();
+        hello_due = clock.now();
+    }
 }
 
 void Client::Work::take_challenge(std::span<const std::byte> bytes) {
     const auto challenge = wire::read_message<wire::Challenge>(bytes);
-    if (challenge.attempt == config.attempt && challenge.cookie != cookie) {
+    if (challenge.token == token && challenge.cookie != cookie) {
         cookie = challenge.cookie;
         hello_due = clock.now();  // at once
     }
 }
 
 void Client::Work::take_refusal(std::span<const std::byte> bytes) {
-    const auto refused = wire::read_message<wire::Refused>(bytes);
-    if (refused.attempt == config.attempt) {
-        finish(known(refused.why), refused.detail, Phase::refused);
+    if (phase == Phase::joined) {
+        return;  // the server knows it after all
+    }
+    if (const auto refused = opened<wire::Refused>(bytes)) {
+        finish(known(refused->why), refused->detail, Phase::refused);
+    } else if (session) {
+        hint = known(wire::read_message<wire::Refused>(bytes).why);
     }
 }
 
-void Client::Work::take_welcome(std::span<const std::byte> bytes) {
-    const auto welcome = wire::read_message<wire::Welcome>(bytes);
-    if (welcome.attempt != config.attempt || welcome.snapshot_every == 0) {
+void Client::Work::take_welcome(const wire::Welcome& welcome) {
+    if (welcome.snapshot_every == 0) {
         return;
     }
     if (welcome.runners > config.runners) {
         finish(Farewell::too_many, welcome.runners, Phase::refused);
         return;
     }
+    statistics.rejoins += phase == Phase::joined ? 1 : 0;
     phase = Phase::joined;
+    asks_until = -1.0;
     seat = SeatId{welcome.seat};
-    key = welcome.key;
+    session ? channel.start(*session) : channel.start(welcome.key);
     snapshot_every = welcome.snapshot_every;
     heard = clock.now();
     // When the first intent comes there, the server will be further by the way there and back, and by the part of a tick
@@ -75,7 +143,7 @@ void Client::Work::take_welcome(std::span<const std::byte> bytes) {
 void Client::Work::say_hello() {
     if (clock.now() >= hello_due) {
         hello_due = clock.now() + hello_every;
-        to_send = ToSend::hello;
+        hello_waits = true;
     }
 }
 
@@ -140,7 +208,7 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
 }
 
 void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper) {
-    wire::Reader reader(bytes.subspan(wire::envelope_bytes));
+    wire::Reader reader(bytes);
     wire::SnapshotHead head;
     wire::HeadModels models;
     wire::code(reader, models, head);
@@ -239,7 +307,7 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
     const Tick first = prediction.now() - (head.count - 1);
     head.based = acked && (first - 1).value == *acked;
     const std::span<std::byte> room(packet);
-    wire::Writer writer(room.subspan(wire::envelope_bytes));
+    wire::Writer writer(room.subspan(channel.before_body()));
     wire::code(writer, head);
     wire::IntentModels models;
     StatedIntent before = head.based ? prediction.intent(first - 1) : StatedIntent{};
@@ -252,11 +320,11 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
         wire::code_behind(writer, models.behind, said, behind_before);
         behind_before = said;
     }
-    const std::size_t size = wire::envelope_bytes + writer.finish();
+    const std::size_t size = channel.before_body() + writer.finish();
     if (writer.overflowed()) {
         return 0;
     }
-    wire::seal(room.first(size), wire::Kind::intents, key);
+    channel.close(room.first(size), wire::Kind::intents);
     return size;
 }
 

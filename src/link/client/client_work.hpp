@@ -10,6 +10,7 @@
 #include "link/client/prediction.hpp"
 #include "link/client/shown_time.hpp"
 #include "link/clock.hpp"
+#include "link/wire/channel.hpp"
 
 namespace cursimeter::link {
 
@@ -32,7 +33,14 @@ struct Client::Work {
     Farewell farewell = Farewell::none;
     std::uint32_t detail = 0;
     SeatId seat;
-    std::uint64_t key = 0, cookie = 0;
+    std::uint64_t token = 0, cookie = 0;
+    KeyPair own_keys;  ///< of a sealed connection: for one session
+    std::optional<guard::SessionKeys> session;
+    wire::Channel channel;
+    bool hello_waits = false;  ///< to be sent
+    double asks_until =
+        -1.0;  ///< on `clock`: the server seems to have forgotten this client, which says hello again
+    Farewell hint = Farewell::none;  ///< why nothing may be heard: nobody has proven to have said it
     std::uint32_t snapshot_every = 1;
     Prediction prediction;
     Lead lead;
@@ -52,7 +60,7 @@ struct Client::Work {
     std::optional<std::uint32_t> acked;    ///< newest intent that the server has
     std::optional<Tick> acknowledged;      ///< newest tick whose state is known to be the server's
     std::vector<std::byte> packet;
-    enum class ToSend : std::uint8_t { nothing, hello, intents, goodbye } to_send = ToSend::nothing;
+    enum class ToSend : std::uint8_t { nothing, intents, goodbye } to_send = ToSend::nothing;
 
     [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
     [[nodiscard]] double next_due() const { return phase == Phase::joined ? lead.due_at() : due_at; }
@@ -66,10 +74,20 @@ struct Client::Work {
         farewell = why;
         detail = more;
         to_send = ToSend::nothing;
+        hello_waits = false;
     }
+    /// Makes what is needed for a new session.
+    void prepare();
+    [[nodiscard]] bool greets() const { return phase == Phase::joining || clock.now() < asks_until; }
+    /// Reads an answer that comes before there is a session.
+    void take_greeting(wire::Kind kind, std::span<const std::byte> bytes);
+    template <class Message>
+    [[nodiscard]] std::optional<Message> opened(std::span<const std::byte> bytes) const;
+    [[nodiscard]] std::size_t write_hello();
     void take_challenge(std::span<const std::byte> bytes);
-    void take_welcome(std::span<const std::byte> bytes);
+    void take_welcome(const wire::Welcome& welcome);
     void take_refusal(std::span<const std::byte> bytes);
+    void take_unknown();
     void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper);
     void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
                   Stepper& stepper);

@@ -25,13 +25,12 @@ void Seat::reserve(std::size_t runners, std::uint32_t snapshot_every) {
     }
 }
 
-void Seat::connect(PeerId from, std::uint64_t who, std::uint64_t which, std::uint64_t session, Tick now) {
+void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     used = connected = true;
     peer = from;
-    identity = who;
-    attempt = which;
-    key = session;
-    heard = now.value;
+    identity = who.identity;
+    attempt = who.attempt;
+    heard = progressed = now.value;
     wants_exact = true;
     agreed.reset();
     newest.reset();
@@ -86,7 +85,7 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics
 
 void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
                    Statistics& statistics) {
-    wire::Reader reader(bytes.subspan(wire::envelope_bytes));
+    wire::Reader reader(bytes);
     wire::IntentsHead head;
     wire::code(reader, head);
     if (!makes_sense(head)) {
@@ -100,11 +99,13 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
         ++statistics.baseless;
         return;
     }
-    if (!admit(newest_tick, now, to_next, statistics)) {
+    const bool fresh = admit(newest_tick, now, to_next, statistics);
+    // A client that waits for the server tells its last intents again, and what has come since.
+    take_acks(head, now, fresh, statistics);
+    if (!fresh) {
         return;
     }
     in_hand.hear(newest_tick);
-    take_acks(head, now, statistics);
     // What is told again was first sent earlier, by as many ticks as it lies before the newest.
     const double first_view = now.value - view_delay_.most() - newest_tick;
     StatedIntent before = head.based ? base.intent : StatedIntent{};
@@ -142,7 +143,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     }
 }
 
-void Seat::take_acks(const wire::IntentsHead& head, Tick now, Statistics& statistics) {
+void Seat::take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statistics& statistics) {
     if (!head.any_snapshot) {
         return;
     }
@@ -162,8 +163,13 @@ void Seat::take_acks(const wire::IntentsHead& head, Tick now, Statistics& statis
         statistics.false_acks += !any || number > newest_sent ? 1 : 0;
         return;
     }
-    if (!acked || number > *acked) {
+    const bool newer = !acked || number > *acked;
+    if (!fresh && !newer) {
+        return;  // recorded, or doubled on the way
+    }
+    if (newer) {
         acked = number;
+        progressed = now.value;
     }
     view_delay_.hear(now.value, number * snapshot_every_);
     for (unsigned i = wire::acked_before; i-- > 0;) {

@@ -9,6 +9,7 @@
 #include "link/server/crowd.hpp"
 #include "link/server/in_hand.hpp"
 #include "link/server/view_delay.hpp"
+#include "link/wire/channel.hpp"
 #include "link/wire/messages.hpp"
 
 /// One client as the server knows it: its connection, its intents on their way, what it has been told.
@@ -65,9 +66,9 @@ class Seat {
   public:
     void reserve(std::size_t runners, std::uint32_t snapshot_every);
     /// A new connection on this seat.
-    void connect(PeerId peer, std::uint64_t identity, std::uint64_t attempt, std::uint64_t key, Tick now);
+    void connect(PeerId peer, const wire::HelloBody& who, Tick now);
 
-    /// Takes intents in from a packet whose seal is good.
+    /// Takes intents in from the body of a packet.
     /// `to_next` are the ticks, 0 to 1, until the one after `now` is played.
     void receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
                  Statistics& statistics);
@@ -78,9 +79,12 @@ class Seat {
 
     bool used = false, connected = false;
     PeerId peer;
-    std::uint64_t identity = 0, attempt = 0, key = 0;
+    std::uint64_t identity = 0, attempt = 0;
+    std::uint64_t key = 0;  ///< of a plain session
+    wire::Channel channel;
     std::optional<RunnerKey> own;
     std::uint32_t heard = 0;              ///< tick in which it was last heard of
+    std::uint32_t progressed = 0;         ///< tick in which it last acknowledged something new
     bool wants_exact = true;              ///< the next snapshot carries its whole runner
     std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
     std::optional<std::uint32_t> newest;  ///< intent that has come
@@ -97,7 +101,7 @@ class Seat {
   private:
     /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
     bool admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics);
-    void take_acks(const wire::IntentsHead& head, Tick now, Statistics& statistics);
+    void take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statistics& statistics);
     void take_ack(SnapshotNumber number);
 
     std::vector<ReceivedIntent> intents_;  ///< ring by tick

@@ -7,6 +7,9 @@
 namespace cursimeter::link {
 namespace {
 
+/// s without a new acknowledgement for which a client is sent all snapshots; for which it is sent one each `quarter`; from
+/// then on one each `once`.
+constexpr double full_rate_for = 0.5, silent_after = 1.0, quarter = 0.25, once = 1.0;
 /// s that a server which stood still catches up at most.
 constexpr double most_behind = 1.0;
 
@@ -16,9 +19,10 @@ void check(const std::vector<Chart>& charts, const ServerConfig& config) {
     settings.range("snapshot_every", config.snapshot_every, 1.0,
                    std::min(100.0, config.tick_rate * 0.1 + 1e-9),
                    "at least 1 tick, and at most 0.1 s of them");
-    settings.chosen(
-        "secret", config.secret,
-        "give a number that nobody can guess, from the system's random source, another at each start");
+    settings.chosen("secret", config.secret,
+                    "give a number that nobody can guess, from the system's random source, another at each "
+                    "start: random_number()");
+    settings.sealable("keys", config.keys.has_value());
     settings.range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
     settings.range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
     settings.range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
@@ -29,6 +33,16 @@ void check(const std::vector<Chart>& charts, const ServerConfig& config) {
 }
 
 }  // namespace
+
+bool Server::Work::hears(const Seat& seat, SnapshotNumber number) const {
+    const double quiet = (now.value - seat.progressed) * tick_seconds();
+    if (quiet <= full_rate_for) {
+        return true;
+    }
+    const double every = quiet <= silent_after ? quarter : once;
+    const auto snapshots = static_cast<SnapshotNumber>(every / (config.snapshot_every * tick_seconds()));
+    return number % std::max(snapshots, SnapshotNumber{1}) == 0;
+}
 
 void Server::Work::step(std::size_t place, Stepper& stepper) {
     Actor& actor = crowd.actors()[place];
@@ -79,23 +93,28 @@ void Server::receive(PeerId peer, std::span<const std::byte> bytes) noexcept {
     }
     const auto kind = static_cast<wire::Kind>(bytes[0]);
     if (kind == wire::Kind::hello) {
-        wire::is_sealed(bytes, 0) ? w.hello(peer, bytes) : static_cast<void>(++w.statistics.damaged);
+        wire::is_stamped(bytes, 0) ? w.hello(peer, bytes) : static_cast<void>(++w.statistics.damaged);
         return;
     }
     Seat* seat = w.seat_of(peer);
     if (seat == nullptr) {
         ++w.statistics.strangers;
+        if (kind == wire::Kind::intents) {
+            w.note(peer, wire::Kind::unknown, wire::Unknown{});
+        }
         return;
     }
-    if (!wire::is_sealed(bytes, seat->key)) {
-        ++w.statistics.damaged;
+    const std::uint64_t repeated = seat->channel.repeated();
+    const auto body = seat->channel.open(bytes);
+    if (!body) {
+        ++(seat->channel.repeated() != repeated ? w.statistics.repeated : w.statistics.damaged);
         return;
     }
     seat->heard = w.now.value;
     seat->reading.packets_up += 1;
     seat->reading.bytes_up += bytes.size();
     if (kind == wire::Kind::intents) {
-        seat->receive(bytes, w.now, w.to_next_tick(), w.actions_of(*seat), w.statistics);
+        seat->receive(*body, w.now, w.to_next_tick(), w.actions_of(*seat), w.statistics);
     } else if (kind == wire::Kind::goodbye) {
         w.disconnect(*seat, Farewell::left, false);
     } else {
@@ -113,7 +132,7 @@ void Server::tick(Stepper& stepper) noexcept {
     Work& w = *work_;
     w.now = w.now + 1;
     w.due_at += w.tick_seconds();
-    w.answers = 0;
+    w.proven = 0;
     for (Seat& seat : w.seats) {
         const std::uint32_t quiet = seat.used ? w.now.value - seat.heard : 0;
         if (seat.connected && quiet > w.silence_ticks) {
@@ -139,12 +158,12 @@ void Server::tick(Stepper& stepper) noexcept {
     const SnapshotNumber number = w.now.value / w.config.snapshot_every;
     w.crowd.take_snapshot(number);
     for (Seat& seat : w.seats) {
-        if (!seat.connected) {
+        if (!seat.connected || !w.hears(seat, number)) {
             continue;
         }
-        if (const std::span<std::byte> packet = w.room(seat.peer); !packet.empty()) {
+        if (const std::span<std::byte> packet = w.outbox.room(seat.peer); !packet.empty()) {
             const std::size_t size = w.writer.write(w.crowd, seat, w.now, number, packet);
-            w.send(size);
+            w.outbox.send(size);
             seat.reading.packets_down += 1;
             seat.reading.bytes_down += size;
         }
@@ -152,12 +171,7 @@ void Server::tick(Stepper& stepper) noexcept {
 }
 
 std::optional<OutgoingPacket> Server::next_packet() noexcept {
-    Work& w = *work_;
-    if (w.outgoing_next == w.outgoing_count) {
-        return std::nullopt;
-    }
-    const Work::Outgoing& packet = w.outgoing[w.outgoing_next++];
-    return OutgoingPacket{packet.peer, std::span(packet.bytes).first(packet.size)};
+    return work_->outbox.next();
 }
 
 std::optional<ServerEvent> Server::next_event() noexcept {

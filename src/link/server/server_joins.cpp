@@ -9,21 +9,18 @@ constexpr double cookie_seconds = 10.0;
 
 }  // namespace
 
-std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& hello) const {
-    if (hello.version != protocol_version) {
-        return wire::Refused{hello.attempt, Farewell::other_version, protocol_version};
-    }
+std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& given) const {
+    const wire::HelloBody& hello = given.body;
     if (hello.rate != wire::rate_of(config.tick_rate)) {
-        return wire::Refused{hello.attempt, Farewell::other_tick_rate, wire::rate_of(config.tick_rate)};
+        return wire::Refused{given.token, Farewell::other_tick_rate, wire::rate_of(config.tick_rate)};
     }
     for (std::size_t i = 0; i < charts.size(); ++i) {
         if (i >= hello.chart_count || hello.charts[i] != static_cast<std::uint32_t>(charts[i].digest())) {
-            return wire::Refused{hello.attempt, Farewell::other_charts, static_cast<std::uint32_t>(i)};
+            return wire::Refused{given.token, Farewell::other_charts, static_cast<std::uint32_t>(i)};
         }
     }
     if (hello.chart_count != charts.size()) {
-        return wire::Refused{hello.attempt, Farewell::other_charts,
-                             static_cast<std::uint32_t>(charts.size())};
+        return wire::Refused{given.token, Farewell::other_charts, static_cast<std::uint32_t>(charts.size())};
     }
     return std::nullopt;
 }
@@ -34,51 +31,85 @@ void Server::Work::hello(PeerId peer, std::span<const std::byte> bytes) {
         return;
     }
     const auto hello = wire::read_message<wire::Hello>(bytes);
-    if (hello.identity == 0 || hello.attempt == 0) {
-        ++statistics.malformed;  // nobody: a client that was not told who it is
+    if (hello.version != protocol_version) {  // which alone is the same in all of them
+        ++statistics.refused_joins;
+        note(peer, wire::Kind::refusal,
+             wire::Refused{hello.token, Farewell::other_version, protocol_version});
         return;
     }
     // First whether it can hear us at all: nothing is kept for whoever cannot.
     const auto epoch = static_cast<std::uint32_t>(now.value / (cookie_seconds * config.tick_rate));
     if (hello.cookie != cookie(peer, hello, epoch) && hello.cookie != cookie(peer, hello, epoch - 1)) {
         ++statistics.challenges;
-        answer(peer, wire::Kind::challenge, wire::Challenge{hello.attempt, cookie(peer, hello, epoch)});
+        note(peer, wire::Kind::challenge, wire::Challenge{hello.token, cookie(peer, hello, epoch)});
         return;
     }
-    if (const auto refused = refusal(hello)) {
-        refuse(peer, *refused);
+    if (++proven > most_answers) {
         return;
     }
-    admit(peer, hello);
+    if (hello.sealed != config.keys.has_value()) {
+        refuse(peer, {hello.token, hello.sealed ? Farewell::unsealed : Farewell::sealed_only, 0},
+               std::nullopt);
+        return;
+    }
+    if (!hello.sealed) {
+        take_in(peer, hello, std::nullopt);
+        return;
+    }
+    const auto session = guard::server_keys(*config.keys, PublicKey{hello.key});
+    const auto body = session ? wire::read_letter<wire::HelloBody>(std::as_bytes(std::span(hello.letter)),
+                                                                   session->in, hello.cookie)
+                              : std::nullopt;
+    if (!body) {
+        refuse(peer, {hello.token, Farewell::other_key, 0}, std::nullopt);
+        return;
+    }
+    wire::Hello opened = hello;
+    opened.body = *body;
+    take_in(peer, opened, session);
 }
 
-void Server::Work::refuse(PeerId peer, const wire::Refused& why) {
+void Server::Work::take_in(PeerId peer, const wire::Hello& hello,
+                           const std::optional<guard::SessionKeys>& session) {
+    if (hello.body.identity == 0 || hello.body.attempt == 0) {
+        ++statistics.malformed;  // nobody: a client that was not told who it is
+    } else if (const auto refused = refusal(hello)) {
+        refuse(peer, *refused, session);
+    } else {
+        admit(peer, hello, session);
+    }
+}
+
+void Server::Work::refuse(PeerId peer, const wire::Refused& why,
+                          const std::optional<guard::SessionKeys>& session) {
     ++statistics.refused_joins;
-    answer(peer, wire::Kind::refusal, why);
+    answer(peer, wire::Kind::refusal, why, session);
 }
 
-void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
+void Server::Work::admit(PeerId peer, const wire::Hello& hello,
+                         const std::optional<guard::SessionKeys>& session) {
+    const wire::HelloBody& who = hello.body;
     Seat* place = nullptr;
     for (Seat& seat : seats) {
-        if (seat.used && seat.identity == hello.identity) {
+        if (seat.used && seat.identity == who.identity) {
             place = &seat;
             break;
         }
         place = place == nullptr && !seat.used ? &seat : place;
     }
     const bool again = place != nullptr && place->used;
-    if (again && hello.attempt <= place->attempt) {
+    if (again && who.attempt <= place->attempt) {
         const bool waits = place->connected && place->peer == peer && !place->newest;
-        if (waits && hello.attempt == place->attempt) {
-            welcome(*place, hello.sent);  // the last one was lost
+        if (waits && who.attempt == place->attempt) {
+            welcome(*place, hello, session);  // the last one was lost
         } else {
             // Recorded by somebody, or sent by a client that was started again and does not know what it played.
-            refuse(peer, {hello.attempt, Farewell::outdated, 0});
+            refuse(peer, {hello.token, Farewell::outdated, 0}, session);
         }
         return;
     }
     if (place == nullptr) {
-        refuse(peer, {hello.attempt, Farewell::full, static_cast<std::uint32_t>(seats.size())});
+        refuse(peer, {hello.token, Farewell::full, static_cast<std::uint32_t>(seats.size())}, session);
         return;
     }
     if (!has_room_to_tell()) {
@@ -88,27 +119,31 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello) {
         disconnect(*seat, Farewell::moved, false);
     }
     disconnect(*place, Farewell::moved, true);
-    const std::uint64_t key =
-        wire::mix(config.secret, wire::mix(hello.identity, hello.attempt, ++sessions), ~0ULL);
-    place->connect(peer, hello.identity, hello.attempt, key, now);
+    place->connect(peer, who, now);
+    const std::array<std::uint64_t, 4> words{who.identity, who.attempt, ++sessions, ~std::uint64_t{0}};
+    place->key = guard::keyed_hash(config.secret, words);
+    session ? place->channel.start(*session) : place->channel.start(place->key);
     peers.take(seats);
     tell(again ? ServerEventKind::rejoined : ServerEventKind::joined, *place);
-    welcome(*place, hello.sent);
+    welcome(*place, hello, session);
 }
 
-void Server::Work::welcome(Seat& seat, std::uint32_t sent) {
+void Server::Work::welcome(Seat& seat, const wire::Hello& hello,
+                           const std::optional<guard::SessionKeys>& session) {
     const auto index = static_cast<std::uint16_t>(&seat - seats.data());
     answer(seat.peer, wire::Kind::welcome,
-           wire::Welcome{seat.attempt, seat.key, sent, index, now.value, config.snapshot_every,
-                         static_cast<std::uint32_t>(config.runners)});
+           wire::Welcome{hello.token, session ? 0 : seat.key, hello.sent, index, now.value,
+                         config.snapshot_every, static_cast<std::uint32_t>(config.runners)},
+           session);
 }
 
 void Server::Work::disconnect(Seat& seat, Farewell why, bool say) {
     if (!seat.connected) {
         return;
     }
-    if (say) {
-        answer(seat.peer, wire::Kind::goodbye, wire::Goodbye{why}, seat.key);
+    if (const std::span<std::byte> packet = say ? outbox.room(seat.peer) : std::span<std::byte>();
+        !packet.empty()) {
+        outbox.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, wire::Goodbye{why}));
     }
     seat.connected = seat.reading.connected = false;
     peers.take(seats);

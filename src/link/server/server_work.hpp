@@ -7,13 +7,14 @@
 #include <vector>
 
 #include "link/clock.hpp"
+#include "link/server/outbox.hpp"
 #include "link/server/peer_table.hpp"
 #include "link/server/seat.hpp"
 #include "link/server/snapshot_writer.hpp"
 
 namespace cursimeter::link {
 
-/// Answers to joins in one tick; further hellos in it go unanswered.
+/// Hellos in one tick, from addresses that have shown to be right, that are looked into; each may cost a key exchange.
 inline constexpr std::size_t most_answers = 64;
 
 /// All that a server holds: its seats, its runners, what is to be sent and told.
@@ -25,32 +26,22 @@ struct Server::Work {
           writer(c),
           seats(c.seats),
           peers(c.seats, c.secret),
-          outgoing(c.seats + most_answers) {
+          outbox(c.seats + most_answers) {
         for (Seat& seat : seats) {
             seat.reserve(config.runners, config.snapshot_every);
-        }
-        for (Outgoing& packet : outgoing) {
-            packet.bytes.resize(packet_bytes);
         }
         events.reserve(4 * c.seats + 16);
         silence_ticks = static_cast<std::uint32_t>(config.silence.value * config.tick_rate);
         keep_ticks = static_cast<std::uint32_t>(config.keep.value * config.tick_rate);
     }
 
-    struct Outgoing {
-        PeerId peer;
-        std::size_t size = 0;
-        std::vector<std::byte> bytes;
-    };
-
     std::vector<Chart> charts;
     ServerConfig config;
     Crowd crowd;
     SnapshotWriter writer;
     std::vector<Seat> seats;
-    PeerTable peers;                 ///< of those seats that are connected
-    std::vector<Outgoing> outgoing;  ///< the first `outgoing_count` are to be sent, from `outgoing_next` on
-    std::size_t outgoing_count = 0, outgoing_next = 0;
+    PeerTable peers;  ///< of those seats that are connected
+    Outbox outbox;
     std::vector<ServerEvent> events;
     std::size_t events_next = 0;
     Statistics statistics;
@@ -59,7 +50,7 @@ struct Server::Work {
     Tick now;
     std::uint64_t sessions = 0;
     std::uint32_t silence_ticks = 0, keep_ticks = 0;
-    std::uint32_t answers = 0;  ///< in this tick
+    std::uint32_t proven = 0;  ///< hellos in this tick of which the address was right
 
     [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
     /// Ticks from now until the next one is played, 0 to 1. A game that does not tell the time hands packets over just before.
@@ -67,28 +58,31 @@ struct Server::Work {
         return clock.told() ? std::clamp((due_at - clock.now()) * config.tick_rate, 0.0, 1.0) : 0.0;
     }
 
-    /// Room for a packet, unless too many wait already.
-    std::span<std::byte> room(PeerId peer) {
-        if (outgoing_next == outgoing_count) {
-            outgoing_next = outgoing_count = 0;
-        }
-        if (outgoing_count == outgoing.size()) {
-            return {};
-        }
-        Outgoing& packet = outgoing[outgoing_count];
-        packet.peer = peer;
-        return packet.bytes;
-    }
-    void send(std::size_t size) { outgoing[outgoing_count++].size = size; }
+    /// Says something that any address may ask for.
     template <class Message>
-    void answer(PeerId peer, wire::Kind kind, const Message& message, std::uint64_t key = 0) {
-        if (answers >= most_answers) {
+    void note(PeerId peer, wire::Kind kind, const Message& message) {
+        if (const std::span<std::byte> packet = outbox.note_room(peer); !packet.empty()) {
+            outbox.send_note(wire::write_message(packet, kind, message, 0));
+        }
+    }
+    /// Answers whoever has shown to be where it says; sealed if there are keys.
+    template <class Message>
+    void answer(PeerId peer, wire::Kind kind, const Message& message,
+                const std::optional<guard::SessionKeys>& session) {
+        const std::span<std::byte> packet = outbox.room(peer);
+        if (packet.empty()) {
             return;
         }
-        if (const std::span<std::byte> packet = room(peer); !packet.empty()) {
-            ++answers;
-            send(wire::write_message(packet, kind, message, key));
+        if (!session) {
+            outbox.send(wire::write_message(packet, kind, message, 0));
+            return;
         }
+        const auto letter = wire::write_letter(message, session->out, message.token);
+        const auto bytes = std::as_bytes(std::span(letter));
+        std::copy(bytes.begin(), bytes.end(), packet.begin() + wire::envelope_bytes);
+        const std::size_t size = wire::envelope_bytes + bytes.size();
+        wire::stamp(packet.first(size), kind, 0);
+        outbox.send(size);
     }
 
     void tell(ServerEventKind kind, const Seat& seat, Farewell why = Farewell::none) {
@@ -118,13 +112,17 @@ struct Server::Work {
     }
 
     void hello(PeerId peer, std::span<const std::byte> bytes);
-    void refuse(PeerId peer, const wire::Refused& why);
-    void admit(PeerId peer, const wire::Hello& hello);
-    void welcome(Seat& seat, std::uint32_t sent);
+    void take_in(PeerId peer, const wire::Hello& hello, const std::optional<guard::SessionKeys>& session);
+    void refuse(PeerId peer, const wire::Refused& why, const std::optional<guard::SessionKeys>& session);
+    void admit(PeerId peer, const wire::Hello& hello, const std::optional<guard::SessionKeys>& session);
+    /// Whether a client that acknowledges nothing is to be sent this snapshot.
+    [[nodiscard]] bool hears(const Seat& seat, SnapshotNumber number) const;
+    void welcome(Seat& seat, const wire::Hello& hello, const std::optional<guard::SessionKeys>& session);
     void disconnect(Seat& seat, Farewell why, bool say);
     void forget(Seat& seat);
     [[nodiscard]] std::uint64_t cookie(PeerId peer, const wire::Hello& hello, std::uint32_t epoch) const {
-        return wire::mix(config.secret, wire::mix(peer.value, hello.identity, hello.attempt), epoch + 1ULL);
+        const std::array<std::uint64_t, 3> words{peer.value, hello.token, epoch};
+        return guard::keyed_hash(config.secret, words) | 1U;  // 0 is none
     }
     [[nodiscard]] std::optional<wire::Refused> refusal(const wire::Hello& hello) const;
     [[nodiscard]] std::uint32_t actions_of(const Seat& seat) const {

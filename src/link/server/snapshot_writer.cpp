@@ -222,7 +222,8 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
 std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
                                   std::span<std::byte> packet) {
     update_views(crowd, seat, number);
-    wire::Writer writer(packet.subspan(wire::envelope_bytes));
+    const std::size_t before_body = seat.channel.before_body();
+    wire::Writer writer(packet.subspan(before_body));
     wire::SnapshotHead head;
     head.snapshot = static_cast<std::uint16_t>(number);
     const bool based = seat.acked && number - *seat.acked < wire::replicas_kept - 2;
@@ -234,7 +235,7 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotN
     sent.sent = true;
     sent.acked = false;
     sent.entries.clear();
-    const std::size_t limit = std::min(budget_, packet.size()) - wire::envelope_bytes;
+    const std::size_t limit = std::min(budget_, packet.size()) - before_body;
     const std::size_t before = writer.size();
     choose(crowd, seat, number, limit > before ? limit - before : 0);
     wire::EntryModels models;
@@ -256,11 +257,10 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotN
     }
     bool more = false;
     writer.bit(models.more, more);
-    const std::size_t size = wire::envelope_bytes + writer.finish();
+    const std::size_t size = before_body + writer.finish();
     seat.reading.remotes_told += sent.entries.size();
-    seat.reading.remote_bits +=
-        (size - wire::envelope_bytes > before ? size - wire::envelope_bytes - before : 0) * 8;
-    wire::seal(packet.first(size), wire::Kind::snapshot, seat.key);
+    seat.reading.remote_bits += (size - before_body > before ? size - before_body - before : 0) * 8;
+    seat.channel.close(packet.first(size), wire::Kind::snapshot);
     return size;
 }
 

@@ -9,7 +9,7 @@ namespace cursimeter::link {
 class SnapshotWriter {
   public:
     explicit SnapshotWriter(const ServerConfig& config);
-    /// Writes the sealed packet of a snapshot for a client and notes what it was told. Returns its length.
+    /// Writes the closed packet of a snapshot for a client and notes what it was told. Returns its length.
     std::size_t write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
                       std::span<std::byte> packet);
 

@@ -4,7 +4,9 @@
 #include <array>
 #include <cstdint>
 #include <cursimeter/link/protocol.hpp>
+#include <optional>
 
+#include "link/guard/guard.hpp"
 #include "link/wire/packet.hpp"
 #include "link/wire/stated_intent.hpp"
 
@@ -22,39 +24,78 @@ void code_word(Coder& coder, std::uint64_t& value) {
     value = std::uint64_t{upper} << 32U | lower;
 }
 
-struct Hello {
-    std::uint16_t version = protocol_version;
-    std::uint64_t identity = 0, attempt = 0, cookie = 0;
-    std::uint32_t sent = 0;  ///< ms of the client's clock
+/// Who wants to join, and what it has.
+struct HelloBody {
+    std::uint64_t identity = 0, attempt = 0;
     std::uint32_t rate = 0;  ///< ticks per 1,000 s
     std::uint32_t chart_count = 0;
     std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
 };
 template <class Coder>
-void code(Coder& coder, Hello& hello) {
-    coder.bits(hello.version, 16);
-    code_word(coder, hello.identity);
-    code_word(coder, hello.attempt);
-    code_word(coder, hello.cookie);
-    coder.bits(hello.sent, 32);
-    coder.bits(hello.rate, 32);
-    coder.bits(hello.chart_count, 5);
-    for (std::uint32_t& digest : hello.charts) {
+void code(Coder& coder, HelloBody& body) {
+    code_word(coder, body.identity);
+    code_word(coder, body.attempt);
+    coder.bits(body.rate, 32);
+    coder.bits(body.chart_count, 5);
+    for (std::uint32_t& digest : body.charts) {
         coder.bits(digest, 32);
     }
 }
 
+/// What can be sealed before there is a session: a message of fixed length, in a letter.
+template <class Message>
+inline constexpr std::size_t letter_room = 0;  ///< bytes
+template <>
+inline constexpr std::size_t letter_room<HelloBody> = 96;
+template <class Message>
+using Letter = std::array<std::uint8_t, letter_room<Message> + guard::letter_overhead>;
+
+template <class Coder, std::size_t Size>
+void code_bytes(Coder& coder, std::array<std::uint8_t, Size>& bytes) {
+    for (std::uint8_t& byte : bytes) {
+        coder.bits(byte, 8);
+    }
+}
+
+struct Hello {
+    std::uint16_t version = protocol_version;
+    std::uint64_t token = 0;   ///< by which the client knows the answer
+    std::uint64_t cookie = 0;  ///< that the server gave to this address; 0: none yet
+    std::uint32_t sent = 0;    ///< ms of the client's clock
+    bool sealed = false;
+    HelloBody body;                      ///< unless it is sealed
+    std::array<std::uint8_t, 32> key{};  ///< of the client for this session, if it is
+    Letter<HelloBody> letter{};          ///< the body, bound to the cookie; empty without one
+};
+template <class Coder>
+void code(Coder& coder, Hello& hello) {
+    coder.bits(hello.version, 16);
+    code_word(coder, hello.token);
+    code_word(coder, hello.cookie);
+    coder.bits(hello.sent, 32);
+    std::uint32_t sealed = hello.sealed ? 1 : 0;
+    coder.bits(sealed, 1);
+    hello.sealed = sealed != 0;
+    if (hello.sealed) {
+        code_bytes(coder, hello.key);
+        code_bytes(coder, hello.letter);
+    } else {
+        code(coder, hello.body);
+    }
+}
+
 struct Challenge {
-    std::uint64_t attempt = 0, cookie = 0;
+    std::uint64_t token = 0, cookie = 0;
 };
 template <class Coder>
 void code(Coder& coder, Challenge& challenge) {
-    code_word(coder, challenge.attempt);
+    code_word(coder, challenge.token);
     code_word(coder, challenge.cookie);
 }
 
 struct Welcome {
-    std::uint64_t attempt = 0, key = 0;
+    std::uint64_t token = 0;
+    std::uint64_t key = 0;   ///< of a plain session
     std::uint32_t sent = 0;  ///< as the hello said, which this answers
     std::uint16_t seat = 0;
     std::uint32_t tick = 0;
@@ -63,7 +104,7 @@ struct Welcome {
 };
 template <class Coder>
 void code(Coder& coder, Welcome& welcome) {
-    code_word(coder, welcome.attempt);
+    code_word(coder, welcome.token);
     code_word(coder, welcome.key);
     coder.bits(welcome.sent, 32);
     coder.bits(welcome.seat, 16);
@@ -73,18 +114,30 @@ void code(Coder& coder, Welcome& welcome) {
 }
 
 struct Refused {
-    std::uint64_t attempt = 0;
+    std::uint64_t token = 0;
     Farewell why = Farewell::full;
     std::uint32_t detail = 0;
 };
 template <class Coder>
 void code(Coder& coder, Refused& refused) {
-    code_word(coder, refused.attempt);
+    code_word(coder, refused.token);
     auto why = static_cast<std::uint32_t>(refused.why);
     coder.bits(why, 4);
     refused.why = static_cast<Farewell>(why);
     coder.bits(refused.detail, 32);
 }
+
+template <>
+inline constexpr std::size_t letter_room<Welcome> = 40;
+template <>
+inline constexpr std::size_t letter_room<Refused> = 24;
+template <>
+inline constexpr std::size_t letter_room<Challenge> = 24;
+
+/// Says all by its kind.
+struct Unknown {};
+template <class Coder>
+void code(Coder&, Unknown&) {}
 
 struct Goodbye {
     Farewell why = Farewell::left;
@@ -156,26 +209,63 @@ void code_behind(Coder& coder, NumberModel& model, std::uint32_t& behind, std::u
     return head.count <= most_intents;
 }
 
-/// Seals a message of one of the kinds above; returns its whole length.
+/// Stamps a message from before there is a session; returns its whole length, which depends on the kind alone.
 template <class Message>
 std::size_t write_message(std::span<std::byte> packet, Kind kind, Message message, std::uint64_t key) {
     Writer writer(packet.subspan(envelope_bytes));
     code(writer, message);
+    const std::size_t least = kind == Kind::hello ? hello_bytes : envelope_bytes + letter_room<Message>;
     std::size_t size = envelope_bytes + writer.finish();
-    if (kind == Kind::hello) {
-        for (; size < hello_bytes; ++size) {
-            packet[size] = std::byte{0};
-        }
+    for (; size < least; ++size) {
+        packet[size] = std::byte{0};
     }
-    seal(packet.first(size), kind, key);
+    stamp(packet.first(size), kind, key);
     return size;
 }
 template <class Message>
-[[nodiscard]] Message read_message(std::span<const std::byte> packet) {
+[[nodiscard]] Message read_body(std::span<const std::byte> body) {
     Message message;
-    Reader reader(packet.subspan(envelope_bytes));
+    Reader reader(body);
     code(reader, message);
     return message;
+}
+template <class Message>
+[[nodiscard]] Message read_message(std::span<const std::byte> packet) {
+    return read_body<Message>(packet.subspan(envelope_bytes));
+}
+
+/// A packet of a session; returns its whole length.
+template <class Channel, class Message>
+std::size_t write_in(Channel& channel, std::span<std::byte> packet, Kind kind, Message message) {
+    Writer writer(packet.subspan(channel.before_body()));
+    code(writer, message);
+    const std::size_t size = channel.before_body() + writer.finish();
+    channel.close(packet.first(size), kind);
+    return size;
+}
+
+/// The same in a letter, for whoever has the key of that direction.
+template <class Message>
+[[nodiscard]] Letter<Message> write_letter(Message message, const std::array<std::uint8_t, 32>& key,
+                                           std::uint64_t bound) {
+    std::array<std::byte, letter_room<Message>> body{};
+    Writer writer(body);
+    code(writer, message);
+    static_cast<void>(writer.finish());
+    Letter<Message> letter{};
+    guard::close_letter(key, bound, body, std::as_writable_bytes(std::span(letter)));
+    return letter;
+}
+template <class Message>
+[[nodiscard]] std::optional<Message> read_letter(std::span<const std::byte> letter,
+                                                 const std::array<std::uint8_t, 32>& key,
+                                                 std::uint64_t bound) {
+    std::array<std::byte, letter_room<Message>> body{};
+    if (letter.size() != body.size() + guard::letter_overhead ||
+        !guard::open_letter(key, bound, letter, body)) {
+        return std::nullopt;
+    }
+    return read_body<Message>(body);
 }
 
 /// A tick rate as both ends compare it: ticks per 1,000 s.

@@ -37,7 +37,7 @@ std::uint64_t mix(std::uint64_t a, std::uint64_t b, std::uint64_t c) {
     return digest.value();
 }
 
-void seal(std::span<std::byte> packet, Kind kind, std::uint64_t key) {
+void stamp(std::span<std::byte> packet, Kind kind, std::uint64_t key) {
     packet[0] = static_cast<std::byte>(kind);
     const std::uint32_t sum = checksum(packet, key);
     for (unsigned i = 0; i < 4; ++i) {
@@ -45,7 +45,7 @@ void seal(std::span<std::byte> packet, Kind kind, std::uint64_t key) {
     }
 }
 
-bool is_sealed(std::span<const std::byte> packet, std::uint64_t key) {
+bool is_stamped(std::span<const std::byte> packet, std::uint64_t key) {
     if (packet.size() < envelope_bytes || packet.size() > most_packet_bytes) {
         return false;
     }

@@ -16,20 +16,26 @@ enum class Kind : std::uint8_t {
     intents = 0xc5,    ///< client: what the player wants
     snapshot = 0xc6,   ///< server: how things are
     goodbye = 0xc7,    ///< either: I am off
+    unknown = 0xc8,    ///< server: I have no session with you
 };
+
+/// Whether it is said before there is a session.
+[[nodiscard]] constexpr bool is_greeting(Kind kind) {
+    return kind == Kind::challenge || kind == Kind::welcome || kind == Kind::refusal || kind == Kind::unknown;
+}
 
 inline constexpr std::size_t envelope_bytes = 5;
 /// Fits into one datagram on every usual path.
 inline constexpr std::size_t most_packet_bytes = 1200;
 /// A hello is padded to this, so that no answer is longer than its question.
-inline constexpr std::size_t hello_bytes = 160;
+inline constexpr std::size_t hello_bytes = 208;
 
 /// Writes kind and checksum into the envelope in front of a body that is already in place. The key is the
 /// session's; 0 before there is one. It keeps out damage and strays, and guessing it takes 2^32 packets;
 /// it is no cryptography: whoever reads the traffic can forge it.
-void seal(std::span<std::byte> packet, Kind kind, std::uint64_t key);
+void stamp(std::span<std::byte> packet, Kind kind, std::uint64_t key);
 /// Whether the packet is whole and of this session.
-[[nodiscard]] bool is_sealed(std::span<const std::byte> packet, std::uint64_t key);
+[[nodiscard]] bool is_stamped(std::span<const std::byte> packet, std::uint64_t key);
 /// 64 bits of a keyed digest of bytes, the same on every machine.
 [[nodiscard]] std::uint64_t digest_of(std::span<const std::byte> bytes, std::uint64_t key);
 /// The same of a few words.

@@ -5,7 +5,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     using namespace decoders;
     static Table table;
     static std::uint64_t peer = 1000;
-    table.server.receive({++peer}, sealed(link::wire::Kind::hello, 0, data, size, link::wire::hello_bytes));
+    table.server.receive({++peer}, stamped(link::wire::Kind::hello, 0, data, size, link::wire::hello_bytes));
     table.server.tick(table.ground);
     while (table.server.next_packet()) {
     }

@@ -10,10 +10,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (key == 0) {
         std::array<std::byte, 400> packet{};
         link::wire::Hello hello;
-        hello.identity = hello.attempt = 1;
-        hello.rate = 60000;
-        hello.chart_count = 1;
-        hello.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
+        hello.body.identity = hello.body.attempt = 1;
+        hello.body.rate = 60000;
+        hello.body.chart_count = 1;
+        hello.body.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
         for (int k = 0; k < 2; ++k) {
             const std::size_t length = link::wire::write_message(packet, link::wire::Kind::hello, hello, 0);
             table.server.receive({9}, std::span(packet).first(length));
@@ -25,7 +25,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     }
     const double clock = table.server.runner(runner).clock().value;
     const glm::dvec3 before = table.server.runner(runner).position();
-    table.server.receive({9}, sealed(link::wire::Kind::intents, key, data, size));
+    table.server.receive({9}, stamped(link::wire::Kind::intents, key, data, size));
     table.server.tick(table.ground);
     while (table.server.next_packet()) {
     }

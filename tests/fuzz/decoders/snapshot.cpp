@@ -22,14 +22,14 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         go_on({});
         std::array<std::byte, 200> packet{};
         link::wire::Welcome welcome;
-        welcome.attempt = 3;
+        welcome.token = token_of(*client);
         welcome.key = key;
         welcome.snapshot_every = 3;
         welcome.runners = 64;
         const std::size_t length = link::wire::write_message(packet, link::wire::Kind::welcome, welcome, 0);
         client->receive(std::span(packet).first(length), ground);
     }
-    client->receive(sealed(link::wire::Kind::snapshot, key, data, size), ground);
+    client->receive(stamped(link::wire::Kind::snapshot, key, data, size), ground);
     Intent intent;
     intent.move = {1.0, 0.0};
     go_on(intent);
