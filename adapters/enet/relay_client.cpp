@@ -1,6 +1,6 @@
 // A client without a screen: joins a relay_server and runs the relay by its drill.
 //
-//     relay_client PORT [IDENTITY [SECONDS [HOST]]]
+//     relay_client PORT [IDENTITY [SECONDS [HOST [KEY]]]]
 //
 // It prints the digest of its runner at each tick that the server has acknowledged, then how it did.
 
@@ -20,7 +20,7 @@
 int main(int argc, char** argv) try {
     using namespace cursimeter;
     if (argc < 2) {
-        fmt::print(stderr, "usage: relay_client PORT [IDENTITY [SECONDS [HOST]]]\n");
+        fmt::print(stderr, "usage: relay_client PORT [IDENTITY [SECONDS [HOST [KEY]]]]\n");
         return 2;
     }
     const Chart chart = load_chart("demo/charts/bearer.toml").chart;
@@ -30,6 +30,10 @@ int main(int argc, char** argv) try {
     config.attempt = static_cast<std::uint64_t>(std::chrono::duration_cast<std::chrono::milliseconds>(
                                                     std::chrono::system_clock::now().time_since_epoch())
                                                     .count());
+    if (argc > 5 && !(config.server = link::public_key_from(argv[5]))) {
+        fmt::print(stderr, "error: '{}' is no key: give the 64 hexadecimal digits that the server prints\n", argv[5]);
+        return 2;
+    }
     const double seconds = argc > 3 ? std::atof(argv[3]) : drill.length().value;
     link::Client client({chart}, config);
     rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);

@@ -1,8 +1,8 @@
 // A dedicated server of the Lantern Relay: whoever joins gets a bearer at the harbour light.
 //
-//     relay_server [--port N] [--seconds S] [--record FILE]
+//     relay_server [--port N] [--seconds S] [--record FILE] [--seal yes]
 //
-// It prints the port, then who comes and goes. --record writes the digest of every runner after every tick.
+// It prints the port, with --seal the key that clients must be given, then who comes and goes. --record writes the digest of every runner after every tick.
 
 #include <fmt/format.h>
 #include <fmt/os.h>
@@ -21,10 +21,10 @@
 
 int main(int argc, char** argv) try {
     using namespace cursimeter;
-    std::map<std::string_view, std::string> options{{"--port", "0"}, {"--seconds", "0"}, {"--record", ""}};
+    std::map<std::string_view, std::string> options{{"--port", "0"}, {"--seconds", "0"}, {"--record", ""}, {"--seal", ""}};
     for (int i = 1; i + 1 < argc; i += 2) {
         if (!options.contains(argv[i])) {
-            fmt::print(stderr, "error: there is no option '{}'; known: --port, --seconds, --record\n",
+            fmt::print(stderr, "error: there is no option '{}'; known: --port, --seconds, --record, --seal\n",
                        argv[i]);
             return 2;
         }
@@ -35,6 +35,10 @@ int main(int argc, char** argv) try {
     const Chart chart = load_chart("demo/charts/bearer.toml").chart;
     link::ServerConfig config;
     config.secret = link::random_number();
+    if (options["--seal"] == "yes") {
+        config.keys = link::make_key_pair();  // a game keeps one, and ships the open half with its clients
+        fmt::print("key {}\n", link::to_text(config.keys->open));
+    }
     link::Server server({chart}, config);
     rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);
     enet::ServerTransport transport(static_cast<std::uint16_t>(std::atoi(options["--port"].c_str())));
