@@ -31,7 +31,8 @@ int main(int argc, char** argv) try {
                                                     std::chrono::system_clock::now().time_since_epoch())
                                                     .count());
     if (argc > 5 && !(config.server = link::public_key_from(argv[5]))) {
-        fmt::print(stderr, "error: '{}' is no key: give the 64 hexadecimal digits that the server prints\n", argv[5]);
+        fmt::print(stderr, "error: '{}' is no key: give the 64 hexadecimal digits that the server prints\n",
+                   argv[5]);
         return 2;
     }
     const double seconds = argc > 3 ? std::atof(argv[3]) : drill.length().value;

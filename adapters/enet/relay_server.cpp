@@ -21,7 +21,8 @@
 
 int main(int argc, char** argv) try {
     using namespace cursimeter;
-    std::map<std::string_view, std::string> options{{"--port", "0"}, {"--seconds", "0"}, {"--record", ""}, {"--seal", ""}};
+    std::map<std::string_view, std::string> options{
+        {"--port", "0"}, {"--seconds", "0"}, {"--record", ""}, {"--seal", ""}};
     for (int i = 1; i + 1 < argc; i += 2) {
         if (!options.contains(argv[i])) {
             fmt::print(stderr, "error: there is no option '{}'; known: --port, --seconds, --record, --seal\n",

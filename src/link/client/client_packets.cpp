@@ -271,13 +271,21 @@ void Client::Work::note_view() {
         std::clamp(ticks * wire::behind_steps + 0.5, 0.0, double{wire::most_behind}));
 }
 
+/// An intent is told again as long as it can still come in time: after that nobody plays it.
+std::uint32_t Client::Work::intents_in_time() const {
+    const auto in_hand = lead.usual_margin();
+    return in_hand ? std::min(wire::most_intents, 2U + static_cast<std::uint32_t>(std::ceil(
+                                                           std::max(0.0, *in_hand) * config.tick_rate)))
+                   : wire::most_intents;
+}
+
 std::size_t Client::Work::write_intents() {
     wire::IntentsHead head;
     const Tick now = prediction.now();
     head.newest = static_cast<std::uint16_t>(now.value);
+    const std::uint32_t most = intents_in_time();
     std::uint32_t count = 1;
-    while (count < wire::most_intents && prediction.played(now - count) &&
-           (!acked || (now - count).value != *acked)) {
+    while (count < most && prediction.played(now - count) && (!acked || (now - count).value != *acked)) {
         ++count;
     }
     head.any_snapshot = newest.has_value();
@@ -287,7 +295,8 @@ std::size_t Client::Work::write_intents() {
             head.before[i] = (came >> (i + 1) & 1U) != 0;
         }
     }
-    if (prediction.key()) {
+    // At a snapshot's tick, so that the snapshot answers.
+    if (prediction.key() && now.value % snapshot_every == 0) {
         head.predicted = true;
         head.digest = wire::told_digest(digest(prediction.runner()));
         sent_digests[now.value % ticks_kept] = head.digest;
@@ -305,16 +314,21 @@ std::size_t Client::Work::write_intents() {
 /// The packet's length; 0 if the intents do not fit. One always does.
 std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
     const Tick first = prediction.now() - (head.count - 1);
-    head.based = acked && (first - 1).value == *acked;
+    const std::uint32_t gap = acked ? first.value - *acked : 0;
+    head.based = acked && gap >= 1 && gap <= wire::most_gap && prediction.keeps(Tick{*acked});
+    head.gap = head.based ? gap : 1;
     const std::span<std::byte> room(packet);
     wire::Writer writer(room.subspan(channel.before_body()));
     wire::code(writer, head);
     wire::IntentModels models;
-    StatedIntent before = head.based ? prediction.intent(first - 1) : StatedIntent{};
-    std::uint32_t behind_before = head.based ? behind[(first - 1).value % ticks_kept] : 0;
+    StatedIntent before = head.based ? prediction.intent(first - head.gap) : StatedIntent{};
+    std::uint32_t behind_before = head.based ? behind[(first - head.gap).value % ticks_kept] : 0;
     for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent = prediction.intent(first + i);
         wire::code_intent(writer, models, intent, before);
+        if (i == 0) {
+            wire::after_gap(models, head.gap);
+        }
         before = intent;
         std::uint32_t said = behind[(first + i).value % ticks_kept];
         wire::code_behind(writer, models.behind, said, behind_before);

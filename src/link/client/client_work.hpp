@@ -98,6 +98,8 @@ struct Client::Work {
     void say_hello();
     /// Notes how far behind the newest tick the others are shown.
     void note_view();
+    /// How many of the last intents are told.
+    [[nodiscard]] std::uint32_t intents_in_time() const;
     std::size_t write_intents();
     std::size_t write_intents(wire::IntentsHead& head);
 };

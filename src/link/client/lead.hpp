@@ -3,6 +3,7 @@
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 
 /// When a client plays its ticks: as far ahead of the server as the network needs, and no further. All times are in
 /// seconds, so that nothing depends on the tick rate.
@@ -57,6 +58,10 @@ class Lead {
     /// s that intents are to wait at the server at the worst moments, and that they will as far as is known.
     [[nodiscard]] double wanted() const;
     [[nodiscard]] double expected() const { return margins_.worst() + earlier_; }
+    /// s that they usually wait there, once something is known.
+    [[nodiscard]] std::optional<double> usual_margin() const {
+        return margins_.empty() ? std::nullopt : std::optional(margins_.usual() + earlier_);
+    }
     /// s that they are to wait as long as nothing is known.
     [[nodiscard]] static double at_first(double spare, double tick);
 

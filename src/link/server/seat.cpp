@@ -94,8 +94,8 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     }
     const std::uint32_t newest_tick = expand(head.newest, now.value);
     const std::uint32_t first = newest_tick - (head.count - 1);
-    const ReceivedIntent& base = received(first - 1);
-    if (head.based && !(base.here && base.tick == first - 1)) {
+    const ReceivedIntent& base = received(first - head.gap);
+    if (head.based && !(base.here && base.tick == first - head.gap)) {
         ++statistics.baseless;
         return;
     }
@@ -114,6 +114,9 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     for (std::uint32_t i = 0; i < head.count; ++i) {
         StatedIntent intent;
         wire::code_intent(reader, models, intent, before);
+        if (i == 0) {
+            wire::after_gap(models, head.based ? head.gap : 1);
+        }
         intent.held &= actions;
         before = intent;
         wire::code_behind(reader, models.behind, behind, behind);

@@ -149,7 +149,7 @@ void code(Coder& coder, Goodbye& goodbye) {
     goodbye.why = static_cast<Farewell>(why);
 }
 
-/// Intents in one packet at most: what has not been acknowledged, newest last.
+/// Intents in one packet at most: as many as may still come in time, newest last.
 inline constexpr std::uint32_t most_intents = 48;
 /// Of the digest of a runner: two that differ look alike once in 16 million times, and not again a tick later.
 inline constexpr unsigned digest_bits = 24;
@@ -159,12 +159,16 @@ inline constexpr unsigned digest_bits = 24;
 /// Snapshots before the newest that are acknowledged bit by bit.
 inline constexpr unsigned acked_before = 16;
 
+/// Ticks that an intent by which another is told may lie before it.
+inline constexpr std::uint32_t most_gap = 128;
+
 /// What goes before the intents of a packet.
 struct IntentsHead {
     std::uint16_t newest = 0;  ///< low bits of the newest intent's tick
     std::uint32_t count = 1;   ///< 1 to most_intents
-    /// The first intent is told by the one before it, which the server has said that it has.
+    /// The first intent is told by one that the server has said that it has.
     bool based = false;
+    std::uint32_t gap = 1;  ///< ticks from that one to the first, 1 to most_gap
     bool any_snapshot = false;
     std::uint16_t snapshot = 0;  ///< low bits of the newest that came
     std::array<bool, acked_before>
@@ -175,11 +179,15 @@ struct IntentsHead {
 template <class Coder>
 void code(Coder& coder, IntentsHead& head) {
     coder.bits(head.newest, 16);
-    std::uint32_t count_less = head.count - 1;
+    std::uint32_t count_less = head.count - 1, gap_less = head.gap - 1;
     coder.bits(count_less, 6);
     head.count = count_less + 1;
-    Model based{0x1000}, seen{0x1000}, predicted{0x1000}, came{0x1800};
+    Model based{0x1000}, seen{0x1000}, predicted, came{0x1800};
     coder.bit(based, head.based);
+    if (head.based) {
+        coder.bits(gap_less, 7);
+        head.gap = gap_less + 1;
+    }
     coder.bit(seen, head.any_snapshot);
     if (head.any_snapshot) {
         coder.bits(head.snapshot, 16);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cursimeter/intent.hpp>
@@ -71,6 +72,8 @@ class PlayedIntent {
 namespace wire {
 
 struct IntentModels {
+    /// By which the look moved in the tick before: a hand mostly goes on as it does.
+    std::int16_t yaw_step = 0, pitch_step = 0;
     Model changed{0xe000}, moved{0xa000}, turned{0x8000}, pitched{0x9000}, keyed{0xc000}, focused{0xf000},
         faced{0xf000}, more{0xa000};
     NumberModel yaw, pitch, move, time, focus, behind;
@@ -80,11 +83,18 @@ struct IntentModels {
 /// An intent by the one before it.
 template <class Coder>
 void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const StatedIntent& before) {
-    const StatedIntent expected = before.afterwards();
+    StatedIntent expected = before.afterwards();
+    expected.yaw = static_cast<std::int16_t>(expected.yaw + models.yaw_step);
+    expected.pitch = static_cast<std::int16_t>(std::clamp(expected.pitch + models.pitch_step, -32767, 32767));
+    const auto step_on = [&] {
+        models.yaw_step = static_cast<std::int16_t>(intent.yaw - before.yaw);
+        models.pitch_step = static_cast<std::int16_t>(std::clamp(intent.pitch - before.pitch, -32767, 32767));
+    };
     bool changed = !(intent == expected);
     coder.bit(models.changed, changed);
     if (!changed) {
         intent = expected;
+        step_on();
         return;
     }
     const auto part = [&](Model& model, bool differs, auto&& code, auto&& keep) {
@@ -170,6 +180,12 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
             intent.changes[i] = {};
         }
     }
+    step_on();
+}
+/// After the first intent of a packet, which is told by one of so many ticks before it.
+inline void after_gap(IntentModels& models, std::uint32_t ticks) {
+    models.yaw_step = static_cast<std::int16_t>(models.yaw_step / static_cast<std::int32_t>(ticks));
+    models.pitch_step = static_cast<std::int16_t>(models.pitch_step / static_cast<std::int32_t>(ticks));
 }
 
 }  // namespace wire
