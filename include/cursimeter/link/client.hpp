@@ -67,7 +67,8 @@ struct Shown {
 struct ClientStatistics {
     std::uint64_t packets_in = 0, bytes_in = 0, packets_out = 0, bytes_out = 0;
     std::uint64_t damaged = 0, malformed = 0, repeated = 0;  ///< packets that were left out
-    std::uint64_t corrections = 0;     ///< states of the server that differed from the prediction
+    std::uint64_t baseless = 0;     ///< snapshots told by one that was lost: of use for the own runner alone
+    std::uint64_t corrections = 0;  ///< states of the server that differed from the prediction
     double largest_correction = 0.0;   ///< m
     std::uint64_t replayed = 0;        ///< ticks played again, all together
     int deepest = 0;                   ///< ticks played again at once, at most

@@ -243,8 +243,15 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
             return;
         }
     }
-    if (!others.read(entries, number, head.base, news)) {
+    const Others::Reading reading = others.read(entries, number, head.base, news);
+    if (reading == Others::Reading::nonsense) {
         ++statistics.malformed;
+        return;
+    }
+    if (reading == Others::Reading::no_base) {
+        // It is told by one that was lost: of no use for the others, and so not acknowledged.
+        ++statistics.baseless;
+        take_own(head, reader, tick, is_newest, stepper);
         return;
     }
     if (is_newest) {

@@ -31,9 +31,10 @@ class Others {
     Others(const ClientConfig& config, const std::vector<Chart>& charts);
     void start(std::uint32_t snapshot_every);
 
-    /// Reads the entries of a snapshot. Returns false, and changes nothing, if they make no sense.
-    [[nodiscard]] bool read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
-                            std::vector<News>& news) const;
+    enum class Reading : std::uint8_t { whole, no_base, nonsense };
+    /// Reads the entries of a snapshot; changes nothing. They may be told by a snapshot that has not come.
+    [[nodiscard]] Reading read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
+                               std::vector<News>& news) const;
     /// Takes in what was read.
     void take(SnapshotNumber number, std::span<const News> news, ClientStatistics& statistics);
     /// Shows what is at a time of the server, in ticks; `clock` is that of the client, s.

@@ -30,8 +30,8 @@ bool charted(const Chart& chart, const wire::ToldEvent& event) {
 
 }  // namespace
 
-bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
-                  std::vector<News>& news) const {
+Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
+                             std::vector<News>& news) const {
     wire::EntryModels models;
     std::uint16_t from = 0;
     news.clear();
@@ -39,15 +39,15 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         bool more = false;
         reader.bit(models.more, more);
         if (!more) {
-            return true;
+            return Reading::whole;
         }
         if (news.size() == news.capacity()) {
-            return false;
+            return Reading::nonsense;
         }
         News& one = news.emplace_back();
         wire::code(reader, models, one.entry, from);
         if (one.entry.place < from || one.entry.place >= others_.size()) {
-            return false;
+            return Reading::nonsense;
         }
         from = static_cast<std::uint16_t>(one.entry.place + 1);
         const Other& other = others_[one.entry.place];
@@ -65,7 +65,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
                 const std::uint32_t ago =
                     one.entry.kind == wire::EntryKind::by_usual_base ? usual_base : one.entry.base;
                 if (ago == 0 || ago >= wire::replicas_kept) {
-                    return false;
+                    return Reading::nonsense;
                 }
                 if (const Kept* there = kept(other, number - ago); there != nullptr) {
                     base = there->replica;
@@ -73,13 +73,13 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
                 } else if (number < other.told) {
                     one.outdated = true;  // overtaken by the news that this runner is gone
                 } else {
-                    return false;
+                    return Reading::no_base;
                 }
                 break;
             }
         }
         if (chart >= casts_.size()) {
-            return false;
+            return Reading::nonsense;
         }
         bool told = false;
         reader.bit(models.told, told);
@@ -87,7 +87,7 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
             std::uint32_t age = 0;
             wire::count(reader, models.age, age);
             if (age >= wire::replicas_kept || age > number) {
-                return false;
+                return Reading::nonsense;
             }
             one.told = number - age;
             wire::code_replica(reader, models.replica, one.replica, base, one.told * every_ * fine_steps,
@@ -97,13 +97,13 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
                                               : base_of(other, base_number, one.told, wishes);
                                });
         } else if (base_number == number && !one.outdated) {
-            return false;
+            return Reading::nonsense;
         } else {
             one.told = base_number;
             one.replica = base;
         }
         if (!one.outdated && !wire::charted(casts_[chart].chart, one.replica)) {
-            return false;
+            return Reading::nonsense;
         }
         bool eventful = false;
         reader.bit(models.eventful, eventful);
@@ -113,12 +113,12 @@ bool Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usu
         }
         while (eventful) {
             if (one.event_count == wire::most_events_told) {
-                return false;
+                return Reading::nonsense;
             }
             wire::ToldEvent& event = one.events[one.event_count++];
             wire::code(reader, models, event, number * every_ * fine_steps);
             if (!one.outdated && !charted(casts_[chart].chart, event)) {
-                return false;
+                return Reading::nonsense;
             }
             reader.bit(models.several, eventful);
         }

@@ -3,6 +3,14 @@
 #include <algorithm>
 
 namespace cursimeter::link {
+namespace {
+
+/// Snapshots by which one may be overtaken and still come.
+constexpr SnapshotNumber settled_after = 2;
+/// Snapshots for which a client may have acknowledged nothing to be told anything by what it has not acknowledged.
+constexpr SnapshotNumber longest_bet = 16;
+
+}  // namespace
 
 void View::ack_events(std::uint32_t first, std::uint32_t end) {
     for (std::uint32_t number = first; number != end; ++number) {
@@ -14,6 +22,12 @@ void View::ack_events(std::uint32_t first, std::uint32_t end) {
         events_came.reset(event_acked % events_kept);
         ++event_acked;
     }
+}
+
+void View::note_sent(SnapshotNumber number) {
+    const SnapshotNumber later = number - sent_at;
+    sent_bits = sent_bits != 0 && later < 64 ? sent_bits << later | 1U : 1U;
+    sent_at = number;
 }
 
 void Seat::reserve(std::size_t runners, std::uint32_t snapshot_every) {
@@ -44,6 +58,8 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     last_ = {};
     window_ = 0;
     view_delay_.start();
+    losses_.start();
+    decided_ = 0;
     const auto runner = own;
     reading = {};
     reading.runner = runner;
@@ -181,6 +197,48 @@ void Seat::take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statis
         }
     }
     take_ack(number);
+    if (newer) {
+        // Those that are some way back and have not come yet will not come.
+        const SnapshotNumber until = number > settled_after ? number - settled_after : 0;
+        for (SnapshotNumber at = std::max(decided_ + 1, number - wire::acked_before); at <= until; ++at) {
+            const SentSnapshot& one = sent[at % sent.size()];
+            if (one.sent && one.number == at) {
+                losses_.decide(one.acked);
+            }
+        }
+        decided_ = std::max(decided_, until);
+    }
+}
+
+bool Seat::may_have(SnapshotNumber number) const {
+    const SentSnapshot& snapshot = sent[number % sent.size()];
+    return snapshot.sent && snapshot.number == number && (snapshot.acked || (acked && number > *acked));
+}
+
+SnapshotNumber Seat::usual_base(SnapshotNumber number) const {
+    const std::uint32_t distance = losses_.distance();
+    if (!acked || number - *acked >= wire::replicas_kept - 2) {
+        return 0;
+    }
+    return distance != 0 && number - *acked < longest_bet && may_have(number - distance) ? number - distance
+                                                                                         : *acked;
+}
+
+std::optional<SnapshotNumber> Seat::base_of(const View& view, SnapshotNumber number) const {
+    if (!view.known || number - view.acked >= wire::replicas_kept - 2) {
+        return std::nullopt;
+    }
+    const std::uint32_t distance = losses_.distance();
+    if (distance == 0 || number - view.acked >= longest_bet) {
+        return view.acked;
+    }
+    for (SnapshotNumber at = number - distance; at > view.acked; at -= distance) {
+        const SnapshotNumber back = view.sent_at - at;
+        if (back < 64 && (view.sent_bits >> back & 1U) != 0 && may_have(at)) {
+            return at;
+        }
+    }
+    return view.acked;
 }
 
 void Seat::take_ack(SnapshotNumber number) {

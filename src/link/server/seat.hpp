@@ -8,6 +8,7 @@
 
 #include "link/server/crowd.hpp"
 #include "link/server/in_hand.hpp"
+#include "link/server/loss_meter.hpp"
 #include "link/server/view_delay.hpp"
 #include "link/wire/channel.hpp"
 #include "link/wire/messages.hpp"
@@ -47,7 +48,10 @@ struct View {
     std::array<std::uint32_t, 2> events_told{};
     SnapshotNumber all_events_at = 0;  ///< when all that are not acknowledged were told last
     float priority = 0.0F;
+    SnapshotNumber sent_at = 0;   ///< newest snapshot in which it was told
+    std::uint64_t sent_bits = 0;  ///< bit i: it was told in the snapshot i before that
 
+    void note_sent(SnapshotNumber number);
     void ack_events(std::uint32_t first, std::uint32_t end);
 };
 
@@ -90,6 +94,11 @@ class Seat {
     std::optional<std::uint32_t> newest;  ///< intent that has come
     InHand in_hand;
     std::optional<SnapshotNumber> acked;  ///< newest snapshot that it has
+    /// The snapshot by which a runner is told now: one that it has, or most likely will have by then. Nothing if it must be
+    /// told as a whole.
+    [[nodiscard]] std::optional<SnapshotNumber> base_of(const View& view, SnapshotNumber number) const;
+    /// The same for most runners; 0: none.
+    [[nodiscard]] SnapshotNumber usual_base(SnapshotNumber number) const;
     std::vector<View> views;
     std::array<SentSnapshot, wire::replicas_kept> sent;
     SeatReading reading;
@@ -103,10 +112,14 @@ class Seat {
     bool admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics);
     void take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statistics& statistics);
     void take_ack(SnapshotNumber number);
+    /// Whether it was sent, and nothing says that it has not come.
+    [[nodiscard]] bool may_have(SnapshotNumber number) const;
 
     std::vector<ReceivedIntent> intents_;  ///< ring by tick
     StatedIntent last_;                    ///< as last played
     ViewDelay view_delay_;
+    LossMeter losses_;
+    SnapshotNumber decided_ = 0;        ///< newest of which it is known whether it came
     std::uint32_t snapshot_every_ = 1;  ///< ticks
     std::uint32_t first_ = 0;           ///< tick of the first intent of this connection
     std::uint64_t window_ = 0;          ///< bit i: the packet i before the newest has come

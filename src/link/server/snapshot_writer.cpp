@@ -18,11 +18,6 @@ constexpr double leaving_margin = 1.1;
 /// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
 constexpr std::uint32_t oldest_whole = 8;
 
-/// Whether a replica that a client has can still be a baseline.
-bool is_base(const View& view, SnapshotNumber number) {
-    return view.known && number - view.acked < wire::replicas_kept - 2;
-}
-
 /// How many snapshots an acknowledgement takes, about.
 std::uint32_t round_trip(const Seat& seat, SnapshotNumber number) {
     return seat.acked ? number - *seat.acked + 2 : 4;
@@ -95,9 +90,10 @@ void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber numbe
         }
         const Actor& actor = actors[place];
         const std::size_t events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
-        return (!is_base(view, number)         ? whole_entry
-                : actor.refreshed > view.acked ? changed_entry
-                                               : quiet_entry) +
+        const auto base = seat.base_of(view, number);
+        return (!base                     ? whole_entry
+                : actor.refreshed > *base ? changed_entry
+                                          : quiet_entry) +
                events * event_cost;
     };
     for (std::size_t i = 0; i < actors.size(); ++i) {
@@ -170,34 +166,37 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     view.priority = 0.0F;
     wire::Entry entry;
     entry.place = place;
-    const SnapshotNumber usual = seat.acked.value_or(number);
+    const SnapshotNumber usual = seat.usual_base(number);
+    const auto base_number = seat.base_of(view, number);
     if (view.leaving) {
         entry.kind = wire::EntryKind::gone;
         wire::code(writer, models, entry, from);
         sent.entries.push_back({place, true, 0, 0});
         return;
     }
-    if (!is_base(view, number)) {
+    view.note_sent(number);
+    if (!base_number) {
         entry.kind = wire::EntryKind::whole;
         entry.life = actor.life;
         entry.chart = actor.chart;
         entry.next_event = static_cast<std::uint16_t>(view.first_event);
-    } else if (view.acked != usual) {
+    } else if (*base_number != usual) {
         entry.kind = wire::EntryKind::by_other_base;
-        entry.base = number - view.acked;
+        entry.base = number - *base_number;
     }
     wire::code(writer, models, entry, from);
     const bool whole = entry.kind == wire::EntryKind::whole;
-    bool anew = whole || view.acked < actor.refreshed;
+    bool anew = whole || *base_number < actor.refreshed;
     writer.bit(models.told, anew);
     if (anew) {
         std::uint32_t age = number - actor.refreshed;
         wire::count(writer, models.age, age);
         Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
-        const Replica base = whole ? Replica{} : actor.told[view.acked % wire::replicas_kept];
+        const Replica base = whole ? Replica{} : actor.told[*base_number % wire::replicas_kept];
         wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
                            [&](const Replica* wishes) {
-                               return whole ? wire::from_nothing(wishes) : crowd.expected(place, view.acked);
+                               return whole ? wire::from_nothing(wishes)
+                                            : crowd.expected(place, *base_number);
                            });
     }
     std::uint32_t first = first_to_tell(actor, view, seat, number);
@@ -226,8 +225,8 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotN
     wire::Writer writer(packet.subspan(before_body));
     wire::SnapshotHead head;
     head.snapshot = static_cast<std::uint16_t>(number);
-    const bool based = seat.acked && number - *seat.acked < wire::replicas_kept - 2;
-    head.base = based ? number - *seat.acked : 0;
+    const SnapshotNumber usual = seat.usual_base(number);
+    head.base = usual != 0 ? number - usual : 0;
     write_own(writer, crowd, seat, tick, head);
 
     SentSnapshot& sent = seat.sent[number % seat.sent.size()];
@@ -243,7 +242,7 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotN
     for (const Candidate& candidate : candidates_) {
         Actor& actor = crowd.actors()[candidate.place];
         const View& view = seat.views[candidate.place];
-        if (!view.leaving && !is_base(view, number) && number - actor.refreshed > oldest_whole) {
+        if (!view.leaving && !seat.base_of(view, number) && number - actor.refreshed > oldest_whole) {
             actor.wanted_whole = true;  // the next snapshot has a fresh one
             continue;
         }
