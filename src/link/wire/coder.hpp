@@ -4,6 +4,7 @@
 #include <bit>
 #include <cstddef>
 #include <cstdint>
+#include <initializer_list>
 #include <span>
 
 /// Bits on the wire: a binary range coder with adaptive models, after Martin (1979), with the carry handling of
@@ -38,6 +39,13 @@ struct NumberModel {
     constexpr NumberModel() = default;
     /// For numbers that are mostly 0.
     constexpr explicit NumberModel(std::uint16_t zero) { length[0] = Model(zero); }
+    /// For numbers whose lengths are known beforehand: the probability, for each length, that it is this and no longer one.
+    constexpr NumberModel(std::initializer_list<std::uint16_t> ends) {
+        std::size_t i = 0;
+        for (const std::uint16_t end : ends) {
+            length[i++] = Model(end);
+        }
+    }
     std::array<Model, 33> length{};
     std::array<Model, 33> second{};
     Model sign;

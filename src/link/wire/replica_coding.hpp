@@ -7,17 +7,29 @@
 
 namespace cursimeter::link::wire {
 
-/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
+/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost. The start
+/// values are rounded from what hands at a mouse and three charts make of it.
 struct ReplicaModels {
-    Model moved{0x4000}, turned{0xa000}, wished{0x9000}, posture{0xa000}, rest{0xc000};
-    Model has_drift{0xe000}, has_floor{0x4000}, keyed{0x6000}, stirred{0x8000}, pitched{0x6000},
-        faced{0xf800};
+    Model moved{0x3000}, turned{0x2000}, wished{0x2000}, posture{0xb800};
+    Model has_drift{0xf000}, has_floor{0x0800}, keyed{0x8800}, stirred{0xa800}, pitched{0x1800}, faced{0xf800};
     MaskModels keys{0x4000}, metered{0xe000}, cooldowns, latches, blocked;
-    NumberModel since;
-    std::array<NumberModel, 3> position{}, velocity{}, drift{};
-    NumberModel yaw, pitch, floor, move, age, pace, on, meter{0xc000}, rate{0xc000};
+    NumberModel since{0x1800, 0x3a00, 0xf000};
+    static constexpr NumberModel level_place{0x3a00, 0x8c00, 0x8400, 0xa000, 0xa000, 0x7800, 0xa800, 0xf000};
+    static constexpr NumberModel height{0xe000, 0x8800, 0x2000, 0x3000, 0x6000, 0xb000};
+    static constexpr NumberModel level_speed{0x4800, 0x3000, 0x3000, 0x3800, 0x5400, 0x7800,
+                                             0xb800, 0xc000, 0x8000, 0x8800, 0xf000};
+    static constexpr NumberModel climb{0xe800, 0x4e00, 0x2800, 0x2000, 0x1800, 0x2c00, 0x5c00, 0xb800, 0xc800, 0xf000};
+    std::array<NumberModel, 3> position{level_place, level_place, height}, velocity{level_speed, level_speed, climb},
+        drift{};
+    NumberModel yaw{0x0800, 0x0800, 0x0c00, 0x1400, 0x2400, 0x4800, 0x8800, 0x8000, 0x7000, 0xd800, 0xf800};
+    NumberModel pitch{0x0800, 0x2400, 0x4400, 0x8800, 0xd000, 0xd800, 0xf000};
+    NumberModel move{0x2400, 0x0800, 0x0800, 0x0800, 0x0c00, 0x3400, 0x8400, 0xf000};
+    NumberModel age{0x2400, 0x3c00, 0x1400, 0x5400, 0x8c00, 0xd000, 0x7800, 0x9000, 0xdc00, 0xf400};
+    NumberModel floor, pace{0xf000};
+    NumberModel meter{0x0c00, 0xa000, 0xb000, 0x8000, 0x3000, 0x3000, 0xe000};
+    NumberModel rate{0xa000, 0x4000, 0x4000, 0xa000, 0xe000};
     std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
-    Model entered{0x4000}, grounded{0xc000}, around{0xb000}, meters{0xa000}, effects{0xf000};
+    Model entered{0xe800}, grounded{0xf000}, around{0xf000}, meters{0x9000}, effects{0xf800};
 };
 
 /// What the runner wants, by what it wanted before, and since when.

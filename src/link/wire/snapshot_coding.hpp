@@ -76,11 +76,12 @@ struct Entry {
     std::uint16_t next_event = 0;  ///< of whole: low bits of the number of the first event it will be told
 };
 struct EntryModels {
-    Model more{0x0800}, usual{0x0800}, whole, gone{0xa000}, eventful{0xe000}, several{0xb000},
-        all_events{0x4000}, entered{0x4000}, rising;
-    NumberModel skipped{0xe000}, base, ago, value, kind;
-    Model told{0x7000};
-    NumberModel age;
+    Model more{0x0800}, usual{0xf800}, whole, gone{0xa000}, eventful{0xc800}, several{0xc000},
+        all_events{0x2000}, entered{0xc800}, rising;
+    NumberModel skipped{0xe800}, base, ago{0x2800, 0x6000, 0xe800, 0xe800}, value;
+    NumberModel kind{0x1000, 0x1000, 0x2000, 0xe000};
+    Model told{0x2000};
+    NumberModel age{0xd800, 0xd800, 0xe800};
     ReplicaModels replica;
 };
 /// `from` is the first place that the entry can be about.
