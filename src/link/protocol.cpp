@@ -75,12 +75,14 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
     return "ended";
 }
 
-Report OpenGround::step(const Chart& chart, Runner& runner, const Intent& intent, Tick, Seconds dt) noexcept {
-    return advance(chart, runner, intent, dt);
+Report OpenGround::step(const Chart& chart, Runner& runner, const Intent& intent,
+                        const StepContext& context) noexcept {
+    return advance(chart, runner, intent, context.dt);
 }
 
-Report InTerrain::step(const Chart& chart, Runner& runner, const Intent& intent, Tick, Seconds dt) noexcept {
-    return advance(chart, runner, intent, terrain_, dt);
+Report InTerrain::step(const Chart& chart, Runner& runner, const Intent& intent,
+                       const StepContext& context) noexcept {
+    return advance(chart, runner, intent, terrain_, context.dt);
 }
 
 }  // namespace cursimeter::link

@@ -5,8 +5,6 @@
 
 namespace cursimeter::rehearsal {
 
-using link::Tick;
-
 namespace {
 
 /// s from one standstill to the next.
@@ -14,10 +12,10 @@ constexpr double stall_every = 10.0;
 
 }  // namespace
 
-Report OnCourse::step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
-                      Seconds dt) noexcept {
-    terrain_.set_time((tick.value - 1) * dt_);
-    return advance(chart, runner, intent, terrain_, dt);
+Report OnCourse::step(const Chart& chart, Runner& runner, const Intent& intent,
+                      const link::StepContext& context) noexcept {
+    terrain_.set_time((context.tick.value - 1) * dt_);
+    return advance(chart, runner, intent, terrain_, context.dt);
 }
 
 void Rehearsal::Work::answer_events() {

@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "link/scene.hpp"
+#include "link/wire/message_stream.hpp"
 #include "link/wire/messages.hpp"
 #include "support/counting_new.hpp"
 
@@ -145,6 +146,8 @@ struct Cheat {
         link::wire::Writer writer(body);
         link::wire::IntentsHead said = head;
         link::wire::code(writer, said);
+        link::wire::MessageStream::Piece piece;
+        link::wire::code(writer, piece);
         link::wire::IntentModels models;
         link::StatedIntent before;
         std::uint32_t behind_before = 0;

@@ -102,12 +102,18 @@ class Client {
     [[nodiscard]] Seconds due_at() const;
     /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used. Does nothing unless a tick is
     /// due. After the program has stood still, the ticks that would come too late for the server are played first, with
-    /// what was held, as the server has done.
-    void tick(const Intent& intent, Stepper& stepper) noexcept;
+    /// what was held, as the server has done. `extra` goes with the intent to both steppers.
+    void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
     /// The part of a tick that has passed since the last one was due, 0 to 1: to draw between two ticks.
     [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one; valid until the client is used again.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_packet() noexcept;
+    /// Sends a message of the game's own, up to longest_message bytes: it arrives once and in order with the others, whatever
+    /// is lost, as long as the connection holds. Some 15 kB a second go up. Returns false, and sends nothing, if it is too
+    /// long, some 8 kB wait already, or the client has not joined.
+    bool send_message(std::span<const std::byte> message) noexcept;
+    /// The server's messages, oldest first; valid until the next call.
+    [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
     /// Says goodbye. The packets that say so are the next ones.
     void leave() noexcept;
 

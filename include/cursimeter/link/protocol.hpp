@@ -1,11 +1,14 @@
 #pragma once
 
+#include <algorithm>
+#include <array>
 #include <compare>
 #include <cstddef>
 #include <cstdint>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/link/seal.hpp>
 #include <cursimeter/link/tick.hpp>
+#include <span>
 #include <string>
 #include <string_view>
 
@@ -16,6 +19,8 @@ namespace cursimeter::link {
 inline constexpr std::uint16_t protocol_version = 4;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
+/// Bytes of a message of the game's (`send_message`).
+inline constexpr std::size_t longest_message = 1024;
 
 /// Whom packets come from and go to: a number that the transport gives, the same for the same address.
 struct PeerId {
@@ -56,21 +61,67 @@ enum class Farewell : std::uint8_t {
 /// "the server is full (16 seats)", for a person.
 [[nodiscard]] std::string describe_farewell(Farewell why, std::uint32_t detail);
 
+/// Bytes of the game's own that ride on an intent: fire, use, what was shot at. They are lost with it, if it never comes in
+/// time; then nothing is played twice.
+class ExtraBytes {
+  public:
+    static constexpr std::size_t most = 16;
+    /// Returns false, and adds nothing, if there is no room.
+    bool add(std::span<const std::byte> bytes) {
+        if (bytes.size() > most - count_) {
+            return false;
+        }
+        std::copy(bytes.begin(), bytes.end(), bytes_.begin() + count_);
+        count_ = static_cast<std::uint8_t>(count_ + bytes.size());
+        return true;
+    }
+    [[nodiscard]] std::span<const std::byte> bytes() const { return std::span(bytes_).first(count_); }
+    friend bool operator==(const ExtraBytes&, const ExtraBytes&) = default;
+
+  private:
+    std::uint8_t count_ = 0;
+    std::array<std::byte, most> bytes_{};
+};
+
+/// Another runner while one is moved on.
+struct Neighbour {
+    RunnerKey key;
+    glm::dvec3 position{0.0};  ///< m
+    glm::dvec3 velocity{0.0};  ///< m/s
+    Look look;
+    Capsule body;
+};
+
+/// What a stepper is told about the tick.
+struct StepContext {
+    Tick tick;         ///< that is played
+    Seconds dt;        ///< its length
+    RunnerKey runner;  ///< that is moved: a game's own collision may keep things for it
+    /// At a client: it was played before, and a correction plays it anew. Nothing outside is to happen twice.
+    bool again = false;
+    std::span<const std::byte> extra;  ///< that came with the intent
+    /// All the others as they were after the tick before, if `wants_others` says so. At a client as far as it can know: what
+    /// comes differently is corrected.
+    std::span<const Neighbour> others;
+};
+
 /// Moves runners on by one tick, at the server and, for prediction, at its client: with the same chart, runner,
 /// intent and tick it must do the same to the bit at both. A game with a world of its own derives from it; `tick`
-/// tells it where moving parts stand.
+/// tells it where moving parts stand. At the server it may look at an intent before it plays it, and play another.
 class Stepper {
   public:
     virtual ~Stepper() = default;
-    [[nodiscard]] virtual Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
-                                      Seconds dt) noexcept = 0;
+    [[nodiscard]] virtual Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                                      const StepContext& context) noexcept = 0;
+    /// Whether it is to be told where the others are. At a client that costs a little for each of them and tick.
+    [[nodiscard]] virtual bool wants_others() const noexcept { return false; }
 };
 
 /// Open flat ground.
 class OpenGround final : public Stepper {
   public:
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
-                              Seconds dt) noexcept override;
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                              const StepContext& context) noexcept override;
 };
 
 /// A world without moving parts.
@@ -78,8 +129,8 @@ class InTerrain final : public Stepper {
   public:
     /// The terrain must live as long as this.
     explicit InTerrain(const Terrain& terrain) : terrain_(terrain) {}
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, Tick tick,
-                              Seconds dt) noexcept override;
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                              const StepContext& context) noexcept override;
 
   private:
     const Terrain& terrain_;

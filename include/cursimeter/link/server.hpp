@@ -96,6 +96,11 @@ struct Seen {
     Capsule body;
 };
 
+struct Message {
+    SeatId seat;
+    std::span<const std::byte> bytes;  ///< valid until the next call
+};
+
 class Server {
   public:
     /// Throws ChartError if a value is out of range or there is no chart.
@@ -121,6 +126,12 @@ class Server {
     [[nodiscard]] std::optional<OutgoingPacket> next_packet() noexcept;
     /// What happened to clients, oldest first. Ask until there is nothing more, at least once a tick.
     [[nodiscard]] std::optional<ServerEvent> next_event() noexcept;
+
+    /// Sends a message of the game's own to a client: see Client::send_message. Some 5 kB a second go down to each, out of the
+    /// snapshots' budget.
+    bool send_message(SeatId seat, std::span<const std::byte> message) noexcept;
+    /// Messages of clients, those of each in order. Ask until there is none: what nobody takes lets no more in.
+    [[nodiscard]] std::optional<Message> next_message() noexcept;
 
     /// The tick that was played last.
     [[nodiscard]] Tick now() const;

@@ -20,8 +20,8 @@ class OnCourse final : public link::Stepper {
   public:
     OnCourse(const Course& course, const Chart& chart, double tick_rate)
         : terrain_(course, chart), dt_(1.0 / tick_rate) {}
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent, link::Tick tick,
-                              Seconds dt) noexcept override;
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                              const link::StepContext& context) noexcept override;
 
   private:
     CourseTerrain terrain_;

@@ -76,7 +76,7 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     }
 }
 
-void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
+void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra) noexcept {
     Work& w = *work_;
     if (!due()) {
         return;
@@ -106,7 +106,7 @@ void Client::tick(const Intent& intent, Stepper& stepper) noexcept {
         w.say_hello();
     }
     w.lead.play();
-    w.prediction.tick(intent, stepper);
+    w.prediction.tick(intent, extra, stepper);
     w.note_view();
     w.to_send = Work::ToSend::intents;
 }
@@ -147,6 +147,14 @@ std::optional<std::span<const std::byte>> Client::next_packet() noexcept {
     w.statistics.packets_out += 1;
     w.statistics.bytes_out += size;
     return std::span<const std::byte>(w.packet).first(size);
+}
+
+bool Client::send_message(std::span<const std::byte> message) noexcept {
+    return work_->phase == Phase::joined && work_->messages.send(message);
+}
+
+std::optional<std::span<const std::byte>> Client::next_message() noexcept {
+    return work_->messages.next();
 }
 
 void Client::leave() noexcept {

@@ -10,6 +10,8 @@ namespace {
 
 /// How far ahead of this client a snapshot can be that is still believed: after a silence it catches up by jumps.
 constexpr std::int32_t most_ticks_ahead = 4096;
+/// Bytes of messages in a packet at most.
+constexpr std::size_t most_message_bytes = 256;
 /// s between two hellos.
 constexpr double hello_every = 0.25;
 /// s for which it says hello beside its session after it was told to be unknown.
@@ -131,6 +133,7 @@ void Client::Work::take_welcome(const wire::Welcome& welcome) {
     prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(std::ceil(ahead)) + 1);
     lead.start(prediction.now().value + 1, clock.now());
     behind.fill(0);
+    messages.start();
     shown_time.start();
     others.start(snapshot_every);
     newest.reset();
@@ -212,6 +215,8 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     wire::SnapshotHead head;
     wire::HeadModels models;
     wire::code(reader, models, head);
+    wire::MessageStream::Piece piece;
+    wire::code(reader, piece);
     const SnapshotNumber near = newest ? *newest : prediction.now().value / snapshot_every;
     const SnapshotNumber number = expand(head.snapshot, near);
     const auto later = static_cast<std::int32_t>(number - near);
@@ -248,6 +253,7 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
         ++statistics.malformed;
         return;
     }
+    messages.hear(piece);
     if (reading == Others::Reading::no_base) {
         // It is told by one that was lost: of no use for the others, and so not acknowledged.
         ++statistics.baseless;
@@ -309,17 +315,18 @@ std::size_t Client::Work::write_intents() {
         sent_digests[now.value % ticks_kept] = head.digest;
     }
 
+    wire::MessageStream::Piece piece = messages.speak(most_message_bytes, clock.now());
     // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
     for (;; count -= (count + 3) / 4) {
         head.count = count;
-        if (const std::size_t size = write_intents(head); size != 0) {
+        if (const std::size_t size = write_intents(head, piece); size != 0) {
             return size;
         }
     }
 }
 
 /// The packet's length; 0 if the intents do not fit. One always does.
-std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
+std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageStream::Piece& piece) {
     const Tick first = prediction.now() - (head.count - 1);
     const std::uint32_t gap = acked ? first.value - *acked : 0;
     head.based = acked && gap >= 1 && gap <= wire::most_gap && prediction.keeps(Tick{*acked});
@@ -327,6 +334,7 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head) {
     const std::span<std::byte> room(packet);
     wire::Writer writer(room.subspan(channel.before_body()));
     wire::code(writer, head);
+    wire::code(writer, piece);
     wire::IntentModels models;
     StatedIntent before = head.based ? prediction.intent(first - head.gap) : StatedIntent{};
     std::uint32_t behind_before = head.based ? behind[(first - head.gap).value % ticks_kept] : 0;

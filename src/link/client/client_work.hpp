@@ -11,6 +11,7 @@
 #include "link/client/shown_time.hpp"
 #include "link/clock.hpp"
 #include "link/wire/channel.hpp"
+#include "link/wire/message_stream.hpp"
 
 namespace cursimeter::link {
 
@@ -19,10 +20,10 @@ struct Client::Work {
     Work(std::vector<Chart> given, const ClientConfig& c)
         : charts(std::move(given)),
           config(c),
-          prediction(c, charts),
+          others(c, charts),
+          prediction(c, charts, others),
           lead(c.spare.value, 1.0 / c.tick_rate),
           shown_time(c.tick_rate),
-          others(c, charts),
           packet(packet_bytes) {
         news.reserve(config.runners);
     }
@@ -37,15 +38,16 @@ struct Client::Work {
     KeyPair own_keys;  ///< of a sealed connection: for one session
     std::optional<guard::SessionKeys> session;
     wire::Channel channel;
+    wire::MessageStream messages;
     bool hello_waits = false;  ///< to be sent
     double asks_until =
         -1.0;  ///< on `clock`: the server seems to have forgotten this client, which says hello again
     Farewell hint = Farewell::none;  ///< why nothing may be heard: nobody has proven to have said it
     std::uint32_t snapshot_every = 1;
+    Others others;
     Prediction prediction;
     Lead lead;
     ShownTime shown_time;
-    Others others;
     ClientStatistics statistics;
     std::vector<News> news;
     std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
@@ -101,7 +103,7 @@ struct Client::Work {
     /// How many of the last intents are told.
     [[nodiscard]] std::uint32_t intents_in_time() const;
     std::size_t write_intents();
-    std::size_t write_intents(wire::IntentsHead& head);
+    std::size_t write_intents(wire::IntentsHead& head, wire::MessageStream::Piece& piece);
 };
 
 /// Four bits can say more than there are reasons.

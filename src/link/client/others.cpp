@@ -206,6 +206,23 @@ void Others::show(double time, double clock) {
     tell_events(time);
 }
 
+void Others::find_at(double time, std::vector<Neighbour>& found) const {
+    for (const RunnerKey key : keys_) {
+        const Other& other = others_[key.place];
+        Runner runner;
+        glm::dvec3 place{0.0};
+        Replica latest;
+        bool waiting = false;
+        if (locate(other, time, runner, place, latest, waiting)) {
+            found.push_back({key,
+                             place,
+                             runner.velocity(),
+                             {runner.yaw(), runner.pitch()},
+                             casts_[other.chart].chart.body(runner.state())});
+        }
+    }
+}
+
 void Others::tell_events(double time) {
     if (events_next_ == events_.size()) {
         events_.clear();

@@ -40,6 +40,8 @@ class Others {
     /// Shows what is at a time of the server, in ticks; `clock` is that of the client, s.
     void show(double time, double clock);
 
+    /// Those who are there, as they will be at a time of the server, by the chart where nothing is known yet.
+    void find_at(double time, std::vector<Neighbour>& found) const;
     [[nodiscard]] std::span<const RunnerKey> keys() const { return keys_; }
     [[nodiscard]] std::optional<Shown> shown(RunnerKey key) const;
     [[nodiscard]] std::optional<RemoteEvent> next_event();

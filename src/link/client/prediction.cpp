@@ -11,12 +11,15 @@ constexpr std::uint32_t most_skipped = 1024;
 
 }  // namespace
 
-Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts)
+Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others)
     : charts_(charts),
+      others_(others),
       dt_(1.0 / config.tick_rate),
       fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
       visible_limit_(config.visible_limit),
-      moments_(ticks_kept) {}
+      moments_(ticks_kept) {
+    neighbours_.reserve(config.runners);
+}
 
 void Prediction::start(Tick tick) {
     now_ = first_ = tick;
@@ -35,17 +38,25 @@ void Prediction::play(const StatedIntent& intent, Stepper& stepper, bool first_t
     }
     moment.runner = before.runner;
     const PlayedIntent played(intent, dt_);
-    const Report report = stepper.step(charts_[chart_], moment.runner, played.intent(), now_, Seconds{dt_});
+    neighbours_.clear();
+    if (stepper.wants_others()) {
+        others_.find_at(now_.value - 1.0, neighbours_);
+    }
+    const Report report =
+        stepper.step(charts_[chart_], moment.runner, played.intent(),
+                     {now_, Seconds{dt_}, *key_, !first_time, intent.extra.bytes(), neighbours_});
     if (first_time) {
         report_ = report;
     }
 }
 
-void Prediction::tick(const Intent& intent, Stepper& stepper) {
+void Prediction::tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper) {
     offset_ *= fade_;
     report_.event_count = 0;
     const std::size_t actions = key_ ? charts_[chart_].action_count() : limits::actions;
-    play(state_intent(intent, dt_, actions_below(actions)), stepper, true);
+    StatedIntent stated = state_intent(intent, dt_, actions_below(actions));
+    stated.extra = extra;
+    play(stated, stepper, true);
 }
 
 void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {

@@ -5,6 +5,7 @@
 #include <optional>
 #include <vector>
 
+#include "link/client/others.hpp"
 #include "link/wire/messages.hpp"
 
 /// The client's own runner: played ahead of the server, compared with what the server found, played again.
@@ -15,12 +16,12 @@ inline constexpr std::uint32_t ticks_kept = 256;
 
 class Prediction {
   public:
-    Prediction(const ClientConfig& config, const std::vector<Chart>& charts);
+    Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others);
 
     /// Begins at a tick, without a runner.
     void start(Tick tick);
     /// Plays a tick.
-    void tick(const Intent& intent, Stepper& stepper);
+    void tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper);
     /// Goes on at once, with what is held, to catch up with the server.
     void skip(std::uint32_t ticks, Stepper& stepper);
     /// The server's whole state of a tick: taken over if it differs, and everything since played again.
@@ -57,6 +58,8 @@ class Prediction {
     void note(const Correction& correction);
 
     const std::vector<Chart>& charts_;
+    const Others& others_;
+    std::vector<Neighbour> neighbours_;
     double dt_, fade_, visible_limit_;
     std::vector<Moment> moments_;  ///< ring by tick
     Tick now_, first_;

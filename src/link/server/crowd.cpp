@@ -12,10 +12,12 @@ Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
       steps_{1.0 / config.tick_rate, config.snapshot_every},
       told_events_(config.events),
       actors_(config.runners),
+      among_neighbours_(config.runners),
       expected_(config.runners) {
     for (const Chart& chart : charts) {
         casts_.emplace_back(chart);
     }
+    neighbours_.reserve(config.runners);
     const auto ticks = static_cast<std::size_t>(std::ceil(config.history.value * config.tick_rate)) + 2;
     for (std::size_t i = 0; i < actors_.size(); ++i) {
         actors_[i].trail.resize(ticks);
@@ -102,11 +104,38 @@ void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
     actor.wishes = wishes;
 }
 
-void Crowd::step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick) {
+void Crowd::note_neighbours(bool wanted) {
+    neighbours_.clear();
+    for (std::size_t i = 0; wanted && i < actors_.size(); ++i) {
+        const Actor& actor = actors_[i];
+        if (actor.used) {
+            among_neighbours_[i] = neighbours_.size();
+            neighbours_.push_back({key(i),
+                                   actor.runner.position(),
+                                   actor.runner.velocity(),
+                                   {actor.runner.yaw(), actor.runner.pitch()},
+                                   cast(actor).chart.body(actor.runner.state())});
+        }
+    }
+}
+
+void Crowd::step(Actor& actor, const Intent& intent, std::span<const std::byte> extra, Stepper& stepper,
+                 Tick tick) {
     const Chart& chart = cast(actor).chart;
     const double height = actor.runner.position().z;
     const bool grounded = actor.runner.grounded();
-    actor.report = stepper.step(chart, actor.runner, intent, tick, Seconds{dt_});
+    const auto place = static_cast<std::size_t>(&actor - actors_.data());
+    StepContext context{tick, Seconds{dt_}, key(place), false, extra, {}};
+    if (!neighbours_.empty()) {
+        // Itself goes to the end meanwhile, so that the others are in a row.
+        Neighbour& own = neighbours_[among_neighbours_[place]];
+        std::swap(own, neighbours_.back());
+        context.others = std::span(neighbours_).first(neighbours_.size() - 1);
+        actor.report = stepper.step(chart, actor.runner, intent, context);
+        std::swap(own, neighbours_.back());
+    } else {
+        actor.report = stepper.step(chart, actor.runner, intent, context);
+    }
     for (const Event& event : actor.report.events()) {
         note_event(actor, event, tick);
     }

@@ -68,7 +68,10 @@ class Crowd {
     }
 
     /// Moves one runner on; notes its events and where it is then.
-    void step(Actor& actor, const Intent& intent, Stepper& stepper, Tick tick);
+    void step(Actor& actor, const Intent& intent, std::span<const std::byte> extra, Stepper& stepper,
+              Tick tick);
+    /// Notes where all are before a tick, for a stepper that wants to know.
+    void note_neighbours(bool wanted);
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
     /// What a client that has the replica of an older snapshot expects of the last one that was told anew.
@@ -89,6 +92,8 @@ class Crowd {
     Steps steps_;
     EventMask told_events_;
     std::vector<Actor> actors_;
+    std::vector<Neighbour> neighbours_;            ///< before this tick, if they are wanted
+    std::vector<std::size_t> among_neighbours_;    ///< by place
     std::vector<std::vector<Expected>> expected_;  ///< by place, for the present snapshot
 };
 

@@ -57,6 +57,7 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     std::fill(intents_.begin(), intents_.end(), ReceivedIntent{});
     last_ = {};
     window_ = 0;
+    messages.start();
     view_delay_.start();
     losses_.start();
     decided_ = 0;
@@ -108,6 +109,8 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
         ++statistics.malformed;
         return;
     }
+    wire::MessageStream::Piece piece;
+    wire::code(reader, piece);
     const std::uint32_t newest_tick = expand(head.newest, now.value);
     const std::uint32_t first = newest_tick - (head.count - 1);
     const ReceivedIntent& base = received(first - head.gap);
@@ -122,6 +125,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
         return;
     }
     in_hand.hear(newest_tick);
+    messages.hear(piece);
     // What is told again was first sent earlier, by as many ticks as it lies before the newest.
     const double first_view = now.value - view_delay_.most() - newest_tick;
     StatedIntent before = head.based ? base.intent : StatedIntent{};

@@ -11,6 +11,7 @@
 #include "link/server/loss_meter.hpp"
 #include "link/server/view_delay.hpp"
 #include "link/wire/channel.hpp"
+#include "link/wire/message_stream.hpp"
 #include "link/wire/messages.hpp"
 
 /// One client as the server knows it: its connection, its intents on their way, what it has been told.
@@ -86,6 +87,7 @@ class Seat {
     std::uint64_t identity = 0, attempt = 0;
     std::uint64_t key = 0;  ///< of a plain session
     wire::Channel channel;
+    wire::MessageStream messages;
     std::optional<RunnerKey> own;
     std::uint32_t heard = 0;              ///< tick in which it was last heard of
     std::uint32_t progressed = 0;         ///< tick in which it last acknowledged something new

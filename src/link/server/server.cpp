@@ -49,12 +49,13 @@ void Server::Work::step(std::size_t place, Stepper& stepper) {
     Seat* seat = actor.owner ? &seats[actor.owner->index] : nullptr;
     if (seat == nullptr) {
         const PlayedIntent played(actor.directed, tick_seconds());
-        crowd.step(actor, played.intent(), stepper, now);
+        crowd.step(actor, played.intent(), {}, stepper, now);
         return;
     }
     // Whoever is away wants nothing.
-    const PlayedIntent played(seat->connected ? seat->intent_for(now) : StatedIntent{}, tick_seconds());
-    crowd.step(actor, played.intent(), stepper, now);
+    const StatedIntent stated = seat->connected ? seat->intent_for(now) : StatedIntent{};
+    const PlayedIntent played(stated, tick_seconds());
+    crowd.step(actor, played.intent(), stated.extra.bytes(), stepper, now);
     if (seat->connected) {
         seat->compare(now, actor.runner);
     }
@@ -141,6 +142,7 @@ void Server::tick(Stepper& stepper) noexcept {
             w.forget(seat);
         }
     }
+    w.crowd.note_neighbours(stepper.wants_others());
     for (std::size_t i = 0; i < w.crowd.actors().size(); ++i) {
         if (w.crowd.actors()[i].used) {
             w.step(i, stepper);
@@ -180,6 +182,27 @@ std::optional<ServerEvent> Server::next_event() noexcept {
         return std::nullopt;
     }
     return w.events[w.events_next++];
+}
+
+bool Server::send_message(SeatId seat, std::span<const std::byte> message) noexcept {
+    Work& w = *work_;
+    return seat.index < w.seats.size() && w.seats[seat.index].connected &&
+           w.seats[seat.index].messages.send(message);
+}
+
+std::optional<Message> Server::next_message() noexcept {
+    Work& w = *work_;
+    for (std::size_t i = 0; i < w.seats.size(); ++i) {
+        const std::size_t at = (w.message_seat + i) % w.seats.size();
+        if (!w.seats[at].connected) {
+            continue;
+        }
+        if (const auto message = w.seats[at].messages.next()) {
+            w.message_seat = at;
+            return Message{SeatId{static_cast<std::uint16_t>(at)}, *message};
+        }
+    }
+    return std::nullopt;
 }
 
 Tick Server::now() const {

@@ -44,6 +44,7 @@ struct Server::Work {
     Outbox outbox;
     std::vector<ServerEvent> events;
     std::size_t events_next = 0;
+    std::size_t message_seat = 0;  ///< where the next message is looked for
     Statistics statistics;
     Clock clock;
     double due_at = 0.0;  ///< on `clock`

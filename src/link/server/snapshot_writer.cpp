@@ -10,6 +10,8 @@ namespace {
 
 /// What entries cost at a guess, bytes: only decides how many are tried.
 constexpr std::size_t quiet_entry = 1, changed_entry = 9, whole_entry = 40, event_cost = 4;
+/// Bytes of messages in a snapshot at most.
+constexpr std::size_t most_message_bytes = 256;
 /// m; at this distance a runner is half as urgent as close by.
 constexpr double near_by = 20.0;
 /// A runner leaves a little further out than it comes in, so that none flickers at the border.
@@ -44,7 +46,10 @@ std::uint32_t first_to_tell(const Actor& actor, View& view, const Seat& seat, Sn
 }  // namespace
 
 SnapshotWriter::SnapshotWriter(const ServerConfig& config)
-    : interest_(config.interest), budget_(config.budget), every_(config.snapshot_every) {
+    : interest_(config.interest),
+      budget_(config.budget),
+      every_(config.snapshot_every),
+      tick_seconds_(1.0 / config.tick_rate) {
     candidates_.reserve(config.runners);
 }
 
@@ -152,6 +157,8 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     }
     wire::HeadModels models;
     wire::code(writer, models, head);
+    wire::MessageStream::Piece piece = seat.messages.speak(most_message_bytes, tick.value * tick_seconds_);
+    wire::code(writer, piece);
     if (head.exact) {
         wire::write_runner(writer, crowd.actors()[head.place].runner);
         seat.reading.exact_states += 1;

@@ -30,6 +30,7 @@ class SnapshotWriter {
     double interest_;
     std::size_t budget_;
     std::uint32_t every_;
+    double tick_seconds_;
     std::vector<Candidate> candidates_;
 };
 

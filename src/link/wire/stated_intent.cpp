@@ -38,6 +38,7 @@ double pitch_of(std::int16_t pitch) {
 StatedIntent StatedIntent::afterwards() const {
     StatedIntent next = *this;
     next.change_count = 0;
+    next.extra = {};
     next.changes = {};
     for (std::size_t i = 0; i < change_count; ++i) {
         const StatedChange& change = changes[i];

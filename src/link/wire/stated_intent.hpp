@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdint>
 #include <cursimeter/intent.hpp>
+#include <cursimeter/link/protocol.hpp>
 #include <optional>
 #include <type_traits>
 
@@ -46,6 +47,7 @@ struct StatedIntent {
     std::uint8_t change_count = 0;
     StatedFocus focus;
     std::array<StatedChange, most_stated_changes> changes{};
+    ExtraBytes extra;
 
     /// How things are after the changes: what the next tick begins with if nothing else happens.
     [[nodiscard]] StatedIntent afterwards() const;
@@ -75,14 +77,35 @@ struct IntentModels {
     /// By which the look moved in the tick before: a hand mostly goes on as it does.
     std::int16_t yaw_step = 0, pitch_step = 0;
     Model changed{0x5000}, moved{0xf000}, turned{0x1000}, pitched{0x2000}, keyed{0xf000}, focused{0xf800},
-        faced{0xf800}, more{0xe800};
-    NumberModel yaw{0x0400, 0x1600, 0x2c00, 0x4a00, 0x5400, 0x5200, 0x4400, 0x4000, 0x4800, 0x8000, 0x9800, 0x8000, 0xb000,
-                    0xe000, 0xf800};
-    NumberModel pitch{0x0400, 0x3800, 0x4200, 0x5000, 0x5800, 0x4800, 0x4000, 0x4800, 0x8c00, 0xc800, 0xb800, 0xf000};
+        faced{0xf800}, more{0xe800}, extra{0xf800};
+    NumberModel yaw{0x0400, 0x1600, 0x2c00, 0x4a00, 0x5400, 0x5200, 0x4400, 0x4000,
+                    0x4800, 0x8000, 0x9800, 0x8000, 0xb000, 0xe000, 0xf800};
+    NumberModel pitch{0x0400, 0x3800, 0x4200, 0x5000, 0x5800, 0x4800,
+                      0x4000, 0x4800, 0x8c00, 0xc800, 0xb800, 0xf000};
     NumberModel move{0x2400, 0x0800, 0x0800, 0x0800, 0x0c00, 0x3400, 0x8400, 0xf000};
     NumberModel focus, behind{0x0800, 0x3c00, 0xe800, 0xc800};
     MaskModels keys{0x4000};
 };
+
+template <class Coder>
+void code_extra(Coder& coder, Model& model, ExtraBytes& extra) {
+    bool any = !extra.bytes().empty();
+    coder.bit(model, any);
+    if (!any) {
+        extra = {};
+        return;
+    }
+    auto less = static_cast<std::uint32_t>(extra.bytes().size() - 1);
+    coder.bits(less, 4);
+    ExtraBytes read;
+    for (std::uint32_t i = 0; i <= less; ++i) {
+        std::uint32_t byte = Coder::reads ? 0U : std::to_integer<std::uint32_t>(extra.bytes()[i]);
+        coder.bits(byte, 8);
+        const auto one = static_cast<std::byte>(byte);
+        read.add({&one, 1});
+    }
+    extra = read;
+}
 
 /// An intent by the one before it.
 template <class Coder>
@@ -145,6 +168,7 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
     } else {
         intent.focus = expected.focus;
     }
+    code_extra(coder, models.extra, intent.extra);
     std::size_t count = 0;
     for (std::uint16_t time = 0; count <= most_stated_changes; ++count) {
         bool more = count < intent.change_count;

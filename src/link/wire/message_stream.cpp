@@ -1,0 +1,115 @@
+#include "link/wire/message_stream.hpp"
+
+#include <algorithm>
+
+namespace cursimeter::link::wire {
+namespace {
+
+/// Of a row: eight of the longest messages.
+constexpr std::size_t row_bytes = 8 * (longest_message + 2);
+/// s after which what is not confirmed is said again: longer than a usual way there and back.
+constexpr double say_again = 0.25;
+/// Packets that say how far the other row has come after a piece of it: any may be lost.
+constexpr int said_how_often = 3;
+
+/// The number nearest to `near` with these low bits.
+std::uint32_t near_to(std::uint16_t low, std::uint32_t near) {
+    const auto difference =
+        static_cast<std::int16_t>(static_cast<std::uint16_t>(low - static_cast<std::uint16_t>(near)));
+    return near + static_cast<std::uint32_t>(static_cast<std::int32_t>(difference));
+}
+
+}  // namespace
+
+MessageStream::MessageStream() {
+    sent_.bytes.resize(row_bytes);
+    came_.bytes.resize(row_bytes);
+}
+
+void MessageStream::start() {
+    sent_.begin = sent_.end = came_.begin = came_.end = spoken_ = confirmed_ = 0;
+    again_at_ = 0.0;
+    owed_ = 0;
+}
+
+bool MessageStream::send(std::span<const std::byte> message) {
+    if (message.size() > longest_message || message.size() + 2 > sent_.room()) {
+        return false;
+    }
+    sent_.at(sent_.end++) = static_cast<std::byte>(message.size() & 0xffU);
+    sent_.at(sent_.end++) = static_cast<std::byte>(message.size() >> 8U);
+    for (const std::byte byte : message) {
+        sent_.at(sent_.end++) = byte;
+    }
+    return true;
+}
+
+std::optional<std::span<const std::byte>> MessageStream::next() {
+    if (came_.end - came_.begin < 2) {
+        return std::nullopt;
+    }
+    const std::size_t size = std::to_integer<std::size_t>(came_.at(came_.begin)) |
+                             std::to_integer<std::size_t>(came_.at(came_.begin + 1)) << 8U;
+    if (size > longest_message) {
+        start();  // no such row can have been sent: its sender is not one of us
+        return std::nullopt;
+    }
+    if (came_.end - came_.begin < size + 2) {
+        return std::nullopt;
+    }
+    came_.begin += 2;
+    for (std::size_t i = 0; i < size; ++i) {
+        message_[i] = came_.at(came_.begin++);
+    }
+    return std::span(message_).first(size);
+}
+
+MessageStream::Piece MessageStream::speak(std::size_t most, double clock) {
+    Piece piece;
+    piece.come = static_cast<std::uint16_t>(came_.end);
+    piece.any_come = owed_ > 0;
+    owed_ -= piece.any_come ? 1 : 0;
+    if (sent_.begin != confirmed_) {
+        confirmed_ = sent_.begin;
+        again_at_ = clock + say_again;
+    } else if (clock >= again_at_) {
+        spoken_ = sent_.begin;
+    }
+    if (spoken_ == sent_.begin) {
+        again_at_ = clock + say_again;
+    }
+    piece.begin = static_cast<std::uint16_t>(spoken_);
+    piece.size =
+        static_cast<std::uint32_t>(std::min({std::size_t{sent_.end - spoken_}, most, piece.bytes.size()}));
+    for (std::uint32_t i = 0; i < piece.size; ++i) {
+        piece.bytes[i] = sent_.at(spoken_++);
+    }
+    return piece;
+}
+
+void MessageStream::hear(const Piece& piece) {
+    if (piece.any_come) {
+        const std::uint32_t come = near_to(piece.come, sent_.begin);
+        if (come - sent_.begin <= sent_.end - sent_.begin) {
+            sent_.begin = come;
+            if (static_cast<std::int32_t>(spoken_ - come) < 0) {
+                spoken_ = come;
+            }
+        }
+    }
+    if (piece.size == 0) {
+        return;
+    }
+    owed_ = said_how_often;
+    const std::uint32_t begin = near_to(piece.begin, came_.end);
+    const std::uint32_t known = came_.end - begin;
+    if (known > piece.size) {
+        return;  // a gap before it, or all of it is known
+    }
+    const std::size_t more = std::min<std::size_t>(piece.size - known, came_.room());
+    for (std::size_t i = 0; i < more; ++i) {
+        came_.at(came_.end++) = piece.bytes[known + i];
+    }
+}
+
+}  // namespace cursimeter::link::wire
