@@ -34,6 +34,8 @@ std::string_view to_string(Farewell why) {
             return "unsealed";
         case Farewell::other_key:
             return "other key";
+        case Farewell::other_game:
+            return "other game";
     }
     return "unknown";
 }
@@ -71,6 +73,8 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
                    "ClientConfig::server";
         case Farewell::other_key:
             return "the server's public key is not ClientConfig::server";
+        case Farewell::other_game:
+            return "the server plays another version or world of the game";
     }
     return "ended";
 }

@@ -5,6 +5,7 @@
 #include <memory>
 #include <optional>
 #include <span>
+#include <string_view>
 #include <vector>
 
 /// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right.
@@ -28,6 +29,7 @@ struct ClientConfig {
     std::uint64_t attempt = 0;
     /// The server's public key: then the connection is sealed, and nobody else can pass for the server.
     std::optional<PublicKey> server{};
+    std::uint64_t game = 0;     ///< as ServerConfig::game
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
     /// For which the server has intents in hand at its worst moment, besides one tick; 0 to 1 s.
@@ -77,6 +79,12 @@ struct ClientStatistics {
     /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there and
     /// back, and the wait for its tick. As true as the two ways are alike.
     double input_delay = 0.0;
+    Seconds round_trip{
+        0.0};              ///< the shortest of the last 32, with what packets wait for frames and snapshots
+    double loss = 0.0;     ///< part of the last 64 snapshots that did not come, or of no use
+    Seconds in_hand{0.0};  ///< that intents usually wait at the server
+    Seconds jitter{
+        0.0};  ///< by which they waited less at the worst moment of the last 12 s: jitter and loss together
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
     std::uint64_t rejoins =
         0;  ///< the server knew it no longer (it was started again), and has let it in anew
@@ -121,6 +129,8 @@ class Client {
     /// Why it was refused, or has ended; for a person: `describe_farewell`.
     [[nodiscard]] Farewell farewell() const;
     [[nodiscard]] std::uint32_t farewell_detail() const;
+    /// What the game said with it (Server::remove), if anything.
+    [[nodiscard]] std::string_view farewell_words() const;
     [[nodiscard]] SeatId seat() const;
 
     /// The tick that was played last, ahead of the server's.

@@ -56,6 +56,7 @@ enum class Farewell : std::uint8_t {
     sealed_only,      ///< refused: the server seals its connections, and ClientConfig::server was not given
     unsealed,         ///< the server does not seal, and ClientConfig::server was given
     other_key,        ///< the server's key is not ClientConfig::server
+    other_game,       ///< refused: another version or world of the game
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
 /// "the server is full (16 seats)", for a person.

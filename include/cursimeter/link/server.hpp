@@ -4,6 +4,7 @@
 #include <memory>
 #include <optional>
 #include <span>
+#include <string_view>
 #include <vector>
 
 /// The authority: it plays every runner by the intents that clients send and tells them how things are.
@@ -31,6 +32,7 @@ struct ServerConfig {
     /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the traffic can
     /// forge it: for trusted networks, or under an encrypting transport.
     std::optional<KeyPair> keys{};
+    std::uint64_t game = 0;             ///< of this version and world of the game: clients must have the same
     Seconds silence{5.0};               ///< after which a client counts as gone
     Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
     Seconds history{1.0};               ///< of lag compensation, up to 2 s
@@ -84,6 +86,8 @@ struct SeatReading {
     std::uint64_t remotes_told = 0;  ///< runners in its snapshots, each each time
     std::uint64_t remote_bits = 0;   ///< that they took
     std::uint64_t exact_states = 0;  ///< snapshots with the whole of its own runner
+    Seconds round_trip{0.0};  ///< the shortest of the last 32, with what the client waits for its next frame
+    double loss = 0.0;        ///< part of the snapshots of the last seconds that it could not use
 };
 
 /// A runner as a client saw it: for hit tests.
@@ -94,6 +98,15 @@ struct Seen {
     Look look;
     StateId state;
     Capsule body;
+};
+
+/// Decides who is told of whom: teams, lines of sight. What a client is not told it cannot show to a cheat.
+class Interest {
+  public:
+    virtual ~Interest() = default;
+    /// How much whoever has the seat is concerned with a runner: 0 not at all, it is not told; 1 as usual; more, it comes
+    /// first where not all fit into a snapshot. Asked for each seat, runner and snapshot: about as fast as a lookup.
+    [[nodiscard]] virtual double concern(SeatId seat, RunnerKey runner) noexcept = 0;
 };
 
 struct Message {
@@ -164,8 +177,14 @@ class Server {
     /// An empty reading if nobody has the seat.
     [[nodiscard]] SeatReading read_seat(SeatId seat) const;
     [[nodiscard]] const Statistics& statistics() const;
-    /// Ends a client's connection. Its seat waits for it as after any goodbye.
-    void remove(SeatId seat);
+    /// Ends a client's connection, and says why in up to 100 bytes of words. Its seat waits for it as after any goodbye.
+    void remove(SeatId seat, std::string_view words = {});
+    /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as it is
+    /// asked.
+    void set_interest(Interest* interest) noexcept;
+    /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told of all.
+    /// With a runner it is the runner's place that counts.
+    void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
     /// Frees a seat and despawns its runner at once.
     void forget(SeatId seat);
 

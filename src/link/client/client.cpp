@@ -70,7 +70,8 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     if (kind == wire::Kind::snapshot) {
         w.take_snapshot(*body, stepper);
     } else if (kind == wire::Kind::goodbye) {
-        w.finish(known(wire::read_body<wire::Goodbye>(*body).why), 0, Phase::ended);
+        w.goodbye = wire::read_body<wire::Goodbye>(*body);
+        w.finish(known(w.goodbye.why), 0, Phase::ended);
     } else {
         ++w.statistics.malformed;
     }
@@ -136,7 +137,7 @@ std::optional<std::span<const std::byte>> Client::next_packet() noexcept {
         w.sent_at = w.clock.now();
         w.to_send = Work::ToSend::nothing;
     } else if (w.to_send == Work::ToSend::goodbye) {
-        size = wire::write_in(w.channel, w.packet, wire::Kind::goodbye, wire::Goodbye{Farewell::left});
+        size = wire::write_in(w.channel, w.packet, wire::Kind::goodbye, wire::Goodbye{});
         if (--w.goodbyes_left == 0) {
             w.to_send = Work::ToSend::nothing;
         }
@@ -176,6 +177,9 @@ Farewell Client::farewell() const {
 }
 std::uint32_t Client::farewell_detail() const {
     return work_->detail;
+}
+std::string_view Client::farewell_words() const {
+    return {work_->goodbye.words.data(), work_->goodbye.size};
 }
 SeatId Client::seat() const {
     return work_->seat;

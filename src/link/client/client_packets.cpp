@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <bit>
 #include <cmath>
 
 #include "link/client/client_work.hpp"
@@ -26,7 +27,7 @@ constexpr double delay_gain = 1.0 / 16.0;
 }  // namespace
 
 Farewell known(Farewell why) {
-    return why == Farewell::none || why > Farewell::other_key ? Farewell::removed : why;
+    return why == Farewell::none || why > Farewell::other_game ? Farewell::removed : why;
 }
 
 void Client::Work::prepare() {
@@ -45,6 +46,7 @@ std::size_t Client::Work::write_hello() {
     hello.sent = milliseconds();
     hello.body.identity = config.identity;
     hello.body.attempt = config.attempt;
+    hello.body.game = config.game;
     hello.body.rate = wire::rate_of(config.tick_rate);
     hello.body.chart_count = static_cast<std::uint32_t>(charts.size());
     for (std::size_t i = 0; i < charts.size(); ++i) {
@@ -158,7 +160,16 @@ void Client::Work::show_others() {
     }
 }
 
+void Client::Work::note_figures() {
+    const auto in_hand = lead.usual_margin();
+    statistics.in_hand = Seconds{in_hand.value_or(0.0)};
+    statistics.jitter = Seconds{in_hand ? *in_hand - lead.expected() : 0.0};
+    statistics.round_trip = Seconds{round_trips.shortest()};
+    statistics.loss = 1.0 - std::popcount(came) / 64.0;
+}
+
 void Client::Work::note_input_delay(std::uint32_t intent, Tick tick) {
+    round_trips.add(clock.now() - sent_times[intent % ticks_kept]);
     // Half of the way there and back, and the ticks that it has to wait at the server.
     const double reading = 0.5 * (prediction.now() - Tick{intent}) + (Tick{intent} - tick);
     double& delay = statistics.input_delay;
@@ -275,6 +286,7 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     }
     take_own(head, reader, tick, is_newest, stepper);
     others.take(number, news, statistics);
+    note_figures();
 }
 
 void Client::Work::note_view() {
@@ -296,6 +308,7 @@ std::size_t Client::Work::write_intents() {
     wire::IntentsHead head;
     const Tick now = prediction.now();
     head.newest = static_cast<std::uint16_t>(now.value);
+    sent_times[now.value % ticks_kept] = clock.now();
     const std::uint32_t most = intents_in_time();
     std::uint32_t count = 1;
     while (count < most && prediction.played(now - count) && (!acked || (now - count).value != *acked)) {

@@ -10,6 +10,7 @@
 #include "link/client/prediction.hpp"
 #include "link/client/shown_time.hpp"
 #include "link/clock.hpp"
+#include "link/round_trips.hpp"
 #include "link/wire/channel.hpp"
 #include "link/wire/message_stream.hpp"
 
@@ -33,6 +34,7 @@ struct Client::Work {
     Phase phase = Phase::joining;
     Farewell farewell = Farewell::none;
     std::uint32_t detail = 0;
+    wire::Goodbye goodbye;  ///< the server's, if it said one
     SeatId seat;
     std::uint64_t token = 0, cookie = 0;
     KeyPair own_keys;  ///< of a sealed connection: for one session
@@ -51,7 +53,9 @@ struct Client::Work {
     ClientStatistics statistics;
     std::vector<News> news;
     std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
-    std::array<std::uint32_t, ticks_kept> behind{};        ///< how far, wire::behind_steps a tick
+    std::array<double, ticks_kept> sent_times{};           ///< s, on `clock`
+    RoundTrips round_trips;
+    std::array<std::uint32_t, ticks_kept> behind{};  ///< how far, wire::behind_steps a tick
     Clock clock;
     double heard = 0.0;   ///< on `clock`, as the next
     double due_at = 0.0;  ///< unless it has joined: then the lead says
@@ -98,6 +102,7 @@ struct Client::Work {
     /// Shows the others at the time that it is.
     void show_others();
     void say_hello();
+    void note_figures();
     /// Notes how far behind the newest tick the others are shown.
     void note_view();
     /// How many of the last intents are told.

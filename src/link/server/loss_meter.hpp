@@ -12,6 +12,7 @@ class LossMeter {
     void start() { *this = {}; }
     /// Of the snapshots that were sent to it one that later ones have overtaken has come, or not.
     void decide(bool came) { lost_ += ((came ? 0.0 : 1.0) - lost_) * gain; }
+    [[nodiscard]] double part() const { return lost_; }
     /// Snapshots from a baseline that has not been acknowledged to what is told by it; 0: none is to be taken.
     [[nodiscard]] std::uint32_t distance() const { return lost_ < hardly ? 2U : 0U; }
 

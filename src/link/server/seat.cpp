@@ -30,8 +30,10 @@ void View::note_sent(SnapshotNumber number) {
     sent_at = number;
 }
 
-void Seat::reserve(std::size_t runners, std::uint32_t snapshot_every) {
-    snapshot_every_ = snapshot_every;
+void Seat::reserve(const ServerConfig& config) {
+    const std::size_t runners = config.runners;
+    snapshot_every_ = config.snapshot_every;
+    tick_seconds_ = 1.0 / config.tick_rate;
     views.resize(runners);
     intents_.resize(intents_kept);
     for (SentSnapshot& snapshot : sent) {
@@ -58,6 +60,8 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     last_ = {};
     window_ = 0;
     messages.start();
+    viewpoint.reset();
+    round_trips = {};
     view_delay_.start();
     losses_.start();
     decided_ = 0;
@@ -120,7 +124,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     }
     const bool fresh = admit(newest_tick, now, to_next, statistics);
     // A client that waits for the server tells its last intents again, and what has come since.
-    take_acks(head, now, fresh, statistics);
+    take_acks(head, now, to_next, fresh, statistics);
     if (!fresh) {
         return;
     }
@@ -166,7 +170,8 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     }
 }
 
-void Seat::take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statistics& statistics) {
+void Seat::take_acks(const wire::IntentsHead& head, Tick now, double to_next, bool fresh,
+                     Statistics& statistics) {
     if (!head.any_snapshot) {
         return;
     }
@@ -192,6 +197,7 @@ void Seat::take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statis
     }
     if (newer) {
         acked = number;
+        round_trips.add((now - Tick{number * snapshot_every_} + 1.0 - to_next) * tick_seconds_);
         progressed = now.value;
     }
     view_delay_.hear(now.value, number * snapshot_every_);

@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "link/round_trips.hpp"
 #include "link/server/crowd.hpp"
 #include "link/server/in_hand.hpp"
 #include "link/server/loss_meter.hpp"
@@ -49,6 +50,7 @@ struct View {
     std::array<std::uint32_t, 2> events_told{};
     SnapshotNumber all_events_at = 0;  ///< when all that are not acknowledged were told last
     float priority = 0.0F;
+    float concern = 1.0F;         ///< as Interest::concern says
     SnapshotNumber sent_at = 0;   ///< newest snapshot in which it was told
     std::uint64_t sent_bits = 0;  ///< bit i: it was told in the snapshot i before that
 
@@ -69,7 +71,7 @@ struct SentSnapshot {
 
 class Seat {
   public:
-    void reserve(std::size_t runners, std::uint32_t snapshot_every);
+    void reserve(const ServerConfig& config);
     /// A new connection on this seat.
     void connect(PeerId peer, const wire::HelloBody& who, Tick now);
 
@@ -101,6 +103,9 @@ class Seat {
     [[nodiscard]] std::optional<SnapshotNumber> base_of(const View& view, SnapshotNumber number) const;
     /// The same for most runners; 0: none.
     [[nodiscard]] SnapshotNumber usual_base(SnapshotNumber number) const;
+    std::optional<glm::dvec3> viewpoint;  ///< m; from where it looks without a runner
+    RoundTrips round_trips;
+    [[nodiscard]] double losses() const { return losses_.part(); }
     std::vector<View> views;
     std::array<SentSnapshot, wire::replicas_kept> sent;
     SeatReading reading;
@@ -112,7 +117,8 @@ class Seat {
   private:
     /// Whether such a packet may be opened: not too far off, not had before. Then it counts as had.
     bool admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics);
-    void take_acks(const wire::IntentsHead& head, Tick now, bool fresh, Statistics& statistics);
+    void take_acks(const wire::IntentsHead& head, Tick now, double to_next, bool fresh,
+                   Statistics& statistics);
     void take_ack(SnapshotNumber number);
     /// Whether it was sent, and nothing says that it has not come.
     [[nodiscard]] bool may_have(SnapshotNumber number) const;
@@ -121,7 +127,8 @@ class Seat {
     StatedIntent last_;                    ///< as last played
     ViewDelay view_delay_;
     LossMeter losses_;
-    SnapshotNumber decided_ = 0;        ///< newest of which it is known whether it came
+    SnapshotNumber decided_ = 0;  ///< newest of which it is known whether it came
+    double tick_seconds_ = 0.0;
     std::uint32_t snapshot_every_ = 1;  ///< ticks
     std::uint32_t first_ = 0;           ///< tick of the first intent of this connection
     std::uint64_t window_ = 0;          ///< bit i: the packet i before the newest has come

@@ -164,7 +164,9 @@ void Server::tick(Stepper& stepper) noexcept {
             continue;
         }
         if (const std::span<std::byte> packet = w.outbox.room(seat.peer); !packet.empty()) {
-            const std::size_t size = w.writer.write(w.crowd, seat, w.now, number, packet);
+            const std::size_t size =
+                w.writer.write(w.crowd, seat, SeatId{static_cast<std::uint16_t>(&seat - w.seats.data())},
+                               w.now, number, packet);
             w.outbox.send(size);
             seat.reading.packets_down += 1;
             seat.reading.bytes_down += size;
@@ -308,6 +310,8 @@ SeatReading Server::read_seat(SeatId seat) const {
     reading.identity = there.identity;
     reading.peer = there.peer;
     reading.runner = there.own;
+    reading.round_trip = Seconds{there.round_trips.shortest()};
+    reading.loss = there.losses();
     return reading;
 }
 
@@ -315,8 +319,14 @@ const Statistics& Server::statistics() const {
     return work_->statistics;
 }
 
-void Server::remove(SeatId seat) {
-    work_->disconnect(work_->seat(seat), Farewell::removed, true);
+void Server::remove(SeatId seat, std::string_view words) {
+    work_->disconnect(work_->seat(seat), Farewell::removed, true, words);
+}
+void Server::set_interest(Interest* interest) noexcept {
+    work_->writer.set_interest(interest);
+}
+void Server::set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint) {
+    work_->seat(seat).viewpoint = viewpoint;
 }
 void Server::forget(SeatId seat) {
     work_->forget(work_->seat(seat));

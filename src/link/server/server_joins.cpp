@@ -11,6 +11,9 @@ constexpr double cookie_seconds = 10.0;
 
 std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& given) const {
     const wire::HelloBody& hello = given.body;
+    if (hello.game != config.game) {
+        return wire::Refused{given.token, Farewell::other_game, 0};
+    }
     if (hello.rate != wire::rate_of(config.tick_rate)) {
         return wire::Refused{given.token, Farewell::other_tick_rate, wire::rate_of(config.tick_rate)};
     }
@@ -137,13 +140,17 @@ void Server::Work::welcome(Seat& seat, const wire::Hello& hello,
            session);
 }
 
-void Server::Work::disconnect(Seat& seat, Farewell why, bool say) {
+void Server::Work::disconnect(Seat& seat, Farewell why, bool say, std::string_view words) {
     if (!seat.connected) {
         return;
     }
     if (const std::span<std::byte> packet = say ? outbox.room(seat.peer) : std::span<std::byte>();
         !packet.empty()) {
-        outbox.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, wire::Goodbye{why}));
+        wire::Goodbye goodbye;
+        goodbye.why = why;
+        goodbye.size = static_cast<std::uint32_t>(std::min(words.size(), wire::Goodbye::most_words));
+        std::copy_n(words.begin(), goodbye.size, goodbye.words.begin());
+        outbox.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, goodbye));
     }
     seat.connected = seat.reading.connected = false;
     peers.take(seats);

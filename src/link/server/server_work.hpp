@@ -28,7 +28,7 @@ struct Server::Work {
           peers(c.seats, c.secret),
           outbox(c.seats + most_answers) {
         for (Seat& seat : seats) {
-            seat.reserve(config.runners, config.snapshot_every);
+            seat.reserve(config);
         }
         events.reserve(4 * c.seats + 16);
         silence_ticks = static_cast<std::uint32_t>(config.silence.value * config.tick_rate);
@@ -119,7 +119,7 @@ struct Server::Work {
     /// Whether a client that acknowledges nothing is to be sent this snapshot.
     [[nodiscard]] bool hears(const Seat& seat, SnapshotNumber number) const;
     void welcome(Seat& seat, const wire::Hello& hello, const std::optional<guard::SessionKeys>& session);
-    void disconnect(Seat& seat, Farewell why, bool say);
+    void disconnect(Seat& seat, Farewell why, bool say, std::string_view words = {});
     void forget(Seat& seat);
     [[nodiscard]] std::uint64_t cookie(PeerId peer, const wire::Hello& hello, std::uint32_t epoch) const {
         const std::array<std::uint64_t, 3> words{peer.value, hello.token, epoch};

@@ -20,6 +20,11 @@ constexpr double leaving_margin = 1.1;
 /// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
 constexpr std::uint32_t oldest_whole = 8;
 
+/// From where it looks.
+std::optional<glm::dvec3> viewpoint_of(const Actor* own, const Seat& seat) {
+    return own != nullptr ? std::optional(own->runner.position()) : seat.viewpoint;
+}
+
 /// How many snapshots an acknowledgement takes, about.
 std::uint32_t round_trip(const Seat& seat, SnapshotNumber number) {
     return seat.acked ? number - *seat.acked + 2 : 4;
@@ -53,15 +58,19 @@ SnapshotWriter::SnapshotWriter(const ServerConfig& config)
     candidates_.reserve(config.runners);
 }
 
-void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SnapshotNumber number) const {
+void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
     const std::vector<Actor>& actors = crowd.actors();
     const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
+    const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
     for (std::size_t i = 0; i < actors.size(); ++i) {
         const Actor& actor = actors[i];
         View& view = seat.views[i];
         bool wanted = actor.used && &actor != own;
-        if (wanted && own != nullptr) {
-            const glm::dvec3 apart = actor.runner.position() - own->runner.position();
+        view.concern =
+            wanted && asked_ != nullptr ? static_cast<float>(asked_->concern(id, crowd.key(i))) : 1.0F;
+        wanted = wanted && view.concern > 0.0F;
+        if (wanted && from) {
+            const glm::dvec3 apart = actor.runner.position() - *from;
             const double reach = view.told ? interest_ * leaving_margin : interest_;
             wanted = apart.x * apart.x + apart.y * apart.y + apart.z * apart.z <= reach * reach;
         }
@@ -71,7 +80,9 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SnapshotNumber
             view.since = number;
         }
         if (wanted && !view.told) {
+            const float concern = view.concern;
             view = {};
+            view.concern = concern;
             view.told = true;
             view.life = actor.life;
             view.since = number;
@@ -86,6 +97,7 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SnapshotNumber
 void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes) {
     const std::vector<Actor>& actors = crowd.actors();
     const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
+    const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
     candidates_.clear();
     std::size_t whole_cost = 0;
     const auto cost = [&](std::uint16_t place) {
@@ -108,15 +120,17 @@ void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber numbe
         }
         const auto place = static_cast<std::uint16_t>(i);
         float urgency = 1.0F;
-        if (own != nullptr && view.told) {
-            const glm::dvec3 apart = actors[i].runner.position() - own->runner.position();
+        if (from && view.told) {
+            const glm::dvec3 apart = actors[i].runner.position() - *from;
             const double distance = std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z);
             urgency = static_cast<float>(near_by / (near_by + distance));
         }
         if (view.told && actors[i].refreshed > view.acked) {
             urgency *= 2.0F;
         }
-        view.priority += urgency;  // grows for as long as it is left out, so everyone's turn comes
+        view.priority += view.told
+                             ? urgency * view.concern
+                             : urgency;  // grows for as long as it is left out, so everyone's turn comes
         candidates_.push_back({view.priority, place});
         whole_cost += cost(place);
     }
@@ -225,9 +239,9 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     sent.entries.push_back({place, false, first, first + telling});
 }
 
-std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
+std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
                                   std::span<std::byte> packet) {
-    update_views(crowd, seat, number);
+    update_views(crowd, seat, id, number);
     const std::size_t before_body = seat.channel.before_body();
     wire::Writer writer(packet.subspan(before_body));
     wire::SnapshotHead head;

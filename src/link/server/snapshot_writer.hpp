@@ -9,8 +9,9 @@ namespace cursimeter::link {
 class SnapshotWriter {
   public:
     explicit SnapshotWriter(const ServerConfig& config);
+    void set_interest(Interest* interest) { asked_ = interest; }
     /// Writes the closed packet of a snapshot for a client and notes what it was told. Returns its length.
-    std::size_t write(Crowd& crowd, Seat& seat, Tick tick, SnapshotNumber number,
+    std::size_t write(Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
                       std::span<std::byte> packet);
 
   private:
@@ -18,7 +19,7 @@ class SnapshotWriter {
         float priority;
         std::uint16_t place;
     };
-    void update_views(const Crowd& crowd, Seat& seat, SnapshotNumber number) const;
+    void update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const;
     /// Chooses the runners of a snapshot, by place.
     void choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes);
     void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
@@ -30,6 +31,7 @@ class SnapshotWriter {
     double interest_;
     std::size_t budget_;
     std::uint32_t every_;
+    Interest* asked_ = nullptr;
     double tick_seconds_;
     std::vector<Candidate> candidates_;
 };

@@ -27,6 +27,7 @@ void code_word(Coder& coder, std::uint64_t& value) {
 /// Who wants to join, and what it has.
 struct HelloBody {
     std::uint64_t identity = 0, attempt = 0;
+    std::uint64_t game = 0;
     std::uint32_t rate = 0;  ///< ticks per 1,000 s
     std::uint32_t chart_count = 0;
     std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
@@ -35,6 +36,7 @@ template <class Coder>
 void code(Coder& coder, HelloBody& body) {
     code_word(coder, body.identity);
     code_word(coder, body.attempt);
+    code_word(coder, body.game);
     coder.bits(body.rate, 32);
     coder.bits(body.chart_count, 5);
     for (std::uint32_t& digest : body.charts) {
@@ -46,7 +48,7 @@ void code(Coder& coder, HelloBody& body) {
 template <class Message>
 inline constexpr std::size_t letter_room = 0;  ///< bytes
 template <>
-inline constexpr std::size_t letter_room<HelloBody> = 96;
+inline constexpr std::size_t letter_room<HelloBody> = 104;
 template <class Message>
 using Letter = std::array<std::uint8_t, letter_room<Message> + guard::letter_overhead>;
 
@@ -140,13 +142,23 @@ template <class Coder>
 void code(Coder&, Unknown&) {}
 
 struct Goodbye {
+    static constexpr std::size_t most_words = 100;  ///< bytes
     Farewell why = Farewell::left;
+    std::uint32_t size = 0;
+    std::array<char, most_words> words{};
 };
 template <class Coder>
 void code(Coder& coder, Goodbye& goodbye) {
     auto why = static_cast<std::uint32_t>(goodbye.why);
     coder.bits(why, 4);
     goodbye.why = static_cast<Farewell>(why);
+    coder.bits(goodbye.size, 7);
+    goodbye.size = std::min<std::uint32_t>(goodbye.size, Goodbye::most_words);
+    for (std::uint32_t i = 0; i < goodbye.size; ++i) {
+        auto letter = static_cast<std::uint32_t>(static_cast<unsigned char>(goodbye.words[i]));
+        coder.bits(letter, 8);
+        goodbye.words[i] = static_cast<char>(letter);
+    }
 }
 
 /// Intents in one packet at most: as many as may still come in time, newest last.
