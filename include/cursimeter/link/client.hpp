@@ -36,7 +36,7 @@ struct ClientConfig {
     Seconds spare{0.01};
     Seconds extrapolate{0.25};   ///< for which a runner goes on without news, up to 1 s
     Seconds half_life{0.08};     ///< in which half of a visible correction has faded, 0 to 1 s
-    double visible_limit = 2.0;  ///< m; a correction that is larger shows at once
+    double visible_limit = 2.0;  ///< m; a correction of the own runner that is larger shows at once
 };
 
 enum class Phase : std::uint8_t { joining, joined, refused, ended };

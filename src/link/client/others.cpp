@@ -9,11 +9,16 @@
 #include "core/want/move_and_look.hpp"
 
 namespace cursimeter::link {
+namespace {
+
+/// m/s that a correction of another adds to its motion at most while it fades: a third of a metre a tick at 60 ticks.
+constexpr double fastest_fade = 20.0;
+
+}  // namespace
 
 Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
     : dt_(1.0 / config.tick_rate),
       half_life_(config.half_life.value),
-      visible_limit_(config.visible_limit),
       extrapolate_(config.extrapolate.value * config.tick_rate),
       others_(config.runners) {
     for (const Chart& chart : charts) {
@@ -172,7 +177,9 @@ void Others::show_one(Other& other, double time) {
     if (!locate(other, time, other.runner, place, other.latest, other.waiting)) {
         return;
     }
-    other.offset *= fade_;
+    const double off = detail::length_of(other.offset);
+    const double most = fastest_fade * passed_;
+    other.offset *= off * (1.0 - fade_) > most ? 1.0 - most / off : fade_;
     other.place = place + other.offset;
     if (other.visible) {
         const glm::dvec3 way = other.place - last;
@@ -187,6 +194,7 @@ void Others::show_one(Other& other, double time) {
 
 void Others::show(double time, double clock) {
     fade_ = half_life_ > 0.0 ? detmath::power_of_two(-(clock - clock_) / half_life_) : 0.0;
+    passed_ = clock - clock_;
     clock_ = clock;
     time_ = time;
     keys_.clear();

@@ -96,10 +96,10 @@ class Others {
                                    const Replica* wishes) const;
 
     std::vector<Cast> casts_;
-    double dt_, half_life_, visible_limit_, extrapolate_;
+    double dt_, half_life_, extrapolate_;
     Steps steps_;
     std::uint32_t every_ = 1;
-    double time_ = 0.0, clock_ = 0.0, fade_ = 1.0;
+    double time_ = 0.0, clock_ = 0.0, passed_ = 0.0, fade_ = 1.0;
     std::vector<Other> others_;  ///< by place
     std::vector<RunnerKey> keys_;
     std::vector<RemoteEvent> events_;  ///< to be told

@@ -8,6 +8,9 @@
 namespace cursimeter::link {
 namespace {
 
+/// m; what is off by more was not seen for so long that it may as well appear where it is.
+constexpr double largest_fade = 30.0;
+
 /// Whether an event can be one of the chart's.
 bool charted(const Chart& chart, const wire::ToldEvent& event) {
     if (event.kind > last_event_kind) {
@@ -198,7 +201,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     other.told = std::max(other.told, number);
     if (was && teleports == news.replica.teleports && locate(other, time_, runner, after, latest, waiting)) {
         other.offset += before - after;
-        if (detail::length_of(other.offset) > visible_limit_) {
+        if (detail::length_of(other.offset) > largest_fade) {
             other.offset = glm::dvec3(0.0);
         }
     }

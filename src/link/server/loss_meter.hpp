@@ -20,9 +20,9 @@ class LossMeter {
     /// 64 snapshots, about three seconds.
     static constexpr double gain = 1.0 / 64.0;
     /// A loss takes those with it that are told by it, until the server hears of it: three in a round trip of 150 ms, one row
-    /// of the two. Where that happens often both rows break at once, and the others' places are off by metres.
-    static constexpr double hardly = 0.01;
-    double lost_ = 0.1;  ///< until it is known
+    /// of the two; a burst breaks both. So it must have been quiet for some 15 s.
+    static constexpr double hardly = 0.0005;
+    double lost_ = 0.01;  ///< until it is known
 };
 
 }  // namespace cursimeter::link
