@@ -7,7 +7,8 @@
 #include "link/scene.hpp"
 
 /// A random game over a random network, from a seed: clients that join, leave, vanish and come back, links that lose,
-/// delay, double, damage and fall silent, a game that pushes, blocks, spends, teleports, spawns and despawns. Then
+/// delay, double, damage and fall silent, programs that stand still, run
+/// at any frame rate and by wrong clocks, calm and human hands, a game that pushes, blocks, spends, teleports, spawns and despawns. Then
 /// everything calms down, and everybody must agree. The same seed plays the same game.
 ///
 /// usage: random_link [COUNT [FIRST_SEED]]; prints each seed that fails, and how
@@ -169,6 +170,14 @@ std::string play(std::uint64_t seed) {
     plan.client.silence = plan.server.silence;
     plan.up = random_faults(random);
     plan.down = random_faults(random);
+    scene.human_hands = random.chance(0.5);
+    plan.sealed = random.chance(0.3);
+    plan.frame_rate = random.chance(0.3) ? 0.0 : random.between(20.0, 240.0);
+    // Enough to keep up with, at least.
+    const double needed = std::ceil(1.1 * plan.server.tick_rate / std::max(plan.frame_rate, 1.0));
+    plan.most_ticks_a_frame =
+        plan.frame_rate > 0.0 && random.chance(0.3) ? static_cast<int>(needed + random.between(0.0, 3.0)) : 0;
+    plan.clock_drift = random.chance(0.3) ? random.between(-0.01, 0.01) : 0.0;
 
     rehearsal::Rehearsal rehearsal(scene, plan);
     Game game(chart, random.next());
@@ -177,7 +186,7 @@ std::string play(std::uint64_t seed) {
     for (double time = 0.3; time < lively; time += random.between(0.1, 0.6)) {
         rehearsal.run_until(time);
         const std::size_t who = random.below(rehearsal.client_count());
-        switch (random.below(10)) {
+        switch (random.below(12)) {
             case 0:
                 if (rehearsal.client_count() < clients + 3) {
                     rehearsal.join();
@@ -197,6 +206,14 @@ std::string play(std::uint64_t seed) {
                 break;
             case 4:
                 rehearsal.down(who).be_silent_until(time + random.between(0.05, 1.0));
+                break;
+            case 5:
+                rehearsal.stall(who, Seconds{random.between(0.02, 2.0)});
+                break;
+            case 6:
+                if (random.chance(0.3)) {
+                    rehearsal.stall_server(Seconds{random.between(0.02, 1.5)});
+                }
                 break;
             default:
                 break;
