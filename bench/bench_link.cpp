@@ -2,6 +2,7 @@
 #include <malloc.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/rehearsal/human_hands.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "link/wire/exact_runner.hpp"
@@ -22,14 +23,15 @@ constexpr double tick = 1.0 / 60.0;
 
 /// A server and clients, wired without delay, until all have joined.
 struct Hall {
-    explicit Hall(std::size_t count, double interest)
-        : random(1), server({bearer()}, config(count, interest)) {
+    Hall(std::size_t count, double interest, bool by_human)
+        : random(1), human(by_human), server({bearer()}, config(count, interest)) {
         for (std::size_t i = 0; i < count; ++i) {
             link::ClientConfig mine;
             mine.identity = mine.attempt = i + 1;
             mine.runners = count;
             clients.push_back(std::make_unique<link::Client>(std::vector{bearer()}, mine));
             intents.emplace_back();
+            hands.emplace_back(bearer(), i + 1);
         }
         for (int i = 0; i < 90; ++i) {
             send_up();
@@ -48,7 +50,9 @@ struct Hall {
         time += tick;
         server.tell_time(Seconds{time});
         for (std::size_t i = 0; i < clients.size(); ++i) {
-            if (random.chance(0.02)) {
+            if (human) {
+                intents[i] = hands[i].next(Seconds{tick});
+            } else if (random.chance(0.02)) {
                 intents[i].move = {random.between(-1.0, 1.0), random.between(-1.0, 1.0)};
                 intents[i].look = {random.between(-3.0, 3.0), 0.0};
                 intents[i].held = static_cast<std::uint32_t>(random.below(64));
@@ -89,6 +93,8 @@ struct Hall {
     }
 
     rehearsal::Random random;
+    bool human;
+    std::vector<rehearsal::HumanHands> hands;
     link::Server server;
     link::OpenGround ground;
     std::vector<std::unique_ptr<link::Client>> clients;
@@ -101,7 +107,7 @@ struct Hall {
 /// One snapshot interval of the server: three ticks and all snapshots. 50 ms are to be had.
 void server_interval(benchmark::State& state) {
     const auto count = static_cast<std::size_t>(state.range(0));
-    Hall hall(count, static_cast<double>(state.range(1)));
+    Hall hall(count, static_cast<double>(state.range(1)), state.range(2) != 0);
     for (auto _ : state) {
         for (int i = 0; i < 3; ++i) {
             state.PauseTiming();
@@ -118,10 +124,11 @@ void server_interval(benchmark::State& state) {
                            benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 BENCHMARK(server_interval)
-    ->ArgNames({"clients", "metres"})
-    ->Args({64, 100000})
-    ->Args({200, 100000})
-    ->Args({200, 100})
+    ->ArgNames({"clients", "metres", "human"})
+    ->Args({64, 100000, 1})
+    ->Args({200, 100000, 1})
+    ->Args({200, 100, 1})
+    ->Args({64, 100000, 0})
     ->Unit(benchmark::kMillisecond);
 
 /// Runners in the middle of all kinds of things.

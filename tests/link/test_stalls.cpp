@@ -173,3 +173,30 @@ TEST_CASE("Without jitter intents wait at the server for a tick and 30 ms at mos
         }
     }
 }
+
+TEST_CASE("Of ticks that a client has not come to yet it does not claim to know the server's state") {
+    Table table;
+    link::Client& client = table.sit(1);
+    table.ticks(90);
+    REQUIRE(client.acknowledged());
+    const link::Tick before = *client.acknowledged(), now = client.now();
+    // The program stands still for half a second, and the server pushes its runner meanwhile.
+    Push push;
+    push.direction = {0.0, 1.0, 0.0};
+    push.strength = 3.0;
+    push.seconds = 0.1;
+    cursimeter::push(table.server.runner(table.keys[1]), push);
+    for (int i = 0; i < 30; ++i) {
+        table.time += table.dt;
+        table.server.tell_time(Seconds{table.time});
+        table.server.tick(table.ground);
+        while (const auto packet = table.server.next_packet()) {
+            client.receive(packet->bytes, table.ground);
+            REQUIRE(*client.acknowledged() <= now);
+        }
+    }
+    CHECK(*client.acknowledged() >= before);
+    table.ticks(20);
+    CHECK(*client.acknowledged() > now);
+    CHECK(client.statistics().corrections >= 1);
+}

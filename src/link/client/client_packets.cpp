@@ -215,9 +215,8 @@ void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader
     if (head.chart >= charts.size() || !wire::read_runner(reader, charts[head.chart], exact)) {
         return;
     }
-    if (is_newest) {
+    if (is_newest && prediction.take_exact(own_key, head.chart, tick, exact, stepper, statistics)) {
         acknowledged = tick;
-        prediction.take_exact(own_key, head.chart, tick, exact, stepper, statistics);
     }
 }
 

@@ -72,16 +72,16 @@ void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {
     }
 }
 
-void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
+bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
                             Stepper& stepper, ClientStatistics& statistics) {
     const bool fresh = !key_ || *key_ != key;
     if (!keeps(tick) || now_ - tick < 0) {
-        return;  // from before this client's time, or ahead of it: the next one will do
+        return false;  // the next one will do
     }
     Moment& then = moments_[tick.value % ticks_kept];
     if (!fresh && digest(then.runner) == digest(exact)) {
         ++statistics.confirmed;
-        return;
+        return true;
     }
     const glm::dvec3 before = fresh ? exact.position() : moments_[now_.value % ticks_kept].runner.position();
     key_ = key;
@@ -96,7 +96,7 @@ void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     if (fresh) {
         owned_since_ = tick;
         offset_ = glm::dvec3(0.0);
-        return;
+        return true;
     }
     const glm::dvec3 off = before - runner().position();
     const double distance = std::sqrt(off.x * off.x + off.y * off.y + off.z * off.z);
@@ -111,6 +111,7 @@ void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     statistics.replayed += static_cast<std::uint64_t>(replayed);
     statistics.deepest = std::max(statistics.deepest, replayed);
     note({tick, distance, replayed});
+    return true;
 }
 
 void Prediction::note(const Correction& correction) {
