@@ -158,7 +158,11 @@ void Rehearsal::Work::arrive_down(Player& player, std::size_t index) {
 
 void Rehearsal::Work::hand_over(Player& player, std::span<const std::byte> bytes) {
     link::Client& client = *player.client;
+    const std::uint64_t rejoins = client.statistics().rejoins;
     client.receive(bytes, *player.world);
+    if (client.statistics().rejoins != rejoins) {
+        player.forget_others();  // the server had forgotten it: what it sees begins anew
+    }
     // What the server has acknowledged is the same at both ends.
     if (const auto tick = client.acknowledged(); tick && client.own_key()) {
         const auto truth = truths.find(*client.own_key());

@@ -77,6 +77,12 @@ struct Rehearsal::Work {
         std::uint64_t missing_in_first_second = 0;
         bool first_second_over = false;
         ClientResult result;
+
+        void forget_others() {
+            last_places.clear();
+            next_entered.clear();
+            first_seen.clear();
+        }
     };
 
     Work(Scene given, const Plan& p)
@@ -147,9 +153,7 @@ struct Rehearsal::Work {
         player.hands = std::make_unique<HumanHands>(scene.chart, random.next());
         player.wakes_at = std::max(player.wakes_at, now);
         player.inbox.clear();
-        player.last_places.clear();
-        player.next_entered.clear();
-        player.first_seen.clear();
+        player.forget_others();
     }
     Player* player_of(link::PeerId peer) {
         for (const auto& player : players) {

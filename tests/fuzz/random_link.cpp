@@ -244,8 +244,8 @@ std::string play(std::uint64_t seed) {
         const rehearsal::ClientResult& client = result.clients[i];
         failures.require(client.digests_differing == 0, "client {}: {} acknowledged states differ", i,
                          client.digests_differing);
-        failures.require(client.events_out_of_order == 0, "client {}: {} changes out of order", i,
-                         client.events_out_of_order);
+        failures.require(client.events_out_of_order == 0, "client {}: {} changes out of order ({} rejoins)",
+                         i, client.events_out_of_order, client.statistics.rejoins);
         failures.require(client.events_missing == 0, "client {}: {} changes never shown", i,
                          client.events_missing);
         failures.require(client.statistics.events_skipped == 0, "client {}: {} events skipped", i,

@@ -196,3 +196,59 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     }
     CHECK(writer.finish() <= wire::most_entry_bytes);
 }
+
+TEST_CASE("What is told by a lost snapshot and overtaken on its way loses no event") {
+    Table table;
+    link::Client& client = table.sit(1);
+    table.ticks(20);
+    const auto bot = table.server.spawn(0, {{0.0, 5.0, 0.0}, 0.0});
+    const ActionId jump = bearer_chart().action("jump");
+    std::vector<std::uint8_t> truth, shown;
+    const auto go_on = [&](int ticks) {
+        for (int i = 0; i < ticks; ++i) {
+            Intent intent;
+            intent.move = {1.0, 0.0};
+            if (table.server.now().value % 9 < 4) {
+                intent.hold(jump);
+            }
+            table.server.direct(*bot, intent);
+            table.tick();
+            for (const Event& event : table.server.report(*bot).events()) {
+                if (event.kind == EventKind::entered) {
+                    truth.push_back(event.subject);
+                }
+            }
+            while (const auto event = client.next_event()) {
+                if (event->kind == EventKind::entered) {
+                    shown.push_back(event->subject);
+                }
+            }
+        }
+    };
+    go_on(2400);  // nothing is lost, so snapshots are told by what is not acknowledged
+    const std::uint64_t before = client.statistics().baseless;
+    CHECK(before == 0);
+    for (int round = 0; round < 40; ++round) {
+        table.cut_down = true;
+        const std::size_t first = table.sent_down.size();
+        go_on(12);  // four snapshots
+        REQUIRE(table.sent_down.size() == first + 4);
+        for (const std::size_t which : {1U, 3U, 2U}) {  // the first is lost, the one told by it overtaken
+            client.receive(table.sent_down[first + which], table.ground);
+        }
+        table.cut_down = false;
+        go_on(round < 20 ? 1200 : 9);
+    }
+    go_on(60);
+    CHECK(client.statistics().baseless > before);
+    CHECK(client.statistics().malformed == 0);
+    CHECK(client.statistics().events_skipped == 0);
+    REQUIRE(shown.size() > 1000);
+    // A stretch of the truth without a gap: the first were before its time, the last are not shown yet.
+    bool whole = false;
+    for (std::size_t later = 0; later < 8 && shown.size() + later <= truth.size(); ++later) {
+        whole = whole ||
+                std::equal(shown.rbegin(), shown.rend(), truth.rbegin() + static_cast<std::ptrdiff_t>(later));
+    }
+    CHECK(whole);
+}

@@ -73,7 +73,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                 if (const Kept* there = kept(other, number - ago); there != nullptr) {
                     base = there->replica;
                     base_number = number - ago;
-                } else if (number < other.told) {
+                } else if (number < other.told && (!other.known || number - ago < other.first)) {
                     one.outdated = true;  // overtaken by the news that this runner is gone
                 } else {
                     return Reading::no_base;
