@@ -1,10 +1,13 @@
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <cstdio>
+#include <fstream>
 #include <limits>
 
 #include "core/chart/chart_data.hpp"
 #include "link/scene.hpp"
 #include "link/wire/exact_runner.hpp"
+#include "link/wire/messages.hpp"
 #include "link/wire/replica_coding.hpp"
 #include "link/wire/stated_intent.hpp"
 #include "support/full_chart.hpp"
@@ -338,4 +341,44 @@ TEST_CASE(
         REQUIRE(predict_to(cast, steps, came, last, now, nullptr) == told[now]);
         REQUIRE(wire::charted(bearer_chart(), came));
     }
+}
+
+TEST_CASE(
+    "The page about the wire is of this version, and has every kind of packet with the length it says") {
+    std::ifstream file(CURSIMETER_SOURCE_DIR "/docs/netcode.md");
+    const std::string page{std::istreambuf_iterator<char>(file), {}};
+    CHECK(page.find("Version " + std::to_string(protocol_version) + ". A packet is") != std::string::npos);
+    for (unsigned kind = 0xc1; kind <= 0xc8; ++kind) {
+        char text[16];
+        std::snprintf(text, sizeof text, "| 0x%x ", kind);
+        CAPTURE(text);
+        CHECK(page.find(text) != std::string::npos);
+    }
+    std::array<std::byte, 400> packet{};
+    const auto says = [&](std::size_t bytes) {
+        return page.find(std::to_string(bytes) + " bytes") != std::string::npos;
+    };
+    CHECK(says(wire::write_message(packet, wire::Kind::hello, wire::Hello{}, 0)));
+    wire::Hello sealed;
+    sealed.sealed = true;
+    sealed.key.fill(0xa5);
+    sealed.letter.fill(0x5a);
+    CHECK(wire::write_message(packet, wire::Kind::hello, sealed, 0) == wire::hello_bytes);
+    CHECK(says(wire::write_message(packet, wire::Kind::challenge, wire::Challenge{~0ULL, ~0ULL}, 0)));
+    wire::Welcome welcome{~0ULL, ~0ULL, ~0U, 0xffff, ~0U, 255, 0xffff};
+    CHECK(says(wire::write_message(packet, wire::Kind::welcome, welcome, 0)));
+    CHECK(
+        says(wire::write_message(packet, wire::Kind::refusal, wire::Refused{~0ULL, Farewell::full, ~0U}, 0)));
+    // The greatest bodies fit into their letters.
+    wire::HelloBody body{~0ULL, ~0ULL, ~0ULL, ~0U, 31, {}};
+    body.charts.fill(~0U);
+    const std::array<std::uint8_t, 32> key{1};
+    const auto letter = wire::write_letter(body, key, 7);
+    const auto read = wire::read_letter<wire::HelloBody>(std::as_bytes(std::span(letter)), key, 7);
+    REQUIRE(read);
+    CHECK(read->charts == body.charts);
+    CHECK(read->identity == body.identity);
+    CHECK_FALSE(wire::read_letter<wire::HelloBody>(std::as_bytes(std::span(letter)), key, 8).has_value());
+    const auto second = wire::write_letter(welcome, key, 7);
+    CHECK(wire::read_letter<wire::Welcome>(std::as_bytes(std::span(second)), key, 7)->runners == 0xffff);
 }

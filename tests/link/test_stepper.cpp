@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <cursimeter/effects.hpp>
 #include <cursimeter/settle.hpp>
 #include <set>
 
@@ -189,4 +190,41 @@ TEST_CASE("Runners that block each other do so at both ends") {
     CHECK(yard.clients[0]->own().position().x == Approx(3.3).margin(0.02));
     // The one that stands is where everybody knows it to be, so nothing has to be corrected but roundings.
     CHECK(yard.clients[0]->statistics().largest_correction < 0.02);
+}
+
+namespace {
+
+/// A shot costs stamina and pushes its owner back, at both ends at the same tick.
+struct Recoiling : link::Stepper {
+    Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                const StepContext& context) noexcept override {
+        if (!context.extra.empty() && try_spend(chart, runner, chart.meter("stamina"), 5.0)) {
+            Push push;
+            push.direction = {-1.0, 0.0, 0.0};
+            push.strength = 3.0;
+            push.seconds = 0.2;
+            cursimeter::push(runner, push);
+            ++shots;
+        }
+        return advance(chart, runner, intent, context.dt);
+    }
+    int shots = 0;
+};
+
+}  // namespace
+
+TEST_CASE(
+    "What a game does to its own runner for what rode on an intent is predicted, and needs no correction") {
+    for (const double loss : {0.0, 0.05}) {
+        CAPTURE(loss);
+        Yard<Recoiling> yard;
+        for (int i = 0; i < 900; ++i) {
+            yard.intents[0].look.yaw = 0.01 * i;
+            yard.tick(loss);
+        }
+        CHECK(yard.truth.shots > 30);
+        CHECK(yard.worlds[0].shots >= yard.truth.shots);
+        CHECK(yard.clients[0]->statistics().corrections == 0);
+        CHECK(yard.server.runner(yard.keys[0]).position().x < -1.0);
+    }
 }
