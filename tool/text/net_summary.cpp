@@ -23,8 +23,8 @@ std::string faults_text(const NetOptions& o) {
     more(o.reorder, "reordering", "%");
     more(o.corrupt, "corruption", "%");
     more(o.bandwidth, "bandwidth", "kB/s");
-    more(o.frames, "clients at", "frames a second");
     text += o.sealed ? ", sealed" : "";
+    more(o.frames, "clients at", "frames a second");
     more(o.stall, "which stand still every 10 s for", "ms");
     return text;
 }

@@ -112,7 +112,7 @@ class Client {
     /// due. After the program has stood still, the ticks that would come too late for the server are played first, with
     /// what was held, as the server has done. `extra` goes with the intent to both steppers.
     void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
-    /// The part of a tick that has passed since the last one was due, 0 to 1: to draw between two ticks.
+    /// The part of a tick that has passed since the last one was due, 0 to 1: to draw other things between two ticks.
     [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one; valid until the client is used again.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_packet() noexcept;
@@ -140,7 +140,8 @@ class Client {
     /// As predicted. Only while there is one.
     [[nodiscard]] const Runner& own() const;
     [[nodiscard]] const Chart& own_chart() const;
-    /// Where to draw it, m: a correction fades instead of jumping.
+    /// Where to draw it now, m: between the last two ticks, so it moves evenly at any frame rate, a tick later at most; a
+    /// correction fades instead of jumping.
     [[nodiscard]] glm::dvec3 own_shown() const;
     /// The newest tick of which the server has said how things are.
     [[nodiscard]] std::optional<Tick> acknowledged() const;

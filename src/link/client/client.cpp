@@ -197,7 +197,7 @@ const Chart& Client::own_chart() const {
     return work_->charts[work_->prediction.chart()];
 }
 glm::dvec3 Client::own_shown() const {
-    return work_->prediction.shown();
+    return work_->prediction.shown(tick_part());
 }
 std::optional<Tick> Client::acknowledged() const {
     return work_->acknowledged;

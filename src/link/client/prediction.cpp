@@ -114,6 +114,17 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     return true;
 }
 
+glm::dvec3 Prediction::shown(double part) const {
+    const glm::dvec3 last = runner().position();
+    if (now_ - owned_since_ <= 0 || !keeps(now_ - 1)) {
+        return last + offset_;
+    }
+    const glm::dvec3 before = moments_[(now_ - 1).value % ticks_kept].runner.position();
+    const glm::dvec3 way = last - before;
+    const bool leapt = way.x * way.x + way.y * way.y + way.z * way.z > visible_limit_ * visible_limit_;
+    return (leapt ? last : before + way * part) + offset_;
+}
+
 void Prediction::note(const Correction& correction) {
     if (corrections_count_ == corrections_kept) {
         corrections_begin_ = (corrections_begin_ + 1) % corrections_kept;

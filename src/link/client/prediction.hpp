@@ -34,7 +34,8 @@ class Prediction {
     [[nodiscard]] const std::optional<RunnerKey>& key() const { return key_; }
     [[nodiscard]] std::size_t chart() const { return chart_; }
     [[nodiscard]] const Runner& runner() const { return moments_[now_.value % ticks_kept].runner; }
-    [[nodiscard]] glm::dvec3 shown() const { return runner().position() + offset_; }
+    /// Where to draw it, `part` of the way from the tick before the last to the last.
+    [[nodiscard]] glm::dvec3 shown(double part) const;
     [[nodiscard]] const Report& report() const { return report_; }
     [[nodiscard]] std::optional<Correction> next_correction();
     [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick) const;
