@@ -44,7 +44,7 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
     }
     if (plan.keep_paths) {
         player.result.own.push_back(
-            {now, client.now().value * dt(), client.own_shown(), client.own().state()});
+            {now, (client.now().value - 1.0 + client.tick_part()) * dt(), client.own_shown(), client.own().state()});
     }
     judge_events(player);
     for (const RunnerKey key : client.others()) {
