@@ -43,8 +43,8 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         player.result.correction_max = std::max(player.result.correction_max, correction->distance);
     }
     if (plan.keep_paths) {
-        player.result.own.push_back(
-            {now, (client.now().value - 1.0 + client.tick_part()) * dt(), client.own_shown(), client.own().state()});
+        player.result.own.push_back({now, (client.now().value - 1.0 + client.tick_part()) * dt(),
+                                     client.own_shown(), client.own().state()});
     }
     judge_events(player);
     for (const RunnerKey key : client.others()) {
