@@ -227,9 +227,10 @@ TEST_CASE(
     std::vector<double> late(crowd.size(), 0.0);
     std::vector<int> row(crowd.size(), 0);
     int longest = 0;
+    double filled = 0.0;  // bytes of all snapshots
     for (int i = 0; i < 240; ++i) {
         for (const link::RunnerKey key : crowd) {
-            if (random.chance(0.1)) {
+            if (random.chance(0.7)) {
                 Intent intent;
                 intent.move = {random.between(-1.0, 1.0), random.between(-1.0, 1.0)};
                 intent.look = {random.between(-3.0, 3.0), 0.0};
@@ -238,6 +239,9 @@ TEST_CASE(
         }
         table.tick();
         REQUIRE(table.sent_down.back().size() <= 700);
+        filled += i > 60 && table.server.now().value % 3 == 0
+                      ? static_cast<double>(table.sent_down.back().size())
+                      : 0.0;
         for (std::size_t k = 0; i > 60 && k < crowd.size(); ++k) {
             const auto shown = client.shown(crowd[k]);
             REQUIRE(shown);
@@ -255,6 +259,7 @@ TEST_CASE(
     };
     CHECK(sum(0, 20) <= sum(80, 100));
     CHECK(longest <= 30);  // half a second
+    CHECK(filled / 60.0 > 0.88 * 700.0);
 }
 
 TEST_CASE("At any frame rate, evenly or not, the own runner and the others are drawn without judder") {

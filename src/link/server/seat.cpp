@@ -62,6 +62,7 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     messages.start();
     viewpoint.reset();
     round_trips = {};
+    cost_scale = 1.0;
     view_delay_.start();
     losses_.start();
     decided_ = 0;

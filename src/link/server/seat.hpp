@@ -106,6 +106,7 @@ class Seat {
     std::optional<glm::dvec3> viewpoint;  ///< m; from where it looks without a runner
     RoundTrips round_trips;
     [[nodiscard]] double losses() const { return losses_.part(); }
+    double cost_scale = 1.0;  ///< by which entries took more than guessed
     std::vector<View> views;
     std::array<SentSnapshot, wire::replicas_kept> sent;
     SeatReading reading;

@@ -8,8 +8,9 @@
 namespace cursimeter::link {
 namespace {
 
-/// What entries cost at a guess, bytes: only decides how many are tried.
-constexpr std::size_t quiet_entry = 1, changed_entry = 9, whole_entry = 40, event_cost = 4;
+/// What entries cost at a guess, bytes; the guess is scaled by what they took in the last snapshots.
+constexpr double scale_gain = 1.0 / 8.0;
+constexpr double quiet_entry = 1, changed_entry = 9, whole_entry = 40, event_cost = 4;
 /// Bytes of messages in a snapshot at most.
 constexpr std::size_t most_message_bytes = 256;
 /// m; at this distance a runner is half as urgent as close by.
@@ -19,6 +20,18 @@ constexpr double leaving_margin = 1.1;
 
 /// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
 constexpr std::uint32_t oldest_whole = 8;
+
+/// Entries that are tried at the end of a packet; each costs a copy of what the packet has learnt.
+constexpr int most_tried = 48;
+/// Bytes that the flag which ends the entries and the end of the number take at most.
+constexpr std::size_t last_flag_bytes = 4;
+/// What an entry changes, as it was before.
+struct Attempt {
+    wire::Writer writer;
+    wire::EntryModels models;
+    View view;
+    std::size_t entries;
+};
 
 /// From where it looks.
 std::optional<glm::dvec3> viewpoint_of(const Actor* own, const Seat& seat) {
@@ -54,9 +67,8 @@ SnapshotWriter::SnapshotWriter(const ServerConfig& config)
     : interest_(config.interest),
       budget_(config.budget),
       every_(config.snapshot_every),
-      tick_seconds_(1.0 / config.tick_rate) {
-    candidates_.reserve(config.runners);
-}
+      tick_seconds_(1.0 / config.tick_rate),
+      shortlist_(config.runners) {}
 
 void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
     const std::vector<Actor>& actors = crowd.actors();
@@ -94,19 +106,18 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, Sna
     }
 }
 
-void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes) {
+void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number) {
     const std::vector<Actor>& actors = crowd.actors();
     const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
     const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
-    candidates_.clear();
-    std::size_t whole_cost = 0;
+    shortlist_.clear();
     const auto cost = [&](std::uint16_t place) {
         const View& view = seat.views[place];
         if (view.leaving) {
-            return std::size_t{2};
+            return 2.0;
         }
         const Actor& actor = actors[place];
-        const std::size_t events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
+        const double events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
         const auto base = seat.base_of(view, number);
         return (!base                     ? whole_entry
                 : actor.refreshed > *base ? changed_entry
@@ -131,22 +142,9 @@ void SnapshotWriter::choose(const Crowd& crowd, Seat& seat, SnapshotNumber numbe
         view.priority += view.told
                              ? urgency * view.concern
                              : urgency;  // grows for as long as it is left out, so everyone's turn comes
-        candidates_.push_back({view.priority, place});
-        whole_cost += cost(place);
+        shortlist_.add({view.priority, place, cost(place), false});
     }
-    if (whole_cost > bytes) {
-        std::sort(candidates_.begin(), candidates_.end(), [](const Candidate& a, const Candidate& b) {
-            return a.priority != b.priority ? a.priority > b.priority : a.place < b.place;
-        });
-        std::size_t kept = 0, spent = 0;
-        while (kept < candidates_.size() && spent + cost(candidates_[kept].place) <= bytes) {
-            spent += cost(candidates_[kept].place);
-            ++kept;
-        }
-        candidates_.resize(kept);
-        std::sort(candidates_.begin(), candidates_.end(),
-                  [](const Candidate& a, const Candidate& b) { return a.place < b.place; });
-    }
+    shortlist_.sort();
 }
 
 void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
@@ -257,23 +255,48 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, SeatId id, Tick tick
     sent.entries.clear();
     const std::size_t limit = std::min(budget_, packet.size()) - before_body;
     const std::size_t before = writer.size();
-    choose(crowd, seat, number, limit > before ? limit - before : 0);
+    list(crowd, seat, number);
     wire::EntryModels models;
     std::uint16_t from = 0;
-    for (const Candidate& candidate : candidates_) {
+    int tried = 0;
+    double guessed = 0.0;
+    for (std::size_t i = 0; i < shortlist_.size(); ++i) {
+        const Shortlist::Candidate& candidate = shortlist_[i];
+        const double room = static_cast<double>(limit) - static_cast<double>(writer.size() + last_flag_bytes);
+        if (!shortlist_.tells(i, room, seat.cost_scale)) {
+            continue;
+        }
         Actor& actor = crowd.actors()[candidate.place];
-        const View& view = seat.views[candidate.place];
+        View& view = seat.views[candidate.place];
         if (!view.leaving && !seat.base_of(view, number) && number - actor.refreshed > oldest_whole) {
             actor.wanted_whole = true;  // the next snapshot has a fresh one
             continue;
         }
-        if (writer.size() + wire::most_entry_bytes > limit) {
+        // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was.
+        const bool may_not_fit = writer.size() + wire::most_entry_bytes > limit;
+        if (may_not_fit && tried++ == most_tried) {
             break;
+        }
+        std::optional<Attempt> kept;
+        if (may_not_fit) {
+            kept.emplace(Attempt{writer, models, view, sent.entries.size()});
         }
         bool more = true;
         writer.bit(models.more, more);
         write_entry(writer, models, crowd, seat, sent, candidate.place, from, number);
+        if (may_not_fit && writer.size() + last_flag_bytes > limit) {
+            writer = kept->writer;
+            models = kept->models;
+            view = kept->view;
+            sent.entries.resize(kept->entries);
+            continue;
+        }
         from = static_cast<std::uint16_t>(candidate.place + 1);
+        guessed += candidate.cost;
+    }
+    if (guessed > 0.0) {
+        const double took = static_cast<double>(writer.size() - before) / guessed;
+        seat.cost_scale = std::clamp(seat.cost_scale + (took - seat.cost_scale) * scale_gain, 0.2, 5.0);
     }
     bool more = false;
     writer.bit(models.more, more);

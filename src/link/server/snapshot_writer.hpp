@@ -2,6 +2,7 @@
 
 #include "link/server/crowd.hpp"
 #include "link/server/seat.hpp"
+#include "link/server/shortlist.hpp"
 
 namespace cursimeter::link {
 
@@ -15,13 +16,9 @@ class SnapshotWriter {
                       std::span<std::byte> packet);
 
   private:
-    struct Candidate {
-        float priority;
-        std::uint16_t place;
-    };
     void update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const;
-    /// Chooses the runners of a snapshot, by place.
-    void choose(const Crowd& crowd, Seat& seat, SnapshotNumber number, std::size_t bytes);
+    /// Lists all that could be told, with how urgent they are and what they may take.
+    void list(const Crowd& crowd, Seat& seat, SnapshotNumber number);
     void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
                    wire::SnapshotHead& head) const;
     void write_entry(wire::Writer& writer, wire::EntryModels& models, Crowd& crowd, Seat& seat,
@@ -33,7 +30,7 @@ class SnapshotWriter {
     std::uint32_t every_;
     Interest* asked_ = nullptr;
     double tick_seconds_;
-    std::vector<Candidate> candidates_;
+    Shortlist shortlist_;
 };
 
 }  // namespace cursimeter::link
