@@ -174,6 +174,25 @@ TEST_CASE("Without jitter intents wait at the server for a tick and 30 ms at mos
     }
 }
 
+TEST_CASE("Bursts of loss that have been seen cost next to no correction any more") {
+    rehearsal::Plan plan = even_plan(60.0, 0.15);
+    plan.frame_rate = 144.0;
+    plan.up.loss = plan.down.loss = 0.05;
+    plan.up.burst = plan.down.burst = Seconds{0.2};
+    rehearsal::Rehearsal game(human_scene(), plan);
+    game.run_until(20.0);
+    const Count first = count(game, 0), second = count(game, 1);
+    game.run_until(140.0);
+    // It was 2.75 for each client and minute, so 11 for these two.
+    CHECK(count(game, 0).corrections - first.corrections + count(game, 1).corrections - second.corrections <=
+          1);
+    const rehearsal::Result result = game.finish();
+    for (const rehearsal::ClientResult& client : result.clients) {
+        CHECK(client.remote_jump_max <= 0.75);
+        CHECK(client.input_delay <= 0.45);
+    }
+}
+
 TEST_CASE("Of ticks that a client has not come to yet it does not claim to know the server's state") {
     Table table;
     link::Client& client = table.sit(1);

@@ -84,7 +84,7 @@ struct ClientStatistics {
     double loss = 0.0;     ///< part of the last 64 snapshots that did not come, or of no use
     Seconds in_hand{0.0};  ///< that intents usually wait at the server
     Seconds jitter{
-        0.0};  ///< by which they waited less at the worst moment of the last 12 s: jitter and loss together
+        0.0};  ///< by which they waited less at the worst moment of the last 24 s: jitter and loss together
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
     std::uint64_t rejoins =
         0;  ///< the server knew it no longer (it was started again), and has let it in anew

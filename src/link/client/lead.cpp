@@ -6,7 +6,7 @@
 namespace cursimeter::link {
 namespace {
 
-/// s of one of the stretches that make the window: 12 s together. What happened before is forgotten.
+/// s of one of the stretches that make the window: 24 s together. What happened before is forgotten.
 constexpr double stretch = 0.5;
 constexpr std::int64_t long_ago = -1000;  ///< stretches
 /// Part by which a margin moves what is usual.

@@ -28,7 +28,7 @@ class Margins {
 
   private:
     /// The window is of stretches, each with its least.
-    static constexpr std::size_t stretches = 24;
+    static constexpr std::size_t stretches = 48;
     std::array<double, stretches> least_{};
     std::array<std::int64_t, stretches> which_{};  ///< the number of the stretch that is there
     std::array<double, few> recent_{};
