@@ -163,11 +163,11 @@ void Server::tick(Stepper& stepper) noexcept {
         if (!seat.connected || !w.hears(seat, number)) {
             continue;
         }
-        if (const std::span<std::byte> packet = w.outbox.room(seat.peer); !packet.empty()) {
+        if (const std::span<std::byte> packet = w.outbox.packets.room(seat.peer); !packet.empty()) {
             const std::size_t size =
                 w.writer.write(w.crowd, seat, SeatId{static_cast<std::uint16_t>(&seat - w.seats.data())},
                                w.now, number, packet);
-            w.outbox.send(size);
+            w.outbox.packets.send(size);
             seat.reading.packets_down += 1;
             seat.reading.bytes_down += size;
         }

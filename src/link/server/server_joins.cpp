@@ -144,13 +144,13 @@ void Server::Work::disconnect(Seat& seat, Farewell why, bool say, std::string_vi
     if (!seat.connected) {
         return;
     }
-    if (const std::span<std::byte> packet = say ? outbox.room(seat.peer) : std::span<std::byte>();
+    if (const std::span<std::byte> packet = say ? outbox.packets.room(seat.peer) : std::span<std::byte>();
         !packet.empty()) {
         wire::Goodbye goodbye;
         goodbye.why = why;
         goodbye.size = static_cast<std::uint32_t>(std::min(words.size(), wire::Goodbye::most_words));
         std::copy_n(words.begin(), goodbye.size, goodbye.words.begin());
-        outbox.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, goodbye));
+        outbox.packets.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, goodbye));
     }
     seat.connected = seat.reading.connected = false;
     peers.take(seats);

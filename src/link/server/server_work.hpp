@@ -62,20 +62,20 @@ struct Server::Work {
     /// Says something that any address may ask for.
     template <class Message>
     void note(PeerId peer, wire::Kind kind, const Message& message) {
-        if (const std::span<std::byte> packet = outbox.note_room(peer); !packet.empty()) {
-            outbox.send_note(wire::write_message(packet, kind, message, 0));
+        if (const std::span<std::byte> packet = outbox.notes.room(peer); !packet.empty()) {
+            outbox.notes.send(wire::write_message(packet, kind, message, 0));
         }
     }
     /// Answers whoever has shown to be where it says; sealed if there are keys.
     template <class Message>
     void answer(PeerId peer, wire::Kind kind, const Message& message,
                 const std::optional<guard::SessionKeys>& session) {
-        const std::span<std::byte> packet = outbox.room(peer);
+        const std::span<std::byte> packet = outbox.packets.room(peer);
         if (packet.empty()) {
             return;
         }
         if (!session) {
-            outbox.send(wire::write_message(packet, kind, message, 0));
+            outbox.packets.send(wire::write_message(packet, kind, message, 0));
             return;
         }
         const auto letter = wire::write_letter(message, session->out, message.token);
@@ -83,7 +83,7 @@ struct Server::Work {
         std::copy(bytes.begin(), bytes.end(), packet.begin() + wire::envelope_bytes);
         const std::size_t size = wire::envelope_bytes + bytes.size();
         wire::stamp(packet.first(size), kind, 0);
-        outbox.send(size);
+        outbox.packets.send(size);
     }
 
     void tell(ServerEventKind kind, const Seat& seat, Farewell why = Farewell::none) {
