@@ -79,15 +79,15 @@ struct ClientStatistics {
     /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there and
     /// back, and the wait for its tick. As true as the two ways are alike.
     double input_delay = 0.0;
-    Seconds round_trip{
-        0.0};              ///< the shortest of the last 32, with what packets wait for frames and snapshots
+    /// The shortest of the last 32 ways there and back, with what packets wait for frames and snapshots.
+    Seconds round_trip{0.0};
     double loss = 0.0;     ///< part of the last 64 snapshots that did not come, or of no use
     Seconds in_hand{0.0};  ///< that intents usually wait at the server
-    Seconds jitter{
-        0.0};  ///< by which they waited less at the worst moment of the last 24 s: jitter and loss together
+    /// By which they waited less at the worst moment of the last 24 s: jitter and loss together.
+    Seconds jitter{0.0};
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
-    std::uint64_t rejoins =
-        0;  ///< the server knew it no longer (it was started again), and has let it in anew
+    /// How often the server knew it no longer, since it was started again, and has let it in anew.
+    std::uint64_t rejoins = 0;
 };
 
 class Client {
