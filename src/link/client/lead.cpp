@@ -92,7 +92,6 @@ std::uint32_t Lead::skip(double time) {
     std::uint32_t count = 0;
     if (short_of_ > 0.0) {
         count = static_cast<std::uint32_t>(std::ceil(short_of_ / tick_));
-        earlier_ += count * tick_;
         short_of_ = 0.0;
     }
     // What is overdue by less than the time that it had in hand still comes in time.
@@ -144,7 +143,6 @@ void Lead::observe(double margin, std::uint32_t newest, double time) {
             start_again();
         } else if (too_much > hold_from) {
             due_at_ += too_much;
-            earlier_ -= too_much;
             start_again();
         }
     }

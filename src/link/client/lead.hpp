@@ -73,7 +73,7 @@ class Lead {
     static constexpr std::uint32_t ticks_noted = 256;
     double spare_, tick_;
     double due_at_ = 0.0, pace_ = 1.0;
-    double earlier_ = 0.0;       ///< s by which ticks are played earlier than at first, by steering and jumps
+    double earlier_ = 0.0;       ///< s by which steering has made ticks earlier; a jump begins anew
     double short_of_ = 0.0;      ///< s to be made good by a jump
     double usually_late_ = 0.0;  ///< s by which ticks are usually played after they were due
     std::uint32_t next_ = 0;     ///< number of the next tick
