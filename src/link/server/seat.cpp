@@ -1,12 +1,13 @@
 #include "link/server/seat.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 namespace cursimeter::link {
 namespace {
 
-/// Snapshots by which one may be overtaken and still come.
-constexpr SnapshotNumber settled_after = 2;
+/// s by which a snapshot may come later than those that were sent after it.
+constexpr double overtaken_by = 0.1;
 /// Snapshots for which a client may have acknowledged nothing to be told anything by what it has not acknowledged.
 constexpr SnapshotNumber longest_bet = 16;
 
@@ -193,6 +194,7 @@ void Seat::take_acks(const wire::IntentsHead& head, Tick now, double to_next, bo
         return;
     }
     const bool newer = !acked || number > *acked;
+    const SnapshotNumber before = acked.value_or(number);
     if (!fresh && !newer) {
         return;  // recorded, or doubled on the way
     }
@@ -209,9 +211,20 @@ void Seat::take_acks(const wire::IntentsHead& head, Tick now, double to_next, bo
     }
     take_ack(number);
     if (newer) {
+        const SnapshotNumber oldest = number - std::min<SnapshotNumber>(number, wire::acked_before);
+        for (SnapshotNumber at = std::max(before + 1, oldest); at < number; ++at) {
+            const SentSnapshot& one = sent[at % sent.size()];
+            if (one.sent && one.number == at) {
+                losses_.note_order(one.acked);
+            }
+        }
+        losses_.note_order(true);
         // Those that are some way back and have not come yet will not come.
-        const SnapshotNumber until = number > settled_after ? number - settled_after : 0;
-        for (SnapshotNumber at = std::max(decided_ + 1, number - wire::acked_before); at <= until; ++at) {
+        const auto overtaken =
+            static_cast<SnapshotNumber>(std::ceil(overtaken_by / (snapshot_every_ * tick_seconds_)));
+        const SnapshotNumber still = std::min<SnapshotNumber>(overtaken, wire::acked_before - 1);
+        const SnapshotNumber until = number > still ? number - still : 0;
+        for (SnapshotNumber at = std::max(decided_ + 1, oldest); at <= until; ++at) {
             const SentSnapshot& one = sent[at % sent.size()];
             if (one.sent && one.number == at) {
                 losses_.decide(one.acked);
