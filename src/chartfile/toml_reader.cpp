@@ -155,20 +155,14 @@ void TomlReader::meet(const keys::Key& key, const keys::Inner& inner, void* spec
 }
 
 void TomlReader::meet(const keys::Key& key, const keys::Named& named, void* spec) {
-    const toml::table* table = find_table(key);
-    if (table == nullptr) {
-        return;
-    }
-    for (const Entry& entry : in_file_order(*table)) {
-        const std::string place = path(key) + "." + entry.name;
-        sources_.set(place, entry.position);
+    read_entries(key, [&](const Entry& entry, const std::string& place) {
         void* item = named.add(spec, entry.name);  // even if it is wrong: others may name it
         if (const toml::table* said = entry.node->as_table()) {
             within(*said, place, named.rows, item);
         } else {
             complain(place, wrong_type(*entry.node, "a table"), "write { ... }");
         }
-    }
+    });
 }
 
 void TomlReader::meet(const keys::Key& key, const keys::Listed& listed, void* spec) {

@@ -89,6 +89,20 @@ class TomlReader {
         }
         return true;
     }
+    /// Calls `read(entry, place)` with each entry of a table whose keys are names, in the order of the file, noting where it
+    /// stands; not at all if there is no such table.
+    template <class Read>
+    void read_entries(const keys::Key& key, Read&& read) {
+        const toml::table* table = find_table(key);
+        if (table == nullptr) {
+            return;
+        }
+        for (const Entry& entry : in_file_order(*table)) {
+            const std::string place = path(key) + "." + entry.name;
+            sources_.set(place, entry.position);
+            read(entry, place);
+        }
+    }
     bool read_number(const toml::node& node, const std::string& place, const std::string& unit,
                      double& value);
     bool read_vector3(const toml::node& node, const std::string& place, keys::Vector3& value);

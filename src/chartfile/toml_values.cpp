@@ -191,18 +191,12 @@ void TomlReader::meet(const keys::Key& key, const keys::Value<keys::Curve>& valu
 }
 
 void TomlReader::meet(const keys::Key& key, const keys::Value<keys::Rates>& value, void* spec) {
-    const toml::table* table = find_table(key);
-    if (table == nullptr) {
-        return;
-    }
-    for (const Entry& entry : in_file_order(*table)) {
-        const std::string place = path(key) + "." + entry.name;
-        sources_.set(place, entry.position);
+    read_entries(key, [&](const Entry& entry, const std::string& place) {
         double rate = 0.0;
         if (read_number(*entry.node, place, std::string(key.unit), rate)) {
             value.say(spec).push_back({entry.name, rate});
         }
-    }
+    });
 }
 
 bool TomlReader::read_vector3(const toml::node& node, const std::string& place, keys::Vector3& value) {
