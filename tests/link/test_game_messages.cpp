@@ -125,6 +125,55 @@ TEST_CASE("A row that no client of ours can have sent is given up, not read") {
         if (const auto message = stream.next()) {
             CHECK(message->size() <= link::longest_message);
         }
-        static_cast<void>(stream.speak(random.below(300), i * 0.01));
+        static_cast<void>(stream.speak(random.below(300), i * 0.01, 0.1));
+    }
+}
+
+TEST_CASE(
+    "Messages go at the pace that is promised, and over a long way nothing is said twice without need") {
+    Table table;
+    link::Client& client = table.sit(1);
+    table.ticks(30);
+    std::size_t up = 0, down = 0;
+    for (int i = 0; i < 600; ++i) {
+        while (client.send_message(message_of(i, 500)) ||
+               table.server.send_message(client.seat(), message_of(i, 500))) {
+        }
+        table.tick();
+        while (const auto message = table.server.next_message()) {
+            up += message->bytes.size();
+        }
+        while (const auto message = client.next_message()) {
+            down += message->size();
+        }
+    }
+    CHECK(up / 10 > 14500);  // 15 kB/s in ten seconds
+    CHECK(down / 10 > 4700);
+    for (const double way : {0.05, 0.3, 0.6}) {
+        CAPTURE(way);
+        link::wire::MessageStream here, there;
+        std::multimap<double, link::wire::MessageStream::Piece> to, back;
+        std::size_t said = 0, came = 0, sent = 0;
+        for (double now = 0.0; now < 30.0; now += 1.0 / 60.0) {
+            while (sent < 60 && here.send(message_of(static_cast<int>(sent), 1000))) {
+                ++sent;
+            }
+            const auto piece = here.speak(256, now, 2.0 * way);
+            said += piece.size;
+            to.emplace(now + way, piece);
+            back.emplace(now + way, there.speak(256, now, 2.0 * way));
+            for (; !to.empty() && to.begin()->first <= now; to.erase(to.begin())) {
+                there.hear(to.begin()->second);
+            }
+            for (; !back.empty() && back.begin()->first <= now; back.erase(back.begin())) {
+                here.hear(back.begin()->second);
+            }
+            while (there.next()) {
+                ++came;
+            }
+        }
+        CHECK(came == 60);
+        CHECK(said == 60 * 1002);
+        CHECK_FALSE(here.waits());
     }
 }

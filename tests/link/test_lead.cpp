@@ -14,9 +14,9 @@ struct Ride {
     /// Lets the time pass in steps of 5 ms.
     void run(double seconds) {
         const double end = now + seconds;
-        for (; now < end; now += 0.005) {
+        for (; now < end; before = now, now += 0.005) {
             while (now >= lead.due_at()) {
-                skipped += lead.skip(now);
+                skipped += lead.skip(now, now - before > 0.1);
                 tick += skipped - noted;
                 noted = skipped;
                 lead.play();
@@ -38,7 +38,7 @@ struct Ride {
 
     double dt;
     link::Lead lead;
-    double now = 0.0, next_news = 0.0, way = 0.05, behind = 0.2, margin = 1e9, slowest = 0.0;
+    double now = 0.0, before = 0.0, next_news = 0.0, way = 0.05, behind = 0.2, margin = 1e9, slowest = 0.0;
     std::uint32_t tick = 0, skipped = 0, noted = 0;
 };
 

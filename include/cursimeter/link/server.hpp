@@ -183,7 +183,7 @@ class Server {
     /// asked.
     void set_interest(Interest* interest) noexcept;
     /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told of all.
-    /// With a runner it is the runner's place that counts.
+    /// With a runner it is the runner's place that counts. It is told anew when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
     /// Frees a seat and despawns its runner at once.
     void forget(SeatId seat);

@@ -97,7 +97,7 @@ void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extr
         w.to_send = w.goodbyes_left > 0 ? Work::ToSend::goodbye : Work::ToSend::nothing;
         return;
     }
-    if (const std::uint32_t skipped = w.lead.skip(w.clock.now()); skipped > 0) {
+    if (const std::uint32_t skipped = w.lead.skip(w.clock.now(), w.clock.stood_still()); skipped > 0) {
         w.prediction.skip(skipped, stepper);
         for (std::uint32_t i = 0; i < std::min(skipped, ticks_kept); ++i) {
             w.behind[(w.prediction.now() - i).value % ticks_kept] = 0;  // nobody looked

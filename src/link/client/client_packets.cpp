@@ -13,8 +13,6 @@ namespace {
 constexpr std::int32_t most_ticks_ahead = 4096;
 /// Bytes of messages in a packet at most.
 constexpr std::size_t most_message_bytes = 256;
-/// s for which the program must have stood still for a packet to have waited, nobody knows how long.
-constexpr double stall_from = 0.1;
 /// Part by which a reading of the delay moves the figure: jitter is averaged over some 16 news.
 constexpr double delay_gain = 1.0 / 16.0;
 
@@ -141,10 +139,10 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     if (is_newest) {
         const double now = number * static_cast<double>(snapshot_every);
         const double last = newest ? *newest * static_cast<double>(snapshot_every) : now;
-        if (clock.now() - clock.before() < stall_from) {
-            shown_time.observe(last, now, clock.now() * config.tick_rate);
-        } else {
+        if (clock.stood_still()) {
             shown_time.observe_late(now);
+        } else {
+            shown_time.observe(last, now, clock.now() * config.tick_rate);
         }
         came = newest && later < 64 ? came << static_cast<unsigned>(later) | 1U : 1U;
         newest = number;
@@ -195,7 +193,8 @@ std::size_t Client::Work::write_intents() {
         sent_digests[now.value % ticks_kept] = head.digest;
     }
 
-    wire::MessageStream::Piece piece = messages.speak(most_message_bytes, clock.now());
+    wire::MessageStream::Piece piece =
+        messages.speak(most_message_bytes, clock.now(), round_trips.shortest());
     // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
     for (;; count -= (count + 3) / 4) {
         head.count = count;

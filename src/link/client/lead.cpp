@@ -26,10 +26,6 @@ constexpr double much = 0.1;  ///< s
 constexpr double slack = 0.01, patience = 3.0;
 /// s that a lead must be short of, or too large by, for some news in a row, to be made good at once.
 constexpr double jump_from = 0.13, hold_from = 0.5;
-/// A tick that is played as many s too late, and as many times later than usual, tells that the program stood still: what
-/// the server says about that tells nothing of the network, nor of the program's usual pace.
-constexpr double stall_from = 0.05, stall_times = 4.0;
-constexpr double late_gain = 1.0 / 32.0;
 
 [[nodiscard]] std::int32_t after(std::uint32_t a, std::uint32_t b) {
     return static_cast<std::int32_t>(a - b);
@@ -76,7 +72,6 @@ void Lead::start(std::uint32_t tick, double time) {
     earlier_ = short_of_ = 0.0;
     next_ = tick;
     doubtful_ = heard_ = false;
-    usually_late_ = 0.0;
     margins_.clear();
 }
 
@@ -88,7 +83,7 @@ double Lead::at_first(double spare, double tick) {
     return spare + tick + first_caution;
 }
 
-std::uint32_t Lead::skip(double time) {
+std::uint32_t Lead::skip(double time, bool stood_still) {
     std::uint32_t count = 0;
     if (short_of_ > 0.0) {
         count = static_cast<std::uint32_t>(std::ceil(short_of_ / tick_));
@@ -106,10 +101,9 @@ std::uint32_t Lead::skip(double time) {
         noted_[(next_ + count - 1 - i) % ticks_noted] = earlier_;
     }
     next_ += count;
-    if (overdue >= std::max(stall_from, stall_times * usually_late_)) {
+    if (stood_still) {
         doubt();
     }
-    usually_late_ += (std::min(overdue, longest_burst) - usually_late_) * late_gain;
     return count;
 }
 

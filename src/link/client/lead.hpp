@@ -46,7 +46,7 @@ class Lead {
     [[nodiscard]] double due_at() const { return due_at_; }
     /// Goes over the ticks that need not be played at `time`, since the server will have played them before it could hear of
     /// them: this program stood still, or the lead is far too small. Returns how many.
-    [[nodiscard]] std::uint32_t skip(double time);
+    [[nodiscard]] std::uint32_t skip(double time, bool stood_still);
     /// The next tick is played.
     void play();
     /// Intents that came to the server since its last news had `margin` ticks to wait there at the worst moment; the newest
@@ -73,10 +73,9 @@ class Lead {
     static constexpr std::uint32_t ticks_noted = 256;
     double spare_, tick_;
     double due_at_ = 0.0, pace_ = 1.0;
-    double earlier_ = 0.0;       ///< s by which steering has made ticks earlier; a jump begins anew
-    double short_of_ = 0.0;      ///< s to be made good by a jump
-    double usually_late_ = 0.0;  ///< s by which ticks are usually played after they were due
-    std::uint32_t next_ = 0;     ///< number of the next tick
+    double earlier_ = 0.0;    ///< s by which steering has made ticks earlier; a jump begins anew
+    double short_of_ = 0.0;   ///< s to be made good by a jump
+    std::uint32_t next_ = 0;  ///< number of the next tick
     bool doubtful_ = false;
     std::uint32_t trusted_ = 0;  ///< first tick whose intent ends the doubt
     bool heard_ = false;

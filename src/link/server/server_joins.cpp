@@ -47,7 +47,7 @@ void Server::Work::hello(PeerId peer, std::span<const std::byte> bytes) {
         note(peer, wire::Kind::challenge, wire::Challenge{hello.token, cookie(peer, hello, epoch)});
         return;
     }
-    if (++proven > most_answers) {
+    if (++proven > most_proven) {
         return;
     }
     if (hello.sealed != config.keys.has_value()) {

@@ -15,7 +15,7 @@
 namespace cursimeter::link {
 
 /// Hellos in one tick, from addresses that have shown to be right, that are looked into; each may cost a key exchange.
-inline constexpr std::size_t most_answers = 64;
+inline constexpr std::size_t most_proven = 64;
 
 /// All that a server holds: its seats, its runners, what is to be sent and told.
 struct Server::Work {
@@ -26,7 +26,7 @@ struct Server::Work {
           writer(c),
           seats(c.seats),
           peers(c.seats, c.secret),
-          outbox(c.seats + most_answers) {
+          outbox(c.seats + most_proven) {
         for (Seat& seat : seats) {
             seat.reserve(config);
         }

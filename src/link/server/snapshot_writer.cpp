@@ -169,7 +169,8 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     }
     wire::HeadModels models;
     wire::code(writer, models, head);
-    wire::MessageStream::Piece piece = seat.messages.speak(most_message_bytes, tick.value * tick_seconds_);
+    wire::MessageStream::Piece piece =
+        seat.messages.speak(most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
     wire::code(writer, piece);
     if (head.exact) {
         wire::write_runner(writer, crowd.actors()[head.place].runner);

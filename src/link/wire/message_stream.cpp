@@ -7,8 +7,9 @@ namespace {
 
 /// Of a row: eight of the longest messages.
 constexpr std::size_t row_bytes = 8 * (longest_message + 2);
-/// s after which what is not confirmed is said again: longer than a usual way there and back.
-constexpr double say_again = 0.25;
+/// s after which what is not confirmed is said again: at least, and the part of the way there and back, which is known at
+/// its shortest.
+constexpr double say_again = 0.25, round_trips = 1.5;
 /// Packets that say how far the other row has come after a piece of it: any may be lost.
 constexpr int said_how_often = 3;
 
@@ -64,19 +65,20 @@ std::optional<std::span<const std::byte>> MessageStream::next() {
     return std::span(message_).first(size);
 }
 
-MessageStream::Piece MessageStream::speak(std::size_t most, double clock) {
+MessageStream::Piece MessageStream::speak(std::size_t most, double clock, double round_trip) {
+    const double wait = std::max(say_again, round_trips * round_trip);
     Piece piece;
     piece.come = static_cast<std::uint16_t>(came_.end);
     piece.any_come = owed_ > 0;
     owed_ -= piece.any_come ? 1 : 0;
     if (sent_.begin != confirmed_) {
         confirmed_ = sent_.begin;
-        again_at_ = clock + say_again;
+        again_at_ = clock + wait;
     } else if (clock >= again_at_) {
         spoken_ = sent_.begin;
     }
     if (spoken_ == sent_.begin) {
-        again_at_ = clock + say_again;
+        again_at_ = clock + wait;
     }
     piece.begin = static_cast<std::uint16_t>(spoken_);
     piece.size =

@@ -32,8 +32,9 @@ class MessageStream {
         bool any_come = false;
         std::array<std::byte, 256> bytes{};
     };
-    /// What to say now, with `most` bytes of the row at most; `clock` in s tells when to say again what is not confirmed.
-    [[nodiscard]] Piece speak(std::size_t most, double clock);
+    /// What to say now, with `most` bytes of the row at most. What is not confirmed is said again after a time that depends on
+    /// the way there and back; s.
+    [[nodiscard]] Piece speak(std::size_t most, double clock, double round_trip);
     void hear(const Piece& piece);
 
     /// Whether there is anything to be said.
