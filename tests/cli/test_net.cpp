@@ -66,6 +66,11 @@ TEST_CASE("net plays human hands without a drill, or calm ones, and draws what t
     std::filesystem::remove(picture);
 }
 
+TEST_CASE("net says how many snapshots a second there are, not how many were wished") {
+    const std::string text = run_program(net + " --seconds 2 --rate 30 --snapshots 20").out;
+    CHECK(text.find("at 30 ticks and 15 snapshots a second") != std::string::npos);
+}
+
 TEST_CASE("net stands still when told to, seals when told to, and goes on") {
     const std::string call = "net demo/charts/bearer.toml --seconds 20 --clients 2 --delay 50 --json";
     const json sealed = json::parse(run_program(call + " --sealed").out);

@@ -55,6 +55,11 @@ void check(const NetOptions& options) {
     }
 }
 
+/// Ticks from one snapshot to the next: a whole number, so the wish may not quite be met.
+std::uint32_t snapshot_every(const NetOptions& options) {
+    return static_cast<std::uint32_t>(std::max(1.0, std::floor(options.rate / options.snapshots + 0.5)));
+}
+
 rehearsal::Plan plan_of(const NetOptions& options) {
     rehearsal::Plan plan;
     plan.clients = options.clients;
@@ -70,8 +75,7 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     plan.up.bandwidth = options.bandwidth * 1000.0;
     plan.down = plan.up;
     plan.server.tick_rate = options.rate;
-    plan.server.snapshot_every =
-        static_cast<std::uint32_t>(std::max(1.0, std::floor(options.rate / options.snapshots + 0.5)));
+    plan.server.snapshot_every = snapshot_every(options);
     plan.server.seats = options.clients;
     plan.server.runners = std::max<std::size_t>(options.clients, 1);
     plan.keep_paths = !options.picture.empty();
@@ -105,8 +109,10 @@ int net_command(const NetOptions& options) {
     } else {
         scene.drills.push_back(load_drill(options.drill, chart.chart).drill);
     }
+    NetOptions played = options;
+    played.snapshots = options.rate / snapshot_every(options);
     NetResult net{chart.chart, scene.drills.front().name(), scene.course ? scene.course->spec().name : "",
-                  options, rehearsal::rehearse(scene, plan_of(options))};
+                  played, rehearsal::rehearse(scene, plan_of(options))};
     if (!options.picture.empty()) {
         draw_net(net, options.picture);
     }
