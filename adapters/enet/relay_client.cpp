@@ -35,9 +35,11 @@ int main(int argc, char** argv) try {
                    argv[5]);
         return 2;
     }
+    const Course course = load_course("demo/courses/relay.toml");
+    config.world = course.digest();
     const double seconds = argc > 3 ? std::atof(argv[3]) : drill.length().value;
     link::Client client({chart}, config);
-    rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);
+    rehearsal::OnCourse world(course, chart, config.tick_rate);
     enet::ClientTransport transport(argc > 4 ? argv[4] : "127.0.0.1",
                                     static_cast<std::uint16_t>(std::atoi(argv[1])));
 
@@ -57,8 +59,9 @@ int main(int argc, char** argv) try {
             client.receive(*bytes, world);
         }
         if (client.phase() == link::Phase::refused || client.phase() == link::Phase::ended) {
-            fmt::print(stderr, "error: {}\n",
-                       link::describe_farewell(client.farewell(), client.farewell_detail()));
+            fmt::print(stderr, "error: {} {}\n",
+                       link::describe_farewell(client.farewell(), client.farewell_detail()),
+                       client.farewell_words());
             return 1;
         }
         while (client.due()) {

@@ -36,12 +36,14 @@ int main(int argc, char** argv) try {
     const Chart chart = load_chart("demo/charts/bearer.toml").chart;
     link::ServerConfig config;
     config.secret = link::random_number();
+    const Course course = load_course("demo/courses/relay.toml");
+    config.world = course.digest();
     if (options["--seal"] == "yes") {
         config.keys = link::make_key_pair();  // a game keeps one, and ships the open half with its clients
         fmt::print("key {}\n", link::to_text(config.keys->open));
     }
     link::Server server({chart}, config);
-    rehearsal::OnCourse world(load_course("demo/courses/relay.toml"), chart, config.tick_rate);
+    rehearsal::OnCourse world(course, chart, config.tick_rate);
     enet::ServerTransport transport(static_cast<std::uint16_t>(std::atoi(options["--port"].c_str())));
     fmt::print("listening on port {}\n", transport.port());
     std::fflush(stdout);

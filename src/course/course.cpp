@@ -5,6 +5,7 @@
 #include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/limits_check.hpp"
+#include "core/chart/table_digest.hpp"
 #include "core/numbers/space.hpp"
 #include "course/course_data.hpp"
 #include "course/course_keys.hpp"
@@ -185,6 +186,7 @@ class CourseBuilder {
 Course::Course(const CourseSpec& spec) {
     auto data = std::make_shared<detail::CourseData>();
     data->spec = spec;
+    data->digest = detail::digest_of(keys::course_table().rows, &spec);
     Findings findings;
     detail::check_limits(keys::course_table(), spec, findings);
     if (findings.empty()) {
@@ -198,6 +200,10 @@ Course::Course(const CourseSpec& spec) {
 
 const CourseSpec& Course::spec() const {
     return data_->spec;
+}
+
+std::uint64_t Course::digest() const {
+    return data_->digest;
 }
 
 std::span<const Solid> Course::solids() const {

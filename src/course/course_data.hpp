@@ -24,6 +24,7 @@ struct Track {
 
 struct CourseData {
     CourseSpec spec;
+    std::uint64_t digest = 0;
     std::vector<Solid> solids;
     std::vector<Extent> extents;  ///< by solid; of a platform, at the start of its path
     std::vector<Track> tracks;    ///< by platform

@@ -36,6 +36,8 @@ std::string_view to_string(Farewell why) {
             return "other key";
         case Farewell::other_game:
             return "other game";
+        case Farewell::turned_away:
+            return "turned away";
     }
     return "unknown";
 }
@@ -74,7 +76,10 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
         case Farewell::other_key:
             return "the server's public key is not ClientConfig::server";
         case Farewell::other_game:
-            return "the server plays another version or world of the game";
+            return detail == 0 ? "the server plays another version of the game"
+                               : "the server plays in another world";
+        case Farewell::turned_away:
+            return "the server lets this player not in";
     }
     return "ended";
 }

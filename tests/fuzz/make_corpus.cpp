@@ -63,7 +63,7 @@ int main(int argc, char** argv) {
         }
     };
     // Greetings begin with a byte for their kind; the target puts in the token that it waits for.
-    std::array<std::byte, 300> greeting{};
+    std::array<std::byte, link::wire::most_packet_bytes> greeting{};
     const auto greet = [&](std::uint8_t kind, std::size_t size) {
         greeting[link::wire::envelope_bytes - 1] = static_cast<std::byte>(kind);
         write(folder / "greeting", std::to_string(kind),

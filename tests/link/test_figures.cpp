@@ -70,7 +70,7 @@ TEST_CASE("Another version of the game is refused, and whoever is thrown out is 
     CHECK(other.phase() == Phase::refused);
     CHECK(other.farewell() == Farewell::other_game);
     CHECK(link::describe_farewell(other.farewell(), 0) ==
-          "the server plays another version or world of the game");
+          "the server plays another version of the game");
     REQUIRE(same.phase() == Phase::joined);
     CHECK(same.farewell_words().empty());
     table.server.remove(same.seat(), "the ferry has left without you");

@@ -188,7 +188,7 @@ struct Cheater {
         return hello;
     }
     void send(Kind kind, const link::wire::Hello& hello) {
-        std::array<std::byte, 400> packet{};
+        std::array<std::byte, link::wire::most_packet_bytes> packet{};
         const std::size_t size = link::wire::write_message(packet, kind, hello, 0);
         table.server.receive(peer, std::span(packet).first(size));
     }
@@ -327,7 +327,7 @@ TEST_CASE(
     "10,000 joins from 10,000 addresses that answer their challenge take no memory and no more than the "
     "seats") {
     Table table;
-    std::array<std::byte, 400> packet{};
+    std::array<std::byte, link::wire::most_packet_bytes> packet{};
     std::size_t before = 0, welcomes = 0;
     for (std::uint64_t i = 0; i < 10000; ++i) {
         before = i == 100 ? allocations() : before;

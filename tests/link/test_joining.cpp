@@ -276,7 +276,7 @@ TEST_CASE("A client that is started again with the same attempt is told so at on
 
 TEST_CASE("A hello of nobody is not let in") {
     Table table;
-    std::array<std::byte, 400> packet{};
+    std::array<std::byte, link::wire::most_packet_bytes> packet{};
     for (const auto& [identity, attempt] : {std::pair{0U, 1U}, std::pair{1U, 0U}}) {
         link::wire::Hello hello;
         hello.body.identity = identity;

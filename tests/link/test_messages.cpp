@@ -354,7 +354,7 @@ TEST_CASE(
         CAPTURE(text);
         CHECK(page.find(text) != std::string::npos);
     }
-    std::array<std::byte, 400> packet{};
+    std::array<std::byte, 600> packet{};
     const auto says = [&](std::size_t bytes) {
         return page.find(std::to_string(bytes) + " bytes") != std::string::npos;
     };
@@ -367,18 +367,28 @@ TEST_CASE(
     CHECK(says(wire::write_message(packet, wire::Kind::challenge, wire::Challenge{~0ULL, ~0ULL}, 0)));
     wire::Welcome welcome{~0ULL, ~0ULL, ~0U, 0xffff, ~0U, 255, 0xffff};
     CHECK(says(wire::write_message(packet, wire::Kind::welcome, welcome, 0)));
-    CHECK(
-        says(wire::write_message(packet, wire::Kind::refusal, wire::Refused{~0ULL, Farewell::full, ~0U}, 0)));
+    const std::vector<std::byte> ticket(longest_ticket, std::byte{0xff});
+    wire::Refused refused{~0ULL, Farewell::turned_away, ~0U, {}};
+    CHECK(says(wire::write_message(packet, wire::Kind::refusal, refused, 0)));
+    refused.words.keep(ticket);
+    CHECK(says(wire::write_message(packet, wire::Kind::refusal, refused, 0)));
     // The greatest bodies fit into their letters.
-    wire::HelloBody body{~0ULL, ~0ULL, ~0ULL, ~0U, 31, {}};
+    wire::HelloBody body;
+    body.identity = body.attempt = body.game = body.world = ~0ULL;
+    body.rate = ~0U;
+    body.chart_count = 31;
     body.charts.fill(~0U);
+    body.ticket.keep(ticket);
     const std::array<std::uint8_t, 32> key{1};
     const auto letter = wire::write_letter(body, key, 7);
     const auto read = wire::read_letter<wire::HelloBody>(std::as_bytes(std::span(letter)), key, 7);
     REQUIRE(read);
     CHECK(read->charts == body.charts);
     CHECK(read->identity == body.identity);
+    CHECK(std::equal(ticket.begin(), ticket.end(), read->ticket.kept().begin(), read->ticket.kept().end()));
     CHECK_FALSE(wire::read_letter<wire::HelloBody>(std::as_bytes(std::span(letter)), key, 8).has_value());
     const auto second = wire::write_letter(welcome, key, 7);
     CHECK(wire::read_letter<wire::Welcome>(std::as_bytes(std::span(second)), key, 7)->runners == 0xffff);
+    const auto third = wire::write_letter(refused, key, 7);
+    CHECK(wire::read_letter<wire::Refused>(std::as_bytes(std::span(third)), key, 7)->words.size == 100);
 }

@@ -185,12 +185,12 @@ TEST_CASE("A cookie is good for its address and its client alone, and a recorded
         REQUIRE(answer);
         hello.cookie = link::wire::read_message<link::wire::Challenge>(answer->bytes).cookie;
         hello.body.attempt += 1;
-        std::array<std::byte, 400> packet{};
+        std::array<std::byte, link::wire::most_packet_bytes> packet{};
         const std::size_t size = link::wire::write_message(packet, Kind::hello, hello, 0);
         for (std::size_t bit = 0; bit < 64; ++bit) {
             link::wire::Hello guess = hello;
             guess.cookie ^= std::uint64_t{1} << bit;
-            std::array<std::byte, 400> other{};
+            std::array<std::byte, link::wire::most_packet_bytes> other{};
             const std::size_t length = link::wire::write_message(other, Kind::hello, guess, 0);
             table.server.receive(thief, std::span(other).first(length));
         }
@@ -210,7 +210,7 @@ TEST_CASE("Nobody can make a client believe that its server has forgotten it") {
         Table table(sealed ? sealed_config(keys) : Table::usual_config());
         table.sit(client_config(5, sealed ? std::optional(keys.open) : std::nullopt), {table.chart});
         table.ticks(60);
-        std::array<std::byte, 400> packet{};
+        std::array<std::byte, link::wire::most_packet_bytes> packet{};
         rehearsal::Random random(1);
         for (int i = 0; i < 300; ++i) {
             std::size_t size = link::wire::write_message(packet, Kind::unknown, link::wire::Unknown{}, 0);
@@ -268,7 +268,7 @@ TEST_CASE("Among 2,000 forged hellos a tick an honest client joins within a seco
         int ticks = 0;
         while (ticks < 60 && table.clients[0]->phase() != Phase::joined) {
             ++ticks;
-            std::array<std::byte, 400> packet{};
+            std::array<std::byte, link::wire::most_packet_bytes> packet{};
             for (int i = 0; i < 2000; ++i) {
                 link::wire::Hello hello;
                 hello.token = random.next();

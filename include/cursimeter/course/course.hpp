@@ -26,6 +26,8 @@ class Course {
   public:
     explicit Course(const CourseSpec& spec);
     [[nodiscard]] const CourseSpec& spec() const;
+    /// 64-bit digest of everything that a course file says: two with one digest are the same world.
+    [[nodiscard]] std::uint64_t digest() const;
     /// All solids; the number of a surface is the solid's index + 1.
     [[nodiscard]] std::span<const Solid> solids() const;
     /// Where a platform is at a time, relative to its start, m.

@@ -30,6 +30,10 @@ struct ClientConfig {
     /// The server's public key: then the connection is sealed, and nobody else can pass for the server.
     std::optional<PublicKey> server{};
     std::uint64_t game = 0;     ///< as ServerConfig::game
+    std::uint64_t world = 0;    ///< as ServerConfig::world
+    /// Of the game's own: a ticket of its login, a name, a team; up to longest_ticket bytes. It goes with each hello, sealed if
+    /// the connection is.
+    std::vector<std::byte> ticket{};
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
     /// For which the server has intents in hand at its worst moment, besides one tick; 0 to 1 s.
@@ -129,7 +133,7 @@ class Client {
     /// Why it was refused, or has ended; for a person: `describe_farewell`.
     [[nodiscard]] Farewell farewell() const;
     [[nodiscard]] std::uint32_t farewell_detail() const;
-    /// What the game said with it (Server::remove), if anything.
+    /// What the game said with it (Server::remove, Admission), if anything.
     [[nodiscard]] std::string_view farewell_words() const;
     [[nodiscard]] SeatId seat() const;
 

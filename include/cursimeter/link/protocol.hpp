@@ -16,11 +16,13 @@
 namespace cursimeter::link {
 
 /// Both ends must have the same.
-inline constexpr std::uint16_t protocol_version = 4;
+inline constexpr std::uint16_t protocol_version = 5;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
 /// Bytes of a message of the game's (`send_message`).
 inline constexpr std::size_t longest_message = 1024;
+/// Bytes that a client may hand over as it joins (`ClientConfig::ticket`).
+inline constexpr std::size_t longest_ticket = 256;
 
 /// Whom packets come from and go to: a number that the transport gives, the same for the same address.
 struct PeerId {
@@ -56,7 +58,8 @@ enum class Farewell : std::uint8_t {
     sealed_only,      ///< refused: the server seals its connections, and ClientConfig::server was not given
     unsealed,         ///< the server does not seal, and ClientConfig::server was given
     other_key,        ///< the server's key is not ClientConfig::server
-    other_game,       ///< refused: another version or world of the game
+    other_game,       ///< refused: another version of the game (detail 0) or another world (detail 1)
+    turned_away,      ///< refused by the game at the server, which may say why in words
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
 /// "the server is full (16 seats)", for a person.

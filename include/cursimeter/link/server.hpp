@@ -32,7 +32,8 @@ struct ServerConfig {
     /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the traffic can
     /// forge it: for trusted networks, or under an encrypting transport.
     std::optional<KeyPair> keys{};
-    std::uint64_t game = 0;             ///< of this version and world of the game: clients must have the same
+    std::uint64_t game = 0;             ///< of this version of the game: clients must have the same
+    std::uint64_t world = 0;            ///< digest of the world, such as Course::digest: clients must have the same
     Seconds silence{5.0};               ///< after which a client counts as gone
     Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
     Seconds history{1.0};               ///< of lag compensation, up to 2 s
@@ -109,6 +110,29 @@ class Interest {
     [[nodiscard]] virtual double concern(SeatId seat, RunnerKey runner) noexcept = 0;
 };
 
+/// Somebody who wants to join and fits: same version, game, world and charts.
+struct Applicant {
+    PeerId peer;
+    std::uint64_t identity = 0;
+    std::span<const std::byte> ticket;  ///< ClientConfig::ticket; nothing vouches for it but what it says
+    /// The seat that waits for this identity, or is still connected: whoever is let in takes it over.
+    std::optional<SeatId> seat;
+};
+
+/// Decides who may join, by what a game knows: tickets, bans, who is expected.
+class Admission {
+  public:
+    virtual ~Admission() = default;
+    enum class Verdict : std::uint8_t {
+        let_in,
+        turn_away,
+        wait,  ///< not known yet: nothing is said, and it asks again within 0.3 s, for ClientConfig::silence
+    };
+    /// Asked for each hello of an address that has shown to be right, at most 64 in a tick, if a seat is free for it. `words` may
+    /// be set to say why it is turned away, in up to 100 bytes that live until the next call.
+    [[nodiscard]] virtual Verdict look_at(const Applicant& applicant, std::string_view& words) noexcept = 0;
+};
+
 struct Message {
     SeatId seat;
     std::span<const std::byte> bytes;  ///< valid until the next call
@@ -179,6 +203,10 @@ class Server {
     [[nodiscard]] const Statistics& statistics() const;
     /// Ends a client's connection, and says why in up to 100 bytes of words. Its seat waits for it as after any goodbye.
     void remove(SeatId seat, std::string_view words = {});
+    /// Who may join; nullptr: everybody. It must live as long as it is asked.
+    void set_admission(Admission* admission) noexcept;
+    /// What the client on this seat handed over as it joined.
+    [[nodiscard]] std::span<const std::byte> ticket(SeatId seat) const;
     /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as it is
     /// asked.
     void set_interest(Interest* interest) noexcept;

@@ -9,6 +9,7 @@
 
 #include "core/chart/chart_keys.hpp"
 #include "core/chart/limits_check.hpp"
+#include "core/chart/table_digest.hpp"
 #include "core/numbers/digest.hpp"
 
 namespace cursimeter {
@@ -195,7 +196,7 @@ Chart compile(const ChartSpec& spec) {
     }
     detail::compile_attempts(*chart);
     chart->naming = detail::naming_of(*chart);
-    chart->digest = detail::digest_of(spec);
+    chart->digest = detail::digest_of(keys::chart_table().rows, &spec);
     chart->tag = static_cast<std::uint32_t>(chart->digest ^ (chart->digest >> 32U));
     return Chart(std::move(chart));
 }

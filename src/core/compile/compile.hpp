@@ -12,9 +12,6 @@
 /// The steps of `compile`. Each collects what is wrong and goes on, so that one call finds everything.
 namespace cursimeter::detail {
 
-/// Of everything that a file says, but for names that things had before, which shape no run.
-[[nodiscard]] std::uint64_t digest_of(const ChartSpec& spec);
-
 /// The states with `like` resolved, in the spec's order. States in a cycle stay as they are.
 [[nodiscard]] std::vector<StateSpec> resolve_like(const ChartSpec& spec, Findings& findings);
 

@@ -17,6 +17,8 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     settings.chosen("attempt", config.attempt,
                     "give a larger number for each attempt to join, such as the time in ms");
     settings.sealable("server", config.server.has_value());
+    settings.range("ticket", static_cast<double>(config.ticket.size()), 0.0, longest_ticket,
+                   "0 to 256 bytes; what is longer goes into the first message");
     settings.range("spare", config.spare.value, 0.0, 1.0, "0 to 1 s");
     settings.range("extrapolate", config.extrapolate.value, 0.0, 1.0, "0 to 1 s");
     settings.range("half_life", config.half_life.value, 0.0, 1.0, "0 to 1 s");
@@ -70,8 +72,9 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     if (kind == wire::Kind::snapshot) {
         w.take_snapshot(*body, stepper);
     } else if (kind == wire::Kind::goodbye) {
-        w.goodbye = wire::read_body<wire::Goodbye>(*body);
-        w.finish(known(w.goodbye.why), 0, Phase::ended);
+        const auto goodbye = wire::read_body<wire::Goodbye>(*body);
+        w.words = goodbye.words;
+        w.finish(known(goodbye.why), 0, Phase::ended);
     } else {
         ++w.statistics.malformed;
     }
@@ -179,7 +182,7 @@ std::uint32_t Client::farewell_detail() const {
     return work_->detail;
 }
 std::string_view Client::farewell_words() const {
-    return {work_->goodbye.words.data(), work_->goodbye.size};
+    return {reinterpret_cast<const char*>(work_->words.bytes.data()), work_->words.size};
 }
 SeatId Client::seat() const {
     return work_->seat;

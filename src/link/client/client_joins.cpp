@@ -17,7 +17,7 @@ constexpr double longest_round_trip = 4.0;
 }  // namespace
 
 Farewell known(Farewell why) {
-    return why == Farewell::none || why > Farewell::other_game ? Farewell::removed : why;
+    return why == Farewell::none || why > Farewell::turned_away ? Farewell::removed : why;
 }
 
 void Client::Work::prepare() {
@@ -37,6 +37,8 @@ std::size_t Client::Work::write_hello() {
     hello.body.identity = config.identity;
     hello.body.attempt = config.attempt;
     hello.body.game = config.game;
+    hello.body.world = config.world;
+    hello.body.ticket.keep(config.ticket);
     hello.body.rate = wire::rate_of(config.tick_rate);
     hello.body.chart_count = static_cast<std::uint32_t>(charts.size());
     for (std::size_t i = 0; i < charts.size(); ++i) {
@@ -95,6 +97,7 @@ void Client::Work::take_refusal(std::span<const std::byte> bytes) {
         return;  // the server knows it after all
     }
     if (const auto refused = opened<wire::Refused>(bytes)) {
+        words = refused->words;
         finish(known(refused->why), refused->detail, Phase::refused);
     } else if (session) {
         hint = known(wire::read_message<wire::Refused>(bytes).why);

@@ -34,7 +34,7 @@ struct Client::Work {
     Phase phase = Phase::joining;
     Farewell farewell = Farewell::none;
     std::uint32_t detail = 0;
-    wire::Goodbye goodbye;  ///< the server's, if it said one
+    wire::Words words;  ///< that the server said with it
     SeatId seat;
     std::uint64_t token = 0, cookie = 0;
     KeyPair own_keys;  ///< of a sealed connection: for one session

@@ -47,6 +47,7 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     peer = from;
     identity = who.identity;
     attempt = who.attempt;
+    ticket = who.ticket;
     heard = progressed = now.value;
     wants_exact = true;
     agreed.reset();

@@ -87,6 +87,7 @@ class Seat {
     bool used = false, connected = false;
     PeerId peer;
     std::uint64_t identity = 0, attempt = 0;
+    decltype(wire::HelloBody::ticket) ticket;
     std::uint64_t key = 0;  ///< of a plain session
     wire::Channel channel;
     wire::MessageStream messages;

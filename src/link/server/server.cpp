@@ -322,6 +322,12 @@ const Statistics& Server::statistics() const {
 void Server::remove(SeatId seat, std::string_view words) {
     work_->disconnect(work_->seat(seat), Farewell::removed, true, words);
 }
+void Server::set_admission(Admission* admission) noexcept {
+    work_->admission = admission;
+}
+std::span<const std::byte> Server::ticket(SeatId seat) const {
+    return work_->seat(seat).ticket.kept();
+}
 void Server::set_interest(Interest* interest) noexcept {
     work_->writer.set_interest(interest);
 }

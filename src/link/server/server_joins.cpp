@@ -14,6 +14,9 @@ std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& given) con
     if (hello.game != config.game) {
         return wire::Refused{given.token, Farewell::other_game, 0};
     }
+    if (hello.world != config.world) {
+        return wire::Refused{given.token, Farewell::other_game, 1};
+    }
     if (hello.rate != wire::rate_of(config.tick_rate)) {
         return wire::Refused{given.token, Farewell::other_tick_rate, wire::rate_of(config.tick_rate)};
     }
@@ -115,7 +118,7 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello,
         refuse(peer, {hello.token, Farewell::full, static_cast<std::uint32_t>(seats.size())}, session);
         return;
     }
-    if (!has_room_to_tell()) {
+    if (!has_room_to_tell() || !may_join(peer, hello, *place, session)) {
         return;
     }
     if (Seat* seat = seat_of(peer); seat != nullptr && seat != place) {
@@ -129,6 +132,25 @@ void Server::Work::admit(PeerId peer, const wire::Hello& hello,
     peers.take(seats);
     tell(again ? ServerEventKind::rejoined : ServerEventKind::joined, *place);
     welcome(*place, hello, session);
+}
+
+bool Server::Work::may_join(PeerId peer, const wire::Hello& hello, const Seat& place,
+                            const std::optional<guard::SessionKeys>& session) {
+    if (admission == nullptr) {
+        return true;
+    }
+    Applicant applicant{peer, hello.body.identity, hello.body.ticket.kept(), {}};
+    if (place.used) {
+        applicant.seat = SeatId{static_cast<std::uint16_t>(&place - seats.data())};
+    }
+    std::string_view words;
+    const Admission::Verdict verdict = admission->look_at(applicant, words);
+    if (verdict == Admission::Verdict::turn_away) {
+        wire::Refused refused{hello.token, Farewell::turned_away, 0};
+        refused.words.keep(std::as_bytes(std::span(words)));
+        refuse(peer, refused, session);
+    }
+    return verdict == Admission::Verdict::let_in;
 }
 
 void Server::Work::welcome(Seat& seat, const wire::Hello& hello,
@@ -148,8 +170,7 @@ void Server::Work::disconnect(Seat& seat, Farewell why, bool say, std::string_vi
         !packet.empty()) {
         wire::Goodbye goodbye;
         goodbye.why = why;
-        goodbye.size = static_cast<std::uint32_t>(std::min(words.size(), wire::Goodbye::most_words));
-        std::copy_n(words.begin(), goodbye.size, goodbye.words.begin());
+        goodbye.words.keep(std::as_bytes(std::span(words)));
         outbox.packets.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, goodbye));
     }
     seat.connected = seat.reading.connected = false;

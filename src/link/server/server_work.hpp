@@ -46,6 +46,7 @@ struct Server::Work {
     std::size_t events_next = 0;
     std::size_t message_seat = 0;  ///< where the next message is looked for
     Statistics statistics;
+    Admission* admission = nullptr;
     Clock clock;
     double due_at = 0.0;  ///< on `clock`
     Tick now;
@@ -126,6 +127,9 @@ struct Server::Work {
         return guard::keyed_hash(config.secret, words) | 1U;  // 0 is none
     }
     [[nodiscard]] std::optional<wire::Refused> refusal(const wire::Hello& hello) const;
+    /// Asks the game. Whoever is turned away is told so here.
+    [[nodiscard]] bool may_join(PeerId peer, const wire::Hello& hello, const Seat& place,
+                                const std::optional<guard::SessionKeys>& session);
     [[nodiscard]] std::uint32_t actions_of(const Seat& seat) const {
         if (!seat.own || !crowd.exists(*seat.own)) {
             return ~std::uint32_t{0};

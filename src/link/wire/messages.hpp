@@ -24,31 +24,61 @@ void code_word(Coder& coder, std::uint64_t& value) {
     value = std::uint64_t{upper} << 32U | lower;
 }
 
+/// Bytes whose number varies, up to `Most`: texts, tickets.
+template <std::size_t Most, unsigned SizeBits>
+struct SizedBytes {
+    static constexpr std::size_t most = Most;
+    std::uint32_t size = 0;
+    std::array<std::byte, Most> bytes{};
+
+    /// Keeps what there is room for.
+    void keep(std::span<const std::byte> given) {
+        size = static_cast<std::uint32_t>(std::min(given.size(), Most));
+        std::copy_n(given.begin(), size, bytes.begin());
+    }
+    [[nodiscard]] std::span<const std::byte> kept() const { return std::span(bytes).first(size); }
+};
+template <class Coder, std::size_t Most, unsigned SizeBits>
+void code(Coder& coder, SizedBytes<Most, SizeBits>& text) {
+    coder.bits(text.size, SizeBits);
+    text.size = std::min<std::uint32_t>(text.size, Most);
+    for (std::uint32_t i = 0; i < text.size; ++i) {
+        auto byte = std::to_integer<std::uint32_t>(text.bytes[i]);
+        coder.bits(byte, 8);
+        text.bytes[i] = static_cast<std::byte>(byte);
+    }
+}
+/// What a server says to a person.
+using Words = SizedBytes<100, 7>;
+
 /// Who wants to join, and what it has.
 struct HelloBody {
     std::uint64_t identity = 0, attempt = 0;
-    std::uint64_t game = 0;
+    std::uint64_t game = 0, world = 0;
     std::uint32_t rate = 0;  ///< ticks per 1,000 s
     std::uint32_t chart_count = 0;
     std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
+    SizedBytes<longest_ticket, 9> ticket;
 };
 template <class Coder>
 void code(Coder& coder, HelloBody& body) {
     code_word(coder, body.identity);
     code_word(coder, body.attempt);
     code_word(coder, body.game);
+    code_word(coder, body.world);
     coder.bits(body.rate, 32);
     coder.bits(body.chart_count, 5);
     for (std::uint32_t& digest : body.charts) {
         coder.bits(digest, 32);
     }
+    code(coder, body.ticket);
 }
 
 /// What can be sealed before there is a session: a message of fixed length, in a letter.
 template <class Message>
 inline constexpr std::size_t letter_room = 0;  ///< bytes
 template <>
-inline constexpr std::size_t letter_room<HelloBody> = 104;
+inline constexpr std::size_t letter_room<HelloBody> = 368;
 template <class Message>
 using Letter = std::array<std::uint8_t, letter_room<Message> + guard::letter_overhead>;
 
@@ -119,6 +149,7 @@ struct Refused {
     std::uint64_t token = 0;
     Farewell why = Farewell::full;
     std::uint32_t detail = 0;
+    Words words{};
 };
 template <class Coder>
 void code(Coder& coder, Refused& refused) {
@@ -127,12 +158,13 @@ void code(Coder& coder, Refused& refused) {
     coder.bits(why, 4);
     refused.why = static_cast<Farewell>(why);
     coder.bits(refused.detail, 32);
+    code(coder, refused.words);
 }
 
 template <>
 inline constexpr std::size_t letter_room<Welcome> = 40;
 template <>
-inline constexpr std::size_t letter_room<Refused> = 24;
+inline constexpr std::size_t letter_room<Refused> = 120;
 template <>
 inline constexpr std::size_t letter_room<Challenge> = 24;
 
@@ -142,23 +174,15 @@ template <class Coder>
 void code(Coder&, Unknown&) {}
 
 struct Goodbye {
-    static constexpr std::size_t most_words = 100;  ///< bytes
     Farewell why = Farewell::left;
-    std::uint32_t size = 0;
-    std::array<char, most_words> words{};
+    Words words{};
 };
 template <class Coder>
 void code(Coder& coder, Goodbye& goodbye) {
     auto why = static_cast<std::uint32_t>(goodbye.why);
     coder.bits(why, 4);
     goodbye.why = static_cast<Farewell>(why);
-    coder.bits(goodbye.size, 7);
-    goodbye.size = std::min<std::uint32_t>(goodbye.size, Goodbye::most_words);
-    for (std::uint32_t i = 0; i < goodbye.size; ++i) {
-        auto letter = static_cast<std::uint32_t>(static_cast<unsigned char>(goodbye.words[i]));
-        coder.bits(letter, 8);
-        goodbye.words[i] = static_cast<char>(letter);
-    }
+    code(coder, goodbye.words);
 }
 
 /// Intents in one packet at most: as many as may still come in time, newest last.

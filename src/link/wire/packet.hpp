@@ -28,7 +28,7 @@ inline constexpr std::size_t envelope_bytes = 5;
 /// Fits into one datagram on every usual path.
 inline constexpr std::size_t most_packet_bytes = 1200;
 /// A hello is padded to this, so that no answer is longer than its question.
-inline constexpr std::size_t hello_bytes = 216;
+inline constexpr std::size_t hello_bytes = 480;
 
 /// Writes kind and checksum into the envelope in front of a body that is already in place. The key is the
 /// session's; 0 before there is one. It keeps out damage and strays, and guessing it takes 2^32 packets;

@@ -8,7 +8,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static std::uint64_t key = 0;
     static link::RunnerKey runner;
     if (key == 0) {
-        std::array<std::byte, 400> packet{};
+        std::array<std::byte, link::wire::most_packet_bytes> packet{};
         link::wire::Hello hello;
         hello.body.identity = hello.body.attempt = 1;
         hello.body.rate = 60000;

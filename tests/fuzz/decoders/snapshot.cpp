@@ -20,7 +20,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         config.attempt = 3;
         client.emplace(std::vector{bearer_chart()}, config);
         go_on({});
-        std::array<std::byte, 200> packet{};
+        std::array<std::byte, link::wire::most_packet_bytes> packet{};
         link::wire::Welcome welcome;
         welcome.token = token_of(*client);
         welcome.key = key;

@@ -1,5 +1,5 @@
-#include "core/chart/chart_keys.hpp"
-#include "core/compile/compile.hpp"
+#include "core/chart/table_digest.hpp"
+
 #include "core/numbers/digest.hpp"
 
 namespace cursimeter::detail {
@@ -8,7 +8,7 @@ namespace {
 using keys::Key;
 
 /// Digests everything that the table of keys lists. What may be left out says first whether it was.
-class SpecDigest {
+class TableDigest {
   public:
     template <class T>
     void meet(const Key& key, const keys::Value<T>& value, const void* spec) {
@@ -97,9 +97,9 @@ class SpecDigest {
 
 }  // namespace
 
-std::uint64_t digest_of(const ChartSpec& spec) {
-    SpecDigest digest;
-    keys::walk(keys::chart_table().rows, static_cast<const void*>(&spec), digest);
+std::uint64_t digest_of(const keys::Rows& rows, const void* spec) {
+    TableDigest digest;
+    keys::walk(rows, spec, digest);
     return digest.value();
 }
 
