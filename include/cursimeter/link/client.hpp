@@ -126,6 +126,10 @@ class Client {
     bool send_message(std::span<const std::byte> message) noexcept;
     /// The server's messages, oldest first; valid until the next call.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
+    /// The stepper does something else in this tick than when it was played: a message told of a push, or of a door that opened
+    /// then. Plays the own runner from there again, in this call; what that changes fades as a correction does. Does nothing
+    /// for a tick to come, which will be played so anyway, and for one that is kept no longer.
+    void play_again(Tick since, Stepper& stepper) noexcept;
     /// Says goodbye. The packets that say so are the next ones.
     void leave() noexcept;
 

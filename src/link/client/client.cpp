@@ -161,6 +161,12 @@ std::optional<std::span<const std::byte>> Client::next_message() noexcept {
     return work_->messages.next();
 }
 
+void Client::play_again(Tick since, Stepper& stepper) noexcept {
+    if (work_->phase == Phase::joined) {
+        work_->prediction.play_again(since, stepper, work_->statistics);
+    }
+}
+
 void Client::leave() noexcept {
     Work& w = *work_;
     if (w.phase == Phase::joined) {

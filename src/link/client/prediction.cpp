@@ -83,35 +83,60 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
         ++statistics.confirmed;
         return true;
     }
-    const glm::dvec3 before = fresh ? exact.position() : moments_[now_.value % ticks_kept].runner.position();
     key_ = key;
     chart_ = chart;
+    if (fresh) {
+        then.runner = exact;
+        go_over(tick, stepper);
+        owned_since_ = tick;
+        offset_ = glm::dvec3(0.0);
+        return true;
+    }
+    const glm::dvec3 before = runner().position();
     then.runner = exact;
+    go_over(tick, stepper);
+    const double distance = fade_from(before);
+    const int replayed = now_ - tick;
+    ++statistics.corrections;
+    statistics.largest_correction = std::max(statistics.largest_correction, distance);
+    note_replayed(replayed, statistics);
+    note({tick, distance, replayed});
+    return true;
+}
+
+void Prediction::play_again(Tick since, Stepper& stepper, ClientStatistics& statistics) {
+    const Tick before = since - 1;
+    if (!key_ || !keeps(before) || before - owned_since_ < 0 || now_ - before <= 0) {
+        return;
+    }
+    const glm::dvec3 place = runner().position();
+    go_over(before, stepper);
+    static_cast<void>(fade_from(place));
+    note_replayed(now_ - before, statistics);
+}
+
+void Prediction::go_over(Tick tick, Stepper& stepper) {
     const Tick last = now_;
     now_ = tick;
     while (now_ - last < 0) {
         const StatedIntent again = intent(now_ + 1);
         play(again, stepper, false);
     }
-    if (fresh) {
-        owned_since_ = tick;
-        offset_ = glm::dvec3(0.0);
-        return true;
-    }
-    const glm::dvec3 off = before - runner().position();
-    const double distance = std::sqrt(off.x * off.x + off.y * off.y + off.z * off.z);
+}
+
+double Prediction::fade_from(const glm::dvec3& place) {
+    const glm::dvec3 off = place - runner().position();
     offset_ += off;
     if (offset_.x * offset_.x + offset_.y * offset_.y + offset_.z * offset_.z >
         visible_limit_ * visible_limit_) {
         offset_ = glm::dvec3(0.0);
     }
-    const int replayed = last - tick;
-    ++statistics.corrections;
-    statistics.largest_correction = std::max(statistics.largest_correction, distance);
-    statistics.replayed += static_cast<std::uint64_t>(replayed);
-    statistics.deepest = std::max(statistics.deepest, replayed);
-    note({tick, distance, replayed});
-    return true;
+    return std::sqrt(off.x * off.x + off.y * off.y + off.z * off.z);
+}
+
+void Prediction::note_replayed(int ticks, ClientStatistics& statistics) {
+    statistics.replayed += static_cast<std::uint64_t>(ticks);
+    statistics.deepest = std::max(statistics.deepest, ticks);
 }
 
 glm::dvec3 Prediction::shown(double part) const {

@@ -28,6 +28,8 @@ class Prediction {
     /// changes nothing, if the tick is not kept: this client has not come to it yet, after a standstill, or left it long ago.
     bool take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
                     ClientStatistics& statistics);
+    /// Plays everything from this tick on again.
+    void play_again(Tick since, Stepper& stepper, ClientStatistics& statistics);
     void lose_runner() { key_.reset(); }
 
     [[nodiscard]] Tick now() const { return now_; }
@@ -57,6 +59,11 @@ class Prediction {
     };
     static constexpr std::size_t corrections_kept = 64;
     void play(const StatedIntent& intent, Stepper& stepper, bool first_time);
+    /// Plays everything after a tick again.
+    void go_over(Tick tick, Stepper& stepper);
+    /// Shows the runner where it was, and lets the way to where it is fade; returns its length, m.
+    double fade_from(const glm::dvec3& place);
+    static void note_replayed(int ticks, ClientStatistics& statistics);
     void note(const Correction& correction);
 
     const std::vector<Chart>& charts_;

@@ -5,11 +5,13 @@
 namespace cursimeter::link::wire {
 namespace {
 
-/// Of a row: eight of the longest messages.
-constexpr std::size_t row_bytes = 8 * (longest_message + 2);
+/// Of a row: nearly eight of the longest messages. A power of 2, so that its places go round with the counters.
+constexpr std::size_t row_bytes = 8192;
 /// s after which what is not confirmed is said again: at least, and the part of the way there and back, which is known at
 /// its shortest.
 constexpr double say_again = 0.25, round_trips = 1.5;
+/// Bytes that are said in two packets in a row, so that a short message is not late because one is lost.
+constexpr std::uint32_t most_repeated = 64;
 /// Packets that say how far the other row has come after a piece of it: any may be lost.
 constexpr int said_how_often = 3;
 
@@ -20,6 +22,11 @@ std::uint32_t near_to(std::uint16_t low, std::uint32_t near) {
     return near + static_cast<std::uint32_t>(static_cast<std::int32_t>(difference));
 }
 
+/// Of two places in a row that may have gone round.
+std::uint32_t later_of(std::uint32_t a, std::uint32_t b) {
+    return static_cast<std::int32_t>(a - b) > 0 ? a : b;
+}
+
 }  // namespace
 
 MessageStream::MessageStream() {
@@ -28,7 +35,7 @@ MessageStream::MessageStream() {
 }
 
 void MessageStream::start() {
-    sent_.begin = sent_.end = came_.begin = came_.end = spoken_ = confirmed_ = 0;
+    sent_.begin = sent_.end = came_.begin = came_.end = spoken_ = repeated_ = confirmed_ = 0;
     again_at_ = 0.0;
     owed_ = 0;
 }
@@ -75,17 +82,20 @@ MessageStream::Piece MessageStream::speak(std::size_t most, double clock, double
         confirmed_ = sent_.begin;
         again_at_ = clock + wait;
     } else if (clock >= again_at_) {
-        spoken_ = sent_.begin;
+        spoken_ = repeated_ = sent_.begin;
     }
     if (spoken_ == sent_.begin) {
         again_at_ = clock + wait;
     }
-    piece.begin = static_cast<std::uint16_t>(spoken_);
+    const std::uint32_t begin = spoken_ - repeated_ <= most_repeated ? repeated_ : spoken_;
+    piece.begin = static_cast<std::uint16_t>(begin);
     piece.size =
-        static_cast<std::uint32_t>(std::min({std::size_t{sent_.end - spoken_}, most, piece.bytes.size()}));
+        static_cast<std::uint32_t>(std::min({std::size_t{sent_.end - begin}, most, piece.bytes.size()}));
     for (std::uint32_t i = 0; i < piece.size; ++i) {
-        piece.bytes[i] = sent_.at(spoken_++);
+        piece.bytes[i] = sent_.at(begin + i);
     }
+    repeated_ = spoken_;
+    spoken_ = later_of(spoken_, begin + piece.size);
     return piece;
 }
 
@@ -94,9 +104,8 @@ void MessageStream::hear(const Piece& piece) {
         const std::uint32_t come = near_to(piece.come, sent_.begin);
         if (come - sent_.begin <= sent_.end - sent_.begin) {
             sent_.begin = come;
-            if (static_cast<std::int32_t>(spoken_ - come) < 0) {
-                spoken_ = come;
-            }
+            spoken_ = later_of(spoken_, come);
+            repeated_ = later_of(repeated_, come);
         }
     }
     if (piece.size == 0) {

@@ -50,6 +50,7 @@ class MessageStream {
     };
     Row sent_, came_;
     std::uint32_t spoken_ = 0;     ///< up to here it was said once
+    std::uint32_t repeated_ = 0;   ///< up to here it was said twice, or need not be
     std::uint32_t confirmed_ = 0;  ///< begin of the row when something was said last
     double again_at_ = 0.0;        ///< s; when it is said again from the begin
     int owed_ = 0;                 ///< packets that are still to say how far the other row has come
