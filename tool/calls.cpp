@@ -31,13 +31,12 @@ void chart_argument(CLI::App& sub, std::string& chart) {
     sub.add_option("CHART", chart, "chart file (TOML)")->required();
 }
 /// The run that several commands look at.
-void scene_options(CLI::App& sub, SceneOptions& scene, bool drill_needed) {
-    chart_argument(sub, scene.chart);
+void scene_options(CLI::App& sub, SceneOptions& scene) {
+    sub.add_option("CHART", scene.chart, "chart file (TOML); the take's own if not given");
     CLI::Option* drill = sub.add_option("--drill", scene.drill, "drill file (TOML)");
-    if (drill_needed) {
-        drill->required();
-    }
-    sub.add_option("--course", scene.course, "course file (TOML); open flat ground if not given");
+    sub.add_option("--from", scene.from, "take file, instead of a drill: the run that it holds")->excludes(drill);
+    sub.add_option("--course", scene.course,
+                   "course file (TOML); open flat ground, or the take's, if not given");
     sub.add_option("--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
     sub.add_option("--seconds", scene.seconds, "how long to run; the drill's length if not given");
 }
@@ -49,7 +48,7 @@ void add_run(CLI::App& app, Calls& calls) {
     add<RunOptions>(
         app, calls, "run", "Drive a chart through a drill and tell what happened", run_command,
         [](CLI::App& sub, RunOptions& run) {
-            scene_options(sub, run.scene, true);
+            scene_options(sub, run.scene);
             sub.add_option("--trace", run.trace, "write the per-tick table to this CSV file");
             sub.add_option("--take", run.take, "record the run to this take file; `replay` plays it again");
             sub.add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
@@ -85,7 +84,7 @@ void add_figures(CLI::App& app, Calls& calls) {
 void add_why(CLI::App& app, Calls& calls) {
     add<WhyOptions>(app, calls, "why", "Say why a state is taken at a time of a run, and why others are not",
                     why_command, [](CLI::App& sub, WhyOptions& why) {
-                        scene_options(sub, why.scene, true);
+                        scene_options(sub, why.scene);
                         sub.add_option("--at", why.at,
                                        "s; without it: all stretches in which --state was denied");
                         sub.add_option("--state", why.state, "tell of this state only");
@@ -100,7 +99,7 @@ void add_draw(CLI::App& app, Calls& calls) {
             sub.add_option("WHAT", draw.what, "timeline, path or diagram")
                 ->required()
                 ->check(CLI::IsMember({"timeline", "path", "diagram"}));
-            scene_options(sub, draw.scene, false);
+            scene_options(sub, draw.scene);
             sub.add_option("-o,--out", draw.out, "file: .png or .svg, of a diagram also .dot")->required();
         });
 }
@@ -153,7 +152,7 @@ void add_replay(CLI::App& app, Calls& calls) {
 void add_report(CLI::App& app, Calls& calls) {
     add<ReportOptions>(app, calls, "report", "Write one self-contained page about a chart and a run",
                        report_command, [](CLI::App& sub, ReportOptions& report) {
-                           scene_options(sub, report.scene, true);
+                           scene_options(sub, report.scene);
                            sub.add_option("-o,--out", report.out, "HTML file")->required();
                        });
 }
@@ -161,7 +160,7 @@ void add_report(CLI::App& app, Calls& calls) {
 void add_watch(CLI::App& app, Calls& calls) {
     add<WatchOptions>(app, calls, "watch", "Run again at each save and tell what has changed", watch_command,
                       [](CLI::App& sub, WatchOptions& watch) {
-                          scene_options(sub, watch.scene, true);
+                          scene_options(sub, watch.scene);
                           sub.add_option("--saves", watch.saves,
                                          "end after so many saves; 0: go on until interrupted")
                               ->capture_default_str();

@@ -14,7 +14,10 @@ namespace {
 class Recorder {
   public:
     Recorder(const Chart& chart, const Runner& runner, bool keep_samples)
-        : chart_(chart), keep_samples_(keep_samples) {
+        : chart_(chart),
+          keep_samples_(keep_samples),
+          distance_before_(runner.distance()),
+          visit_distance_(runner.distance()) {
         run_.visits.push_back({runner.state(), 0.0, 0.0, 0.0, {}});
         for (std::size_t i = 0; i < chart.meter_count(); ++i) {
             run_.lowest[i] = level(runner, i);
@@ -46,6 +49,7 @@ class Recorder {
             note_level(i, level(runner, i));
         }
         run_.seconds = end;
+        run_.distance = runner.distance() - distance_before_;
         run_.runner = runner;
         run_.digest = digest(runner);
         return std::move(run_);
@@ -89,7 +93,7 @@ class Recorder {
 
     const Chart& chart_;
     bool keep_samples_;
-    double visit_distance_ = 0.0;
+    double distance_before_, visit_distance_;  ///< m, on the runner's own count
     Run run_;
 };
 
@@ -135,9 +139,14 @@ class Onlooker {
         }
     }
 
+    /// A tick begins, at a time of the run, s. The runner's own clock began with its life, or with another one.
+    void begin(double at, const Runner& before) { origin_ = at - before.clock().value; }
+
   private:
     void tell(const detail::Choosing& made) {
-        to_.tell(to_.to, made);
+        detail::Choosing told = made;
+        told.clock += origin_;
+        to_.tell(to_.to, told);
         last_ = made;
         if (made.choice.change) {
             last_.reset();  // what the state is next, the next choice of the same instant tells
@@ -153,19 +162,15 @@ class Onlooker {
     [[nodiscard]] Runner played(const Runner& before, const Intent& intent, const Terrain* world,
                                 double seconds) const {
         Runner copy = before;
-        Intent part = intent;
-        std::size_t count = 0;
-        while (count < intent.changes.size() && intent.changes[count].at < seconds) {
-            ++count;
-        }
-        part.changes = intent.changes.subspan(0, count);
-        static_cast<void>(detail::advance_watched(chart_, copy, part, world, Seconds{seconds}, {}));
+        static_cast<void>(detail::advance_watched(chart_, copy, cut_intent(intent, seconds), world,
+                                                  Seconds{seconds}, {}));
         return copy;
     }
 
     const Chart& chart_;
     detail::ChoiceWatch to_, heard_;
     std::optional<detail::Choosing> last_;
+    double origin_ = 0.0;
 };
 
 }  // namespace
@@ -195,10 +200,19 @@ std::vector<double> even_ticks(double rate, Seconds seconds) {
     return ends;
 }
 
-Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
-                std::span<const double> tick_ends, bool keep_samples, const TickWatch& watch) {
-    Runner runner = drill.spawn(chart);
-    DrillPlayer player(drill, runner);
+Intent cut_intent(const Intent& intent, double seconds) {
+    Intent part = intent;
+    std::size_t count = 0;
+    while (count < intent.changes.size() && intent.changes[count].at < seconds) {
+        ++count;
+    }
+    part.changes = intent.changes.subspan(0, count);
+    return part;
+}
+
+Run run_watched(const Chart& chart, Script& script, const Course* course, bool keep_samples,
+                const TickWatch& watch, double until) {
+    Runner runner = script.begin(chart);
     Recorder recorder(chart, runner, keep_samples);
     Onlooker onlooker(chart, watch.choices);
     std::optional<CourseTerrain> terrain;
@@ -208,14 +222,24 @@ Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
         clock.emplace(*course);
     }
     double begin = 0.0;
-    for (const double end : tick_ends) {
-        if (terrain) {
-            terrain->set_time(begin);
+    while (begin < until) {
+        std::optional<Script::Tick> tick = script.next(begin, runner);
+        if (!tick) {
+            break;
         }
-        const Intent intent = player.intent(begin, end);
+        if (tick->end > until) {
+            tick->end = until;
+            tick->intent = cut_intent(tick->intent, until - begin);
+        }
+        const double end = tick->end;
+        const Intent& intent = tick->intent;
+        if (terrain) {
+            terrain->set_time(tick->world_time);
+        }
         const Runner before = runner;
+        onlooker.begin(begin, before);
         if (watch.begin) {
-            watch.begin(runner, intent, Seconds{end - begin});
+            watch.begin(runner, *tick, Seconds{end - begin});
         }
         const Terrain* world = terrain ? &*terrain : nullptr;
         const Report report =
@@ -242,13 +266,19 @@ Run run_watched(const Chart& chart, const Drill& drill, const Course* course,
     return result;
 }
 
+Run run(const Chart& chart, Script& script, const Course* course, bool keep_samples) {
+    return run_watched(chart, script, course, keep_samples, {});
+}
+
 Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends, bool keep_samples) {
-    return run_watched(chart, drill, nullptr, tick_ends, keep_samples, {});
+    DrillScript script(drill, tick_ends);
+    return run(chart, script, nullptr, keep_samples);
 }
 
 Run run(const Chart& chart, const Drill& drill, const Course& course, std::span<const double> tick_ends,
         bool keep_samples) {
-    return run_watched(chart, drill, &course, tick_ends, keep_samples, {});
+    DrillScript script(drill, tick_ends);
+    return run(chart, script, &course, keep_samples);
 }
 
 }  // namespace cursimeter::survey

@@ -3,7 +3,7 @@
 #include <bit>
 #include <cstring>
 #include <cursimeter/diagnostics.hpp>
-#include <cursimeter/survey/take.hpp>
+#include <cursimeter/survey/script.hpp>
 
 #include "survey/run_watched.hpp"
 #include "survey/take_fields.hpp"
@@ -12,10 +12,10 @@ namespace cursimeter::survey {
 namespace {
 
 constexpr std::array<char, 8> magic{'c', 'u', 'r', 's', 't', 'a', 'k', 'e'};
-constexpr std::uint32_t version = 2;
+constexpr std::uint32_t version = 3;
 
 /// Parts of a tick that differ from the tick before and therefore follow.
-enum Part : std::uint8_t {
+enum Part : std::uint16_t {
     has_length = 1,
     has_move = 2,
     has_look = 4,
@@ -24,6 +24,7 @@ enum Part : std::uint8_t {
     has_focus = 32,
     has_changes = 64,
     has_touch = 128,
+    has_world_time = 256,
 };
 
 std::uint64_t bits_of(double value) {
@@ -60,18 +61,22 @@ void TakeRecorder::put_fields(const Fields& now) noexcept {
     last_ = now;
 }
 
-void TakeRecorder::put_intent(const Intent& intent, Seconds dt) noexcept {
-    std::uint8_t parts = 0;
-    parts = static_cast<std::uint8_t>(parts | (bits_of(dt.value) != bits_of(last_dt_) ? has_length : 0));
-    parts = static_cast<std::uint8_t>(parts | (intent.move == last_intent_.move ? 0 : has_move));
-    parts = static_cast<std::uint8_t>(parts | (intent.look == last_intent_.look ? 0 : has_look));
-    parts = static_cast<std::uint8_t>(parts | (intent.held == last_intent_.held ? 0 : has_held));
-    parts = static_cast<std::uint8_t>(parts | (intent.facing == last_intent_.facing ? 0 : has_facing));
-    parts = static_cast<std::uint8_t>(parts | (intent.focus != nullptr ? has_focus : 0));
-    parts = static_cast<std::uint8_t>(parts | (intent.changes.empty() ? 0 : has_changes));
-    put(parts, 1);
+void TakeRecorder::put_intent(const Intent& intent, Seconds dt, double world_time) noexcept {
+    std::uint16_t parts = 0;
+    parts = static_cast<std::uint16_t>(parts | (bits_of(dt.value) != bits_of(last_dt_) ? has_length : 0));
+    parts = static_cast<std::uint16_t>(parts | (intent.move == last_intent_.move ? 0 : has_move));
+    parts = static_cast<std::uint16_t>(parts | (intent.look == last_intent_.look ? 0 : has_look));
+    parts = static_cast<std::uint16_t>(parts | (intent.held == last_intent_.held ? 0 : has_held));
+    parts = static_cast<std::uint16_t>(parts | (intent.facing == last_intent_.facing ? 0 : has_facing));
+    parts = static_cast<std::uint16_t>(parts | (intent.focus != nullptr ? has_focus : 0));
+    parts = static_cast<std::uint16_t>(parts | (intent.changes.empty() ? 0 : has_changes));
+    parts = static_cast<std::uint16_t>(parts | (bits_of(world_time) == bits_of(world_time_) ? 0 : has_world_time));
+    put(parts, 2);
     if ((parts & has_length) != 0) {
         put(bits_of(dt.value), 8);
+    }
+    if ((parts & has_world_time) != 0) {
+        put(bits_of(world_time), 8);
     }
     if ((parts & has_move) != 0) {
         put(bits_of(intent.move.forward), 8);
@@ -105,6 +110,7 @@ void TakeRecorder::put_intent(const Intent& intent, Seconds dt) noexcept {
         }
     }
     last_dt_ = dt.value;
+    world_time_ = world_time + dt.value;
     last_intent_ = intent;
     last_intent_.changes = {};
     last_intent_.focus = nullptr;
@@ -131,7 +137,8 @@ TakeRecorder::TakeRecorder(const Chart& chart, const Runner& runner, const TakeO
     last_digest_ = digest(runner);
 }
 
-bool TakeRecorder::begin(const Runner& runner, const Intent& intent, Seconds dt) noexcept {
+bool TakeRecorder::begin(const Runner& runner, const Intent& intent, Seconds dt,
+                         std::optional<double> world_time) noexcept {
     constexpr std::size_t change_bytes = 26;
     const std::size_t needed = largest_tick / 2 + change_bytes * intent.changes.size();
     over_ = over_ || bytes_.capacity() - bytes_.size() < largest_tick + needed || intent.changes.size() > 255;
@@ -139,9 +146,9 @@ bool TakeRecorder::begin(const Runner& runner, const Intent& intent, Seconds dt)
         return false;
     }
     const std::size_t at = bytes_.size();
-    put_intent(intent, dt);
+    put_intent(intent, dt, world_time.value_or(world_time_));
     if (digest(runner) != last_digest_) {
-        bytes_[at] |= static_cast<std::byte>(has_touch);
+        bytes_[at] |= std::byte{has_touch};
         Fields now;
         TakeFields::read(runner, now);
         put_fields(now);
@@ -162,22 +169,28 @@ bool TakeRecorder::end(const Runner& runner) noexcept {
     return true;
 }
 
-std::vector<std::byte> record(const Chart& chart, const Drill& drill, const Course* course,
-                              std::span<const double> tick_ends, const TakeOrigin& origin) {
-    TakeRecorder recorder(chart, drill.spawn(chart), origin);
+std::vector<std::byte> record(const Chart& chart, Script& script, const Course* course,
+                              const TakeOrigin& origin) {
+    TakeRecorder recorder(chart, script.begin(chart), origin);
     std::vector<std::byte> bytes;
     TickWatch watch;
-    watch.begin = [&](const Runner& runner, const Intent& intent, Seconds dt) {
-        static_cast<void>(recorder.begin(runner, intent, dt));
+    watch.begin = [&](const Runner& runner, const Script::Tick& tick, Seconds dt) {
+        static_cast<void>(recorder.begin(runner, tick.intent, dt, tick.world_time));
     };
     watch.end = [&](const Runner& runner, const Report& /*report*/) {
         static_cast<void>(recorder.end(runner));
         bytes.insert(bytes.end(), recorder.bytes().begin(), recorder.bytes().end());
         recorder.clear();
     };
-    static_cast<void>(run_watched(chart, drill, course, tick_ends, false, watch));
+    static_cast<void>(run_watched(chart, script, course, false, watch));
     bytes.insert(bytes.end(), recorder.bytes().begin(), recorder.bytes().end());
     return bytes;
+}
+
+std::vector<std::byte> record(const Chart& chart, const Drill& drill, const Course* course,
+                              std::span<const double> tick_ends, const TakeOrigin& origin) {
+    DrillScript script(drill, tick_ends);
+    return record(chart, script, course, origin);
 }
 
 namespace {
@@ -265,8 +278,10 @@ class TakeReader {
 
     TakeTick read_tick() {
         TakeTick tick;
-        const std::uint64_t parts = get(1);
+        const std::uint64_t parts = get(2);
         length_ = (parts & has_length) != 0 ? get_real() : length_;
+        tick.world_time = (parts & has_world_time) != 0 ? get_real() : world_time_;
+        world_time_ = tick.world_time + length_;
         if ((parts & has_move) != 0) {
             intent_.move.forward = get_real();
             intent_.move.side = get_real();
@@ -324,7 +339,7 @@ class TakeReader {
     bool over_ = false;
     std::vector<std::uint64_t> last_;
     Intent intent_;
-    double length_ = 0.0;
+    double length_ = 0.0, world_time_ = 0.0;
 };
 
 }  // namespace

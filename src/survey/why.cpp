@@ -87,6 +87,11 @@ Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds
 
 WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
                  std::span<const double> tick_ends, bool keep_samples) {
+    DrillScript script(drill, tick_ends);
+    return watch(chart, script, course, keep_samples);
+}
+
+WatchedRun watch(const Chart& chart, Script& script, const Course* course, bool keep_samples) {
     WatchedRun watched;
     TickWatch watching;
     watching.choices.to = &watched.moments;
@@ -102,7 +107,7 @@ WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
             moments.push_back(moment);
         }
     };
-    watched.run = run_watched(chart, drill, course, tick_ends, keep_samples, watching);
+    watched.run = run_watched(chart, script, course, keep_samples, watching);
     return watched;
 }
 
@@ -169,7 +174,12 @@ Stretch stretch_of(const Chart& chart, const std::vector<Moment>& moments, std::
 
 Explanation explain(const Chart& chart, const Drill& drill, const Course* course,
                     std::span<const double> tick_ends, Seconds at) {
-    const double end = tick_ends.empty() ? 0.0 : tick_ends.back();
+    DrillScript script(drill, tick_ends);
+    return explain(chart, script, course, at);
+}
+
+Explanation explain(const Chart& chart, Script& script, const Course* course, Seconds at) {
+    const double end = script.end();
     if (!(at.value >= 0.0 && at.value <= end)) {
         throw ChartError({{"at",
                            fmt::format("{} s is outside the run", at.value),
@@ -178,16 +188,9 @@ Explanation explain(const Chart& chart, const Drill& drill, const Course* course
                            0,
                            0}});
     }
-    const WatchedRun watched = watch(chart, drill, course, tick_ends);
+    const WatchedRun watched = watch(chart, script, course);
     // The runner at the very time, by ticks up to there.
-    std::vector<double> ends;
-    for (const double tick : tick_ends) {
-        if (tick < at.value) {
-            ends.push_back(tick);
-        }
-    }
-    ends.push_back(at.value);
-    const Run until = run_watched(chart, drill, course, ends, false, {});
+    const Run until = run_watched(chart, script, course, false, {}, at.value);
 
     constexpr double width = 1e-9;
     std::size_t index = 0;

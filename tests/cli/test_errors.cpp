@@ -29,8 +29,10 @@ TEST_CASE("calls that cannot be understood say how to call") {
             "watch, net, reference, schema, new\n");
     refuses("run " + chart + " --dril " + drill,
             "error: there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
-    refuses("run", "error: CHART is required\n");
-    refuses("run " + chart, "error: --drill is required\n");
+    refuses("run", "error: CHART: is missing; give a chart file, or a take by --from FILE\n");
+    refuses("draw diagram -o x.png", "error: CHART: is missing; give a chart file, or a take by --from FILE\n");
+    refuses("run " + chart, "error: --drill: is missing; give --drill FILE, or a take by --from FILE\n");
+    refuses("run --from x.take --drill " + drill, "error: --drill excludes --from\n");
     refuses("run " + chart + " --drill " + drill + " --colour",
             "error: there is no option '--colour'; known: ");
     refuses("run " + chart + " --drill " + drill + " --rate fast",

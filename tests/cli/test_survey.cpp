@@ -254,6 +254,28 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
     CHECK(last.code == 1);
     CHECK(contains(last.out, "differs first in tick 3120, at 52.000 s: digest\n"));
     refuses("replay " + bearer, bearer + ": byte 1: is no take; record one with `cursimeter run --take`");
+    // Wherever a drill can stand, a take can.
+    for (const std::string& question : {std::string("run --json"), std::string("why --at 12.3"),
+                                        std::string("why --state sprint")}) {
+        CAPTURE(question);
+        const std::size_t space = question.find(' ');
+        const std::string word = question.substr(0, space), rest = question.substr(space);
+        const Outcome drilled = run_program(word + " " + bearer + relay + rest);
+        CHECK(drilled.code == 0);
+        const Outcome taken = run_program(word + " " + bearer + " --from '" + take + "'" + rest);
+        CHECK(taken.out == drilled.out);
+        CHECK(taken.errors.empty());
+    }
+    // Without its chart's file the lines are those of the chart in it.
+    CHECK(contains(run_program("why --from '" + take + "' --at 12.3").out, take + ": chart:"));
+    // In another world it comes out otherwise, and that is told.
+    const Folder yard("yard");
+    const std::string boards = yard.write("yard.toml", "format = 1\nname = \"yard\"\nbox = [{ from = [-50, -50, -1], to = [500, 50, 0] }]\n");
+    const Outcome elsewhere = run_program("run --from '" + take + "' --course '" + boards + "'");
+    CHECK(elsewhere.code == 0);
+    CHECK(contains(elsewhere.errors, "caution: " + take + " comes out otherwise from tick "));
+    refuses("why --from gone.take --at 1", "gone.take: cannot be read: No such file or directory");
+    refuses("why --from '" + take + "' --at 52.1", "at: 52.1 s is outside the run; give 0 to 52");
     refuses("replay gone.take", "gone.take: cannot be read: No such file or directory");
 }
 

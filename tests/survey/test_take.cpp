@@ -193,7 +193,7 @@ TEST_CASE("what is no take, or not whole, is refused with its place or cut at th
     CHECK(refused({}).find("x.take: byte 0: is no take") == 0);
     std::vector<std::byte> other = bytes;
     other[8] = std::byte{9};
-    CHECK(refused(other).find("is a take of version 9; this program reads version 2") != std::string::npos);
+    CHECK(refused(other).find("is a take of version 9; this program reads version 3") != std::string::npos);
     CHECK(refused({bytes.begin(), bytes.begin() + 30}).find("is cut off in its heading") !=
           std::string::npos);
     bytes.resize(bytes.size() - 5);

@@ -17,10 +17,10 @@ void draw_diagram(const DrawOptions& options) {
             {{"--out", "is none of .png, .svg and .dot", "end its name in one of them", options.out, 0, 0}});
     }
     std::string dot;
-    if (options.scene.drill.empty()) {
+    if (options.scene.drill.empty() && options.scene.from.empty() && !options.scene.chart.empty()) {
         dot = diagram_dot(load_chart(options.scene.chart), nullptr);
     } else {
-        const Scene scene = load_scene(options.scene);
+        const Scene scene(options.scene);
         const RunResult result = run_scene(scene);
         dot = diagram_dot(scene.chart, &result.run);
     }
@@ -34,15 +34,15 @@ int draw_command(const DrawOptions& options) {
         draw_diagram(options);
     } else {
         check_picture("--out", options.out);
-        if (options.scene.drill.empty()) {
+        if (options.scene.drill.empty() && options.scene.from.empty()) {
             throw ChartError({{"--drill",
                                fmt::format("is missing: a {} is drawn of a run", options.what),
-                               "give --drill FILE",
+                               "give --drill FILE, or a take by --from FILE",
                                {},
                                0,
                                0}});
         }
-        const RunResult result = run_scene(load_scene(options.scene));
+        const RunResult result = run_scene(Scene(options.scene));
         options.what == "path" ? draw_map(result, options.out) : draw_timeline(result, options.out);
     }
     fmt::print("wrote {}\n", options.out);

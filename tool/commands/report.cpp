@@ -89,7 +89,7 @@ class Page {
             "{:016x}, cursimeter {}</p>\n",
             result_.run.seconds, result_.rate,
             result_.course ? ", on " + escaped(result_.course->spec().name) : "",
-            result_.run.runner.distance(), scene_.chart.chart.digest(), result_.run.digest,
+            result_.run.distance, scene_.chart.chart.digest(), result_.run.digest,
             CURSIMETER_VERSION_TEXT);
         text_ += "<nav>";
         if (result_.course) {
@@ -171,7 +171,7 @@ class Page {
         survey::prove(scene_.chart.spec, found);
         text_ += found.empty()
                      ? "<p>The chart is sound: nothing to find.</p>\n"
-                     : "<pre>" + escaped(findings_text(options_.scene.chart, scene_.chart, found, {})) +
+                     : "<pre>" + escaped(findings_text(scene_.chart_name, scene_.chart, found, {})) +
                            "</pre>\n";
     }
 
@@ -190,7 +190,7 @@ class Page {
 
     void chart() {
         heading("chart", "Chart");
-        text_ += "<pre>" + escaped(read_text(options_.scene.chart)) + "</pre>\n";
+        text_ += "<pre>" + escaped(scene_.chart_text) + "</pre>\n";
     }
 
     const ReportOptions& options_;
@@ -205,7 +205,7 @@ int report_command(const ReportOptions& options) {
     if (ending_of(options.out) != ".html") {
         throw ChartError({{"--out", "is no .html file", "end its name in .html", options.out, 0, 0}});
     }
-    const Scene scene = load_scene(options.scene);
+    const Scene scene(options.scene);
     const RunResult result = run_scene(scene);
     write_text(options.out, Page(options, scene, result).html());
     fmt::print("wrote {}\n", options.out);

@@ -17,7 +17,7 @@ namespace cursimeter::tool {
 int run_command(const RunOptions& options) {
     check_picture("--picture", options.picture);
     check_picture("--map", options.map);
-    const Scene scene = load_scene(options.scene);
+    const Scene scene(options.scene);
     const RunResult result = run_scene(scene);
     if (!options.trace.empty()) {
         write_text(options.trace, survey::trace_csv(result.chart, result.run));

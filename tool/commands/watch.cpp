@@ -24,7 +24,7 @@ struct Version {
 };
 
 Version make_version(const SceneOptions& options) {
-    Scene scene = load_scene(options);
+    Scene scene(options);
     survey::Run run = run_scene(scene).run;
     std::vector<survey::Figure> figures;
     for (const std::string& name : survey::figure_names(scene.chart.spec)) {
@@ -74,10 +74,10 @@ void tell_run(const Version& before, const Version& after) {
     if (changes.size() > most_lines) {
         fmt::print("  and {} more changes of states\n", changes.size() - most_lines);
     }
-    const double walked = after.run.runner.distance() - before.run.runner.distance();
+    const double walked = after.run.distance - before.run.runner.distance();
     if (std::fabs(walked) > 1e-9) {
-        fmt::print("  way     {:.2f} m -> {:.2f} m\n", before.run.runner.distance(),
-                   after.run.runner.distance());
+        fmt::print("  way     {:.2f} m -> {:.2f} m\n", before.run.distance,
+                   after.run.distance);
     }
     for (std::size_t i = 0; i < std::min(before.run.legs.size(), after.run.legs.size()); ++i) {
         const survey::LegTime &a = before.run.legs[i], &b = after.run.legs[i];
@@ -91,7 +91,7 @@ void tell_run(const Version& before, const Version& after) {
 class Files {
   public:
     explicit Files(const SceneOptions& scene) {
-        for (const std::string& name : {scene.chart, scene.drill, scene.course}) {
+        for (const std::string& name : {scene.chart, scene.drill, scene.from, scene.course}) {
             if (!name.empty()) {
                 files_.emplace_back(name, state_of(name));
             }
@@ -123,8 +123,8 @@ int watch_command(const WatchOptions& options) {
     Files files(options.scene);
     Version last = make_version(options.scene);
     fmt::print("{}, {}: {} state changes in {:g} s, {:.2f} m; watching, end with Ctrl-C\n",
-               last.scene.chart.spec.name, last.scene.drill.drill.name(), last.run.visits.size() - 1,
-               last.run.seconds, last.run.runner.distance());
+               last.scene.chart.spec.name, last.scene.name, last.run.visits.size() - 1,
+               last.run.seconds, last.run.distance);
     std::fflush(stdout);
     for (unsigned saves = 0; options.saves == 0 || saves < options.saves;) {
         std::this_thread::sleep_for(std::chrono::milliseconds(10));

@@ -39,11 +39,10 @@ std::string until_text(const survey::Stretch& stretch) {
 
 class Teller {
   public:
-    Teller(const Scene& scene, const std::string& file)
-        : scene_(scene), file_(file), chart_(scene.chart.chart) {}
+    explicit Teller(const Scene& scene) : scene_(scene), chart_(scene.chart.chart) {}
 
     std::string at(const survey::Explanation& told, const std::string& only) {
-        print("{}, {}, at {:.3f} s: {}, since {:.3f} s ({})\n\n", chart_.name(), scene_.drill.drill.name(),
+        print("{}, {}, at {:.3f} s: {}, since {:.3f} s ({})\n\n", chart_.name(), scene_.name,
               told.at, chart_.name(told.state), told.since, chart_.describe(told.cause));
         std::size_t place = 0;
         for (const survey::StateExplanation& state : told.rank) {
@@ -76,7 +75,7 @@ class Teller {
             }
         }
         if (standing.failing) {
-            print("       {}: {}{}\n", place_of(file_, scene_.chart.sources, standing.failing->path),
+            print("       {}: {}{}\n", place_of(scene_.chart_name, scene_.chart.sources, standing.failing->path),
                   standing.failing->text,
                   state.failing_stretch
                       ? fmt::format(" fails since {:.3f} s, {}", state.failing_stretch->since,
@@ -86,12 +85,11 @@ class Teller {
     }
 
     const Scene& scene_;
-    const std::string& file_;
     const Chart& chart_;
     std::string text_;
 };
 
-ordered_json standing_json(const Scene& scene, const std::string& file, const Standing& standing) {
+ordered_json standing_json(const Scene& scene, const Standing& standing) {
     const Chart& chart = scene.chart.chart;
     ordered_json told{{"state", chart.name(standing.state)},
                       {"standing", word_of(standing.kind)},
@@ -106,7 +104,7 @@ ordered_json standing_json(const Scene& scene, const std::string& file, const St
     }
     if (standing.failing) {
         told["failing"] = standing.failing->text;
-        told["place"] = place_of(file, scene.chart.sources, standing.failing->path);
+        told["place"] = place_of(scene.chart_name, scene.chart.sources, standing.failing->path);
     }
     if (standing.kind == StandingKind::outranked) {
         told["first"] = chart.name(standing.first);
@@ -117,13 +115,13 @@ ordered_json standing_json(const Scene& scene, const std::string& file, const St
 int explain_at(const WhyOptions& options, const Scene& scene) {
     const Chart& chart = scene.chart.chart;
     const survey::Explanation told =
-        survey::explain(chart, scene.drill.drill, scene.world(), scene.ends, Seconds{*options.at});
+        survey::explain(chart, *scene.script(), scene.world(), Seconds{*options.at});
     if (!options.json) {
-        fmt::print("{}", Teller(scene, options.scene.chart).at(told, options.state));
+        fmt::print("{}", Teller(scene).at(told, options.state));
         return 0;
     }
     ordered_json json{{"chart", chart.name()},
-                      {"drill", scene.drill.drill.name()},
+                      {"drill", scene.name},
                       {"at", told.at},
                       {"state", chart.name(told.state)},
                       {"since", told.since},
@@ -133,7 +131,7 @@ int explain_at(const WhyOptions& options, const Scene& scene) {
         if (!options.state.empty() && chart.name(state.standing.state) != options.state) {
             continue;
         }
-        ordered_json one = standing_json(scene, options.scene.chart, state.standing);
+        ordered_json one = standing_json(scene, state.standing);
         for (std::size_t i = 0; i < state.values.size(); ++i) {
             for (std::size_t k = 0; k < state.values[i].size(); ++k) {
                 if (!state.values[i][k].empty()) {
@@ -156,15 +154,15 @@ int explain_at(const WhyOptions& options, const Scene& scene) {
 int tell_denials(const WhyOptions& options, const Scene& scene) {
     const Chart& chart = scene.chart.chart;
     const StateId state = chart.state(options.state);
-    const survey::WatchedRun watched = survey::watch(chart, scene.drill.drill, scene.world(), scene.ends);
+    const survey::WatchedRun watched = survey::watch(chart, *scene.script(), scene.world());
     const std::vector<survey::Denial> denials = survey::denials(chart, watched, state);
     if (options.json) {
         ordered_json json{{"chart", chart.name()},
-                          {"drill", scene.drill.drill.name()},
+                          {"drill", scene.name},
                           {"state", options.state},
                           {"denials", ordered_json::array()}};
         for (const survey::Denial& denial : denials) {
-            ordered_json one = standing_json(scene, options.scene.chart, denial.standing);
+            ordered_json one = standing_json(scene, denial.standing);
             one["from"] = denial.from;
             one["until"] = denial.until;
             json["denials"].push_back(std::move(one));
@@ -172,7 +170,7 @@ int tell_denials(const WhyOptions& options, const Scene& scene) {
         fmt::print("{}\n", json.dump(2));
         return 0;
     }
-    fmt::print("{}, {}: {} wanted and not taken\n\n", chart.name(), scene.drill.drill.name(), options.state);
+    fmt::print("{}, {}: {} wanted and not taken\n\n", chart.name(), scene.name, options.state);
     if (denials.empty()) {
         fmt::print("never: whenever its keys asked for it, it was taken\n");
         return 0;
@@ -183,7 +181,7 @@ int tell_denials(const WhyOptions& options, const Scene& scene) {
             "{:>9.3f}  {:>9.3f}  {:>8.3f}  {}{}\n", denial.from, denial.until, denial.until - denial.from,
             standing_text(chart, denial.standing, denial.standing.first),
             denial.standing.failing
-                ? "  (" + place_of(options.scene.chart, scene.chart.sources, denial.standing.failing->path) +
+                ? "  (" + place_of(scene.chart_name, scene.chart.sources, denial.standing.failing->path) +
                       ")"
                 : "");
     }
@@ -220,7 +218,7 @@ int why_command(const WhyOptions& options) {
                            0,
                            0}});
     }
-    const Scene scene = load_scene(options.scene);
+    const Scene scene(options.scene);
     if (!options.state.empty()) {
         static_cast<void>(scene.chart.chart.state(options.state));  // complains of a name that there is not
     }

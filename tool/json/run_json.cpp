@@ -37,7 +37,7 @@ std::string run_json(const RunResult& result) {
                          {"seconds", run.seconds},
                          {"ticks", run.ticks},
                          {"digest", fmt::format("{:016x}", run.digest)},
-                         {"distance", run.runner.distance()},
+                         {"distance", run.distance},
                          {"final", final_json(result)}};
     ordered_json lowest = ordered_json::object();
     for (std::uint8_t i = 0; i < result.chart.meter_count(); ++i) {

@@ -66,7 +66,7 @@ class TimelinePicture {
             fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate), ink,
             15);
         canvas_.text({left, 56},
-                     fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.runner.distance(),
+                     fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.distance,
                                  run_.visits.size() - 1, run_.digest),
                      faint, 12);
     }

@@ -8,11 +8,12 @@
 /// What a command says of the run that it looks at.
 namespace cursimeter::tool {
 
-/// The run that a command looks at.
+/// The run that a command looks at: of a drill, or of a take.
 struct SceneOptions {
-    std::string chart;
+    std::string chart;  ///< may be left out with a take: then its own
     std::string drill;
-    std::string course;             ///< empty: open flat ground
+    std::string from;               ///< take file, instead of a drill
+    std::string course;             ///< empty: open flat ground, or the take's
     double rate = 60.0;             ///< ticks a second
     std::optional<double> seconds;  ///< the drill's length if not given
 };

@@ -3,25 +3,100 @@
 #include <fmt/format.h>
 
 #include "files/files.hpp"
+#include "scene/take_file.hpp"
 
 namespace cursimeter::tool {
+namespace {
 
-Scene load_scene(const SceneOptions& options) {
-    ChartFile chart = load_chart(options.chart);
-    std::optional<Course> course;
+std::optional<survey::Take> take_of(const SceneOptions& options) {
+    std::optional<survey::Take> take;
+    if (!options.from.empty()) {
+        take.emplace(load_take(options.from));
+    }
+    return take;
+}
+
+std::optional<ChartFile> chart_of(const std::optional<survey::Take>& take, const std::string& file) {
+    std::optional<ChartFile> chart;
+    if (take && !take->origin.chart.empty()) {
+        chart.emplace(parse_chart(take->origin.chart, file + ": chart"));
+    }
+    return chart;
+}
+
+ChartFile played_chart(const SceneOptions& options, const std::optional<ChartFile>& own) {
+    if (options.chart.empty() && own) {
+        return *own;
+    }
+    if (options.chart.empty() && options.from.empty()) {
+        throw ChartError({{"CHART", "is missing", "give a chart file, or a take by --from FILE", {}, 0, 0}});
+    }
+    if (options.chart.empty()) {
+        throw ChartError({{"CHART", "is missing, and there is none in the take",
+                           "give the chart that it was recorded with", options.from, 0, 0}});
+    }
+    return load_chart(options.chart);
+}
+
+}  // namespace
+
+Scene::Scene(const SceneOptions& options)
+    : take_(take_of(options)),
+      own_(chart_of(take_, options.from)),
+      chart(played_chart(options, own_)),
+      chart_name(options.chart),
+      rate(options.rate) {
+    if (options.chart.empty()) {
+        chart_name = options.from + ": chart";
+        chart_text = take_->origin.chart;
+    } else {
+        chart_text = read_text(options.chart);
+    }
+    if (take_) {
+        name = take_->origin.note.empty() ? "a take" : take_->origin.note;
+        rate = take_->ticks.empty() ? 0.0 : 1.0 / take_->ticks.front().seconds;
+        if (!take_->origin.course.empty()) {
+            course = parse_course(take_->origin.course, options.from + ": course");
+        }
+    } else {
+        if (options.drill.empty()) {
+            throw ChartError(
+                {{"--drill", "is missing", "give --drill FILE, or a take by --from FILE", {}, 0, 0}});
+        }
+        drill_ = load_drill(options.drill, chart.chart);
+        name = drill_->drill.name();
+        const Seconds length = options.seconds ? Seconds{*options.seconds} : drill_->drill.length();
+        ends_ = survey::even_ticks(options.rate, length);
+    }
     if (!options.course.empty()) {
         course = load_course(options.course);
     }
-    DrillFile drill = load_drill(options.drill, chart.chart);
-    const Seconds length = options.seconds ? Seconds{*options.seconds} : drill.drill.length();
-    std::vector<double> ends = survey::even_ticks(options.rate, length);
-    return {std::move(chart), std::move(course), std::move(drill), options.rate, std::move(ends)};
+    if (take_) {
+        warn_of_difference(options);
+    }
+}
+
+void Scene::warn_of_difference(const SceneOptions& options) const {
+    const survey::Replay again =
+        survey::replay(*take_, chart.chart, world(), own_ ? &own_->chart : nullptr);
+    if (again.exact && again.first) {
+        fmt::print(stderr,
+                   "caution: {} comes out otherwise from tick {} on ({}): it was recorded in another world, or by "
+                   "another version\n",
+                   options.from, again.first->tick, again.first->field);
+    }
+}
+
+std::unique_ptr<survey::Script> Scene::script() const {
+    if (drill_) {
+        return std::make_unique<survey::DrillScript>(drill_->drill, ends_);
+    }
+    return std::make_unique<survey::TakeScript>(*take_, own_ ? &own_->chart : nullptr);
 }
 
 RunResult run_scene(const Scene& scene) {
-    return {scene.chart.chart, scene.drill.drill.name(), scene.rate,
-            scene.course ? survey::run(scene.chart.chart, scene.drill.drill, *scene.course, scene.ends)
-                         : survey::run(scene.chart.chart, scene.drill.drill, scene.ends),
+    const std::unique_ptr<survey::Script> script = scene.script();
+    return {scene.chart.chart, scene.name, scene.rate, survey::run(scene.chart.chart, *script, scene.world()),
             scene.course};
 }
 

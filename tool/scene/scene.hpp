@@ -3,6 +3,8 @@
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/survey/script.hpp>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -11,17 +13,30 @@
 
 namespace cursimeter::tool {
 
-/// A chart, a drill and maybe a course, loaded for a run.
-struct Scene {
+/// A chart, what is played and maybe a course, loaded for a run.
+class Scene {
+    std::optional<survey::Take> take_;
+    std::optional<ChartFile> own_;  ///< the take's chart
+    std::optional<DrillFile> drill_;
+    std::vector<double> ends_;  ///< of the drill's ticks, s
+
+  public:
+    explicit Scene(const SceneOptions& options);
+
     ChartFile chart;
+    std::string chart_name, chart_text;  ///< where it stands, and what it says
     std::optional<Course> course;
-    DrillFile drill;
-    double rate = 60.0;        ///< ticks a second
-    std::vector<double> ends;  ///< of the ticks, s
+    std::string name;    ///< of the drill, or the take's note
+    double rate = 60.0;  ///< ticks a second
+
     [[nodiscard]] const Course* world() const { return course ? &*course : nullptr; }
+    /// From its start; this must live as long.
+    [[nodiscard]] std::unique_ptr<survey::Script> script() const;
+
+  private:
+    void warn_of_difference(const SceneOptions& options) const;
 };
 
-[[nodiscard]] Scene load_scene(const SceneOptions& options);
 [[nodiscard]] RunResult run_scene(const Scene& scene);
 
 /// Throws ChartError unless the file, if there is one, ends in .png or .svg.

@@ -5,12 +5,11 @@
 namespace cursimeter::tool {
 
 void write_take(const Scene& scene, const std::string& file) {
-    const Chart& chart = scene.chart.chart;
-    const Drill& drill = scene.drill.drill;
     const survey::TakeOrigin origin{format_chart(scene.chart.spec),
                                     scene.course ? format_course(scene.course->spec()) : std::string(),
-                                    drill.name()};
-    const std::vector<std::byte> bytes = survey::record(chart, drill, scene.world(), scene.ends, origin);
+                                    scene.name};
+    const std::vector<std::byte> bytes =
+        survey::record(scene.chart.chart, *scene.script(), scene.world(), origin);
     write_text(file, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
 }
 

@@ -46,7 +46,7 @@ class Summary {
         print("{} through \"{}\"{}: {:g} s at {:g} ticks a second ({} ticks)\n\n", chart_.name(),
               result_.drill, result_.course ? fmt::format(" over \"{}\"", result_.course->spec().name) : "",
               run_.seconds, result_.rate, run_.ticks);
-        print("distance  {:.3f} m\n", runner.distance());
+        print("distance  {:.3f} m\n", run_.distance);
         print("ends      in {} at ({:.3f}, {:.3f}, {:.3f}) m, {:.3f} m/s\n", chart_.name(runner.state()),
               at.x, at.y, at.z, runner.speed());
         print("digest    {:016x}\n", run_.digest);

@@ -50,6 +50,7 @@ struct LegTime {
 /// What happened in a run.
 struct Run {
     double seconds = 0.0;
+    double distance = 0.0;  ///< m walked in it
     std::size_t ticks = 0;
     std::uint64_t digest = 0;
     Runner runner;  ///< as the last tick left it
@@ -66,6 +67,9 @@ struct Run {
 /// 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise.
 [[nodiscard]] std::vector<double> even_ticks(double rate, Seconds seconds);
 
+class Script;
+/// Runs what a script says: a drill or a take (survey/script.hpp). `course` may be null: open ground.
+[[nodiscard]] Run run(const Chart& chart, Script& script, const Course* course, bool keep_samples = true);
 /// Runs the drill with ticks that end at the given times, ascending from above 0 (s).
 [[nodiscard]] Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends,
                       bool keep_samples = true);

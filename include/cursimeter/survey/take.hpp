@@ -38,7 +38,10 @@ class TakeRecorder {
                  std::size_t room = std::size_t{1} << 20U);
 
     /// Each returns false, and the take is over at the tick before, if there was no room left: it stays whole.
-    bool begin(const Runner& runner, const Intent& intent, Seconds dt) noexcept;
+    /// `world_time`: s, at the start of the tick, where moving parts of a course stand then; what passes between is taken for
+    /// granted if it is left out.
+    bool begin(const Runner& runner, const Intent& intent, Seconds dt,
+               std::optional<double> world_time = std::nullopt) noexcept;
     bool end(const Runner& runner) noexcept;
     /// What has been recorded since the last `clear`: append it to a file. All pieces together are the take.
     [[nodiscard]] std::span<const std::byte> bytes() const { return {bytes_.data(), bytes_.size()}; }
@@ -55,25 +58,30 @@ class TakeRecorder {
     friend struct TakeFields;
     void put(std::uint64_t value, unsigned bytes) noexcept;
     void put_fields(const Fields& now) noexcept;
-    void put_intent(const Intent& intent, Seconds dt) noexcept;
+    void put_intent(const Intent& intent, Seconds dt, double world_time) noexcept;
 
     std::vector<std::byte> bytes_;
     Fields last_;
     std::uint64_t last_digest_ = 0;
     Intent last_intent_;
     double last_dt_ = 0.0;
+    double world_time_ = 0.0;  ///< of the next tick, unless it says otherwise
     std::size_t ticks_ = 0;
     bool over_ = false;
 };
 
-/// Runs a drill, as `run` does, and records it. `course` may be null: open ground.
+class Script;
+/// Runs a script (survey/script.hpp), as `run` does, and records it. `course` may be null: open ground.
+[[nodiscard]] std::vector<std::byte> record(const Chart& chart, Script& script, const Course* course,
+                                            const TakeOrigin& origin);
 [[nodiscard]] std::vector<std::byte> record(const Chart& chart, const Drill& drill, const Course* course,
                                             std::span<const double> tick_ends, const TakeOrigin& origin);
 
 /// One tick of a take.
 struct TakeTick {
     double seconds = 0.0;
-    Intent intent;  ///< its changes and focus live in the take
+    double world_time = 0.0;  ///< s, at its start
+    Intent intent;            ///< its changes and focus live in the take
     std::vector<Change> changes;
     std::optional<Focus> focus;
     bool touched = false;               ///< the game changed the runner before this tick

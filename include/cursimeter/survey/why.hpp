@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/survey/run.hpp>
+#include <cursimeter/survey/script.hpp>
 #include <optional>
 
 /// Why a state is taken, and why each other is not: read off the very choices that the core made.
@@ -57,6 +58,8 @@ struct WatchedRun {
     std::vector<Moment> moments;  ///< in order of time; none between two means that nothing changed
 };
 /// `run`, watched: the same run, bit for bit. `course` may be null: open ground.
+[[nodiscard]] WatchedRun watch(const Chart& chart, Script& script, const Course* course,
+                               bool keep_samples = false);
 [[nodiscard]] WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
                                std::span<const double> tick_ends, bool keep_samples = false);
 
@@ -81,7 +84,8 @@ struct Explanation {
     Cause cause{};                       ///< why
     std::vector<StateExplanation> rank;  ///< every state, in rank order
 };
-/// At a time of a drill. The moment is the last one at or before it; presses count at their very instant only.
+/// At a time of a run, s from its start. The moment is the last one at or before it; presses count at their very instant only.
+[[nodiscard]] Explanation explain(const Chart& chart, Script& script, const Course* course, Seconds at);
 [[nodiscard]] Explanation explain(const Chart& chart, const Drill& drill, const Course* course,
                                   std::span<const double> tick_ends, Seconds at);
 
