@@ -2,6 +2,7 @@
 #include <malloc.h>
 
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/link/match.hpp>
 #include <cursimeter/rehearsal/human_hands.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
@@ -210,6 +211,35 @@ void exact_runner(benchmark::State& state) {
     state.counters["bytes"] = static_cast<double>(bytes) / static_cast<double>(state.iterations());
 }
 BENCHMARK(exact_runner)->Name("write_and_read_an_exact_runner");
+
+/// A tick of a server of 64 runners and no clients, recorded (1) or not: the difference is what recording costs.
+void recorded_tick(benchmark::State& state) {
+    link::ServerConfig config;
+    config.secret = 1;
+    link::Server server({bearer()}, config);
+    std::vector<rehearsal::HumanHands> hands;
+    for (std::size_t i = 0; i < config.runners; ++i) {
+        server.spawn(0, {{2.0 * static_cast<double>(i), 0.0, 0.0}, 0.0});
+        hands.emplace_back(bearer(), i + 1);
+    }
+    link::MatchRecorder recorder(server);
+    server.record(state.range(0) != 0 ? &recorder : nullptr);
+    const std::vector<link::RunnerKey> keys = server.runners();
+    link::OpenGround ground;
+    std::size_t bytes = 0;
+    for (auto _ : state) {
+        state.PauseTiming();
+        for (std::size_t i = 0; i < keys.size(); ++i) {
+            server.direct(keys[i], hands[i].next(Seconds{tick}));
+        }
+        bytes += recorder.bytes().size();
+        recorder.clear();
+        state.ResumeTiming();
+        server.tick(ground);
+    }
+    state.counters["bytes"] = static_cast<double>(bytes) / static_cast<double>(state.iterations() * 64);
+}
+BENCHMARK(recorded_tick)->ArgName("recorded")->Arg(0)->Arg(1)->Unit(benchmark::kMicrosecond);
 
 /// Restore, then eight ticks again, each saved: what a correction costs.
 void replay_eight(benchmark::State& state) {

@@ -34,7 +34,8 @@ void chart_argument(CLI::App& sub, std::string& chart) {
 void scene_options(CLI::App& sub, SceneOptions& scene) {
     sub.add_option("CHART", scene.chart, "chart file (TOML); the take's own if not given");
     CLI::Option* drill = sub.add_option("--drill", scene.drill, "drill file (TOML)");
-    sub.add_option("--from", scene.from, "take file, instead of a drill: the run that it holds")->excludes(drill);
+    sub.add_option("--from", scene.from, "take file, instead of a drill: the run that it holds")
+        ->excludes(drill);
     sub.add_option("--course", scene.course,
                    "course file (TOML); open flat ground, or the take's, if not given");
     sub.add_option("--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
@@ -140,13 +141,17 @@ void add_fit(CLI::App& app, Calls& calls) {
 }
 
 void add_replay(CLI::App& app, Calls& calls) {
-    add<ReplayOptions>(app, calls, "replay", "Play a take again and compare it bit for bit", replay_command,
-                       [](CLI::App& sub, ReplayOptions& replay) {
-                           sub.add_option("TAKE", replay.take, "take file")->required();
-                           sub.add_option("--chart", replay.chart,
-                                          "play it with this chart instead of its own");
-                           json_flag(sub, replay.json, "text");
-                       });
+    add<ReplayOptions>(
+        app, calls, "replay", "Play a take or a match again and compare it bit for bit", replay_command,
+        [](CLI::App& sub, ReplayOptions& replay) {
+            sub.add_option("FILE", replay.file, "take or match file")->required();
+            sub.add_option("--chart", replay.charts,
+                           "play a take with this chart instead of its own; the charts of a match "
+                           "that has none in it, in their order");
+            sub.add_option("--runner", replay.runner, "number of a match's runner whose take --take writes");
+            sub.add_option("--take", replay.take, "take file to write, of --runner");
+            json_flag(sub, replay.json, "text");
+        });
 }
 
 void add_report(CLI::App& app, Calls& calls) {
@@ -199,6 +204,7 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--frames", net.frames,
                    "frames a second of the clients' loops; 0: one whenever anything is due");
             option("--stall", net.stall, "ms for which each client's program stands still, every 10 s");
+            sub.add_option("--match", net.match, "record the match to this file; `replay` plays it again");
             sub.add_flag("--sealed", net.sealed, "seal the connections: encrypted and authenticated");
             option("--seed", net.seed, "another number, other faults");
             sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");

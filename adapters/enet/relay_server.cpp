@@ -1,8 +1,9 @@
 // A dedicated server of the Lantern Relay: whoever joins gets a bearer at the harbour light.
 //
-//     relay_server [--port N] [--seconds S] [--record FILE] [--seal yes]
+//     relay_server [--port N] [--seconds S] [--record FILE] [--match FILE] [--seal yes]
 //
-// It prints the port, with --seal the key that clients must be given, then who comes and goes. --record writes the digest of every runner after every tick.
+// It prints the port, with --seal the key that clients must be given, then who comes and goes. --record writes the digest of every
+// runner after every tick, --match the whole match, for `cursimeter replay`.
 
 #include <fmt/format.h>
 #include <fmt/os.h>
@@ -11,8 +12,10 @@
 #include <cstdlib>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/link/match.hpp>
 #include <cursimeter/link/server.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
+#include <fstream>
 #include <map>
 #include <string_view>
 #include <thread>
@@ -22,18 +25,21 @@
 int main(int argc, char** argv) try {
     using namespace cursimeter;
     std::map<std::string_view, std::string> options{
-        {"--port", "0"}, {"--seconds", "0"}, {"--record", ""}, {"--seal", ""}};
+        {"--port", "0"}, {"--seconds", "0"}, {"--record", ""}, {"--match", ""}, {"--seal", ""}};
     for (int i = 1; i + 1 < argc; i += 2) {
         if (!options.contains(argv[i])) {
-            fmt::print(stderr, "error: there is no option '{}'; known: --port, --seconds, --record, --seal\n",
-                       argv[i]);
+            fmt::print(
+                stderr,
+                "error: there is no option '{}'; known: --port, --seconds, --record, --match, --seal\n",
+                argv[i]);
             return 2;
         }
         options[argv[i]] = argv[i + 1];
     }
     const double seconds = std::atof(options["--seconds"].c_str());
 
-    const Chart chart = load_chart("demo/charts/bearer.toml").chart;
+    const ChartFile file = load_chart("demo/charts/bearer.toml");
+    const Chart& chart = file.chart;
     link::ServerConfig config;
     config.secret = link::random_number();
     const Course course = load_course("demo/courses/relay.toml");
@@ -51,6 +57,14 @@ int main(int argc, char** argv) try {
     std::unique_ptr<fmt::ostream> record;
     if (!options["--record"].empty()) {
         record = std::make_unique<fmt::ostream>(fmt::output_file(options["--record"]));
+    }
+    std::ofstream match_file;
+    std::optional<link::MatchRecorder> match;
+    if (!options["--match"].empty()) {
+        match_file.open(options["--match"], std::ios::binary);
+        match.emplace(
+            server, link::MatchOrigin{{format_chart(file.spec)}, format_course(course.spec()), "the relay"});
+        server.record(&*match);
     }
     using Clock = std::chrono::steady_clock;
     const auto begun = Clock::now();
@@ -71,6 +85,11 @@ int main(int argc, char** argv) try {
         }
         while (server.due()) {
             server.tick(world);
+            if (match) {
+                match_file.write(reinterpret_cast<const char*>(match->bytes().data()),
+                                 static_cast<std::streamsize>(match->bytes().size()));
+                match->clear();
+            }
             for (const link::RunnerKey key : server.runners()) {
                 if (record) {
                     record->print("{} {} {:016x}\n", server.now().value, key.place,

@@ -42,7 +42,9 @@ std::optional<Difference> seen_difference(const Chart& own, const Runner& record
     if (std::sqrt(gap.x * gap.x + gap.y * gap.y + gap.z * gap.z) <= 1e-3) {
         return std::nullopt;
     }
-    const auto place = [](const glm::dvec3& v) { return fmt::format("({:.3f}, {:.3f}, {:.3f})", v.x, v.y, v.z); };
+    const auto place = [](const glm::dvec3& v) {
+        return fmt::format("({:.3f}, {:.3f}, {:.3f})", v.x, v.y, v.z);
+    };
     return Difference{0, 0.0, "position", place(recorded.position()), place(replayed.position())};
 }
 

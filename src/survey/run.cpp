@@ -162,8 +162,8 @@ class Onlooker {
     [[nodiscard]] Runner played(const Runner& before, const Intent& intent, const Terrain* world,
                                 double seconds) const {
         Runner copy = before;
-        static_cast<void>(detail::advance_watched(chart_, copy, cut_intent(intent, seconds), world,
-                                                  Seconds{seconds}, {}));
+        static_cast<void>(
+            detail::advance_watched(chart_, copy, cut_intent(intent, seconds), world, Seconds{seconds}, {}));
         return copy;
     }
 

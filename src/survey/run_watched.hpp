@@ -18,8 +18,7 @@ struct TickWatch {
 
 /// `course` may be null: open ground. The run ends at `until`, s, though it be inside a tick.
 [[nodiscard]] Run run_watched(const Chart& chart, Script& script, const Course* course, bool keep_samples,
-                              const TickWatch& watch,
-                              double until = std::numeric_limits<double>::infinity());
+                              const TickWatch& watch, double until = std::numeric_limits<double>::infinity());
 /// The part of an intent that counts before a time in its tick, s.
 [[nodiscard]] Intent cut_intent(const Intent& intent, double seconds);
 

@@ -70,7 +70,8 @@ void TakeRecorder::put_intent(const Intent& intent, Seconds dt, double world_tim
     parts = static_cast<std::uint16_t>(parts | (intent.facing == last_intent_.facing ? 0 : has_facing));
     parts = static_cast<std::uint16_t>(parts | (intent.focus != nullptr ? has_focus : 0));
     parts = static_cast<std::uint16_t>(parts | (intent.changes.empty() ? 0 : has_changes));
-    parts = static_cast<std::uint16_t>(parts | (bits_of(world_time) == bits_of(world_time_) ? 0 : has_world_time));
+    parts = static_cast<std::uint16_t>(parts |
+                                       (bits_of(world_time) == bits_of(world_time_) ? 0 : has_world_time));
     put(parts, 2);
     if ((parts & has_length) != 0) {
         put(bits_of(dt.value), 8);

@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "support/program.hpp"
+#include "support/refuses.hpp"
 
 using namespace support;
 
@@ -10,50 +11,40 @@ const std::string chart = "demo/charts/bearer.toml";
 const std::string drill = "demo/drills/quay_boards.toml";
 
 /// An unusable call: exit code 2, nothing on the output, and this complaint.
-void refuses(const std::string& arguments, const std::string& complaint) {
-    const Outcome outcome = run_program(arguments);
-    CAPTURE(arguments, outcome.errors);
-    CHECK(outcome.code == 2);
-    CHECK(outcome.out.empty());
-    CHECK(outcome.errors.find(complaint) == 0);
-}
 
 }  // namespace
 
 TEST_CASE("calls that cannot be understood say how to call") {
-    refuses("", "error: A subcommand is required\n");
-    refuses("rum", "error: there is no subcommand 'rum'; did you mean 'run'?\n");
+    refuses("", "A subcommand is required\n");
+    refuses("rum", "there is no subcommand 'rum'; did you mean 'run'?\n");
     refuses("fly",
-            "error: there is no subcommand 'fly'; known: run, check, figures, why, draw, sweep, fit, replay, "
+            "there is no subcommand 'fly'; known: run, check, figures, why, draw, sweep, fit, replay, "
             "report, "
             "watch, net, reference, schema, new\n");
     refuses("run " + chart + " --dril " + drill,
-            "error: there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
-    refuses("run", "error: CHART: is missing; give a chart file, or a take by --from FILE\n");
-    refuses("draw diagram -o x.png", "error: CHART: is missing; give a chart file, or a take by --from FILE\n");
-    refuses("run " + chart, "error: --drill: is missing; give --drill FILE, or a take by --from FILE\n");
-    refuses("run --from x.take --drill " + drill, "error: --drill excludes --from\n");
-    refuses("run " + chart + " --drill " + drill + " --colour",
-            "error: there is no option '--colour'; known: ");
-    refuses("run " + chart + " --drill " + drill + " --rate fast",
-            "error: Could not convert: --rate = fast\n");
-    refuses("reference map", "error: FORMAT: map not in {chart,drill,course,controls}\n");
+            "there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
+    refuses("run", "CHART: is missing; give a chart file, or a take by --from FILE\n");
+    refuses("draw diagram -o x.png", "CHART: is missing; give a chart file, or a take by --from FILE\n");
+    refuses("run " + chart, "--drill: is missing; give --drill FILE, or a take by --from FILE\n");
+    refuses("run --from x.take --drill " + drill, "--drill excludes --from\n");
+    refuses("run " + chart + " --drill " + drill + " --colour", "there is no option '--colour'; known: ");
+    refuses("run " + chart + " --drill " + drill + " --rate fast", "Could not convert: --rate = fast\n");
+    refuses("reference map", "FORMAT: map not in {chart,drill,course,controls}\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
     refuses("run demo/charts/gone.toml --drill " + drill,
-            "error: demo/charts/gone.toml: cannot be read: No such file or directory; check the path and its "
+            "demo/charts/gone.toml: cannot be read: No such file or directory; check the path and its "
             "permissions\n");
-    refuses(
-        "run " + chart + " --drill gone.toml",
-        "error: gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
-    refuses("run " + drill + " --drill " + drill, "error: demo/drills/quay_boards.toml:");
+    refuses("run " + chart + " --drill gone.toml",
+            "gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
+    refuses("run " + drill + " --drill " + drill, "demo/drills/quay_boards.toml:");
     const Folder folder("broken");
     std::string text = read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + chart);
     text.replace(text.find("moving forward"), 14, "moving forwards");
     const std::string broken = folder.write("broken.toml", text);
     refuses("run '" + broken + "' --drill " + drill,
-            "error: " + broken +
+            broken +
                 ":44:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
                 "did you mean 'moving forward'?\n");
 }
@@ -61,32 +52,31 @@ TEST_CASE("files that are missing or wrong are named with what is wrong") {
 TEST_CASE("a broken course is named with its place, and nothing is written") {
     const Folder folder("course");
     const std::string run = "run " + chart + " --drill " + drill;
-    refuses(run + " --course gone.toml", "error: gone.toml: cannot be read");
+    refuses(run + " --course gone.toml", "gone.toml: cannot be read");
     const std::string flat = folder.write("flat.toml",
                                           "format = 1\nname = \"flat\"\n[[box]]\nfrom = [0, 0, 0]\n"
                                           "to = [4, 4, 0]\n");
-    refuses(
-        run + " --course '" + flat + "' --map '" + folder.file("m.png") + "'",
-        "error: " + flat + ":3:1: box[1]: has no size along z; let from and to differ by 0.001 m at least\n");
+    refuses(run + " --course '" + flat + "' --map '" + folder.file("m.png") + "'",
+            flat + ":3:1: box[1]: has no size along z; let from and to differ by 0.001 m at least\n");
     CHECK(read_file(folder.file("m.png")).empty());
     refuses(run + " --map m.gif",
-            "error: m.gif: --map: is neither a .png nor a .svg file; end its name in one of them\n");
+            "m.gif: --map: is neither a .png nor a .svg file; end its name in one of them\n");
 }
 
 TEST_CASE("numbers out of range") {
     const std::string run = "run " + chart + " --drill " + drill;
-    refuses(run + " --rate 5", "error: rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
-    refuses(run + " --rate nan", "error: rate: nan ticks a second is out of range");
-    refuses(run + " --seconds 0", "error: seconds: 0 s is out of range; 0 < seconds <= 86400\n");
+    refuses(run + " --rate 5", "rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
+    refuses(run + " --rate nan", "rate: nan ticks a second is out of range");
+    refuses(run + " --seconds 0", "seconds: 0 s is out of range; 0 < seconds <= 86400\n");
 }
 
 TEST_CASE("outputs that cannot be written, and old files that stay") {
     const std::string run = "run " + chart + " --drill " + drill;
     refuses(run + " --picture p.gif",
-            "error: p.gif: --picture: is neither a .png nor a .svg file; end its name in one of them\n");
+            "p.gif: --picture: is neither a .png nor a .svg file; end its name in one of them\n");
     for (const std::string option :
          {"--trace /nowhere/t.csv", "--picture /nowhere/p.png", "--picture /nowhere/p.svg"}) {
-        refuses(run + " " + option, "error: /nowhere/");
+        refuses(run + " " + option, "/nowhere/");
     }
     const Folder folder("old");
     const std::string old = folder.write("t.csv", "old");

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "support/program.hpp"
+#include "support/refuses.hpp"
 
 using namespace support;
 using nlohmann::json;
@@ -124,4 +125,67 @@ TEST_CASE("net refuses what it cannot do, by option and range") {
         CHECK(outcome.errors.find(one.wrong) != std::string::npos);
         CHECK(outcome.errors.find(one.mend) != std::string::npos);
     }
+}
+
+TEST_CASE("a match is recorded, played again, and gives a take of any runner, which answers like any run") {
+    const Folder folder("match");
+    const std::string match = folder.file("night.match"), take = folder.file("second.take");
+    const std::string call =
+        "net demo/charts/bearer.toml --clients 3 --seconds 12 --delay 60 --loss 5 --course "
+        "demo/courses/relay.toml";
+    const Outcome recorded = run_program(call + " --match '" + match + "'");
+    CHECK(recorded.out.find("wrote " + match + "\n") != std::string::npos);
+    const Outcome plain = run_program(call);
+    CHECK(recorded.out.starts_with(plain.out));  // recording changes nothing
+    const Outcome again = run_program("replay '" + match + "'");
+    CHECK(again.code == 0);
+    CHECK(again.out.starts_with(match + ": 3 clients, human hands, 3 runners, "));
+    CHECK(again.out.find(" at 60 ticks a second, on course relay\nthe same, bit for bit\n\nrunner  chart") !=
+          std::string::npos);
+    const json told = json::parse(run_program("replay '" + match + "' --json").out);
+    CHECK(told["runners"].size() == 3);
+    CHECK(told["differing"] == 0);
+    CHECK_FALSE(told.contains("first"));
+    const Outcome made = run_program("replay '" + match + "' --runner 2 --take '" + take + "'");
+    CHECK(made.code == 0);
+    CHECK(made.out.ends_with("wrote " + take + "\n"));
+    const json run = json::parse(run_program("run --from '" + take + "' --json").out);
+    CHECK(run["distance"].get<double>() == Approx(told["runners"][1]["walked"].get<double>()).margin(1e-9));
+    CHECK(run_program("replay '" + take + "'").out.find("the same, bit for bit") != std::string::npos);
+    CHECK(run_program("why --from '" + take + "' --at 5").code == 0);
+
+    refuses("replay '" + match + "' --runner 4 --take x.take",
+            match + ": --runner: there is no runner 4; give 1 to 3");
+    refuses("replay '" + match + "' --runner 2",
+            "--take: is missing; give both: the take of which runner, and its file");
+    refuses("replay '" + match + "' --take x.take",
+            "--runner: is missing; give both: the take of which runner, and its file");
+    refuses("replay '" + take + "' --runner 1",
+            take + ": --runner: is for matches, and this is a take; leave it out");
+    refuses(
+        "run --from '" + match + "'",
+        match +
+            ": is a match, not a take; make a take of one of its runners: cursimeter replay MATCH --runner N "
+            "--take FILE");
+    refuses("replay '" + match + "' --chart demo/charts/eel.toml",
+            "chart 0: is not the match's; give the 1 charts");
+    // Damage is found, and the rest is still of use.
+    std::string broken = read_file(match);
+    broken[broken.size() - 300] = static_cast<char>(broken[broken.size() - 300] ^ 1);
+    const Outcome damaged = run_program("replay '" + folder.write("broken.match", broken) + "'");
+    CHECK(damaged.code == 2);
+    CHECK(damaged.errors.find("is damaged in tick ") != std::string::npos);
+    const Outcome cut =
+        run_program("replay '" + folder.write("cut.match", broken.substr(0, broken.size() - 400)) + "'");
+    CHECK(cut.code == 0);
+    CHECK(cut.out.find("the last tick of the match is not whole and was left out\n") != std::string::npos);
+    // Over another course, the quay turned a little, it comes out otherwise.
+    std::string other = read_file(match);
+    const std::string quay = "to = [50, 4, 0]\nyaw = 0";
+    const std::size_t at = other.find(quay);
+    REQUIRE(at != std::string::npos);
+    other[at + quay.size() - 1] = '9';
+    const Outcome elsewhere = run_program("replay '" + folder.write("other.match", other) + "'");
+    CHECK(elsewhere.code == 1);
+    CHECK(elsewhere.out.find("differs first in tick ") != std::string::npos);
 }

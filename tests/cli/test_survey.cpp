@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "support/program.hpp"
+#include "support/refuses.hpp"
 
 using namespace support;
 using nlohmann::json;
@@ -25,14 +26,6 @@ bool contains(const std::string& text, const std::string& part) {
     return text.find(part) != std::string::npos;
 }
 /// An unusable call: exit code 2, nothing on the output, and this complaint first.
-void refuses(const std::string& arguments, const std::string& complaint) {
-    const Outcome outcome = run_program(arguments);
-    CAPTURE(arguments, outcome.errors);
-    CHECK(outcome.code == 2);
-    CHECK(outcome.out.empty());
-    CHECK(outcome.errors.find("error: " + complaint) == 0);
-}
-
 }  // namespace
 
 TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a drill that shows it") {
@@ -255,8 +248,8 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
     CHECK(contains(last.out, "differs first in tick 3120, at 52.000 s: digest\n"));
     refuses("replay " + bearer, bearer + ": byte 1: is no take; record one with `cursimeter run --take`");
     // Wherever a drill can stand, a take can.
-    for (const std::string& question : {std::string("run --json"), std::string("why --at 12.3"),
-                                        std::string("why --state sprint")}) {
+    for (const std::string& question :
+         {std::string("run --json"), std::string("why --at 12.3"), std::string("why --state sprint")}) {
         CAPTURE(question);
         const std::size_t space = question.find(' ');
         const std::string word = question.substr(0, space), rest = question.substr(space);
@@ -270,7 +263,8 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
     CHECK(contains(run_program("why --from '" + take + "' --at 12.3").out, take + ": chart:"));
     // In another world it comes out otherwise, and that is told.
     const Folder yard("yard");
-    const std::string boards = yard.write("yard.toml", "format = 1\nname = \"yard\"\nbox = [{ from = [-50, -50, -1], to = [500, 50, 0] }]\n");
+    const std::string boards = yard.write(
+        "yard.toml", "format = 1\nname = \"yard\"\nbox = [{ from = [-50, -50, -1], to = [500, 50, 0] }]\n");
     const Outcome elsewhere = run_program("run --from '" + take + "' --course '" + boards + "'");
     CHECK(elsewhere.code == 0);
     CHECK(contains(elsewhere.errors, "caution: " + take + " comes out otherwise from tick "));

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 #include <fmt/os.h>
 
+#include <cursimeter/link/match.hpp>
 #include <filesystem>
 
 #include "link/scene.hpp"
@@ -29,6 +30,8 @@ int main(int argc, char** argv) {
     }
     const std::filesystem::path folder = argv[1];
     Table table;
+    link::MatchRecorder recorder(table.server);
+    table.server.record(&recorder);
     table.sit(1);
     table.sit(2);
     rehearsal::Random random(1);
@@ -85,6 +88,24 @@ int main(int argc, char** argv) {
         link::wire::write_runner(writer, table.server.runner(key));
         write(folder / "runner", std::to_string(identity), std::span(buffer).first(writer.finish()));
         ++written;
+    }
+    // Ticks of matches begin with a byte for their length.
+    const link::Match match = link::read_match(recorder.bytes());
+    std::vector<std::byte> ticks;
+    for (std::size_t i = 0; i < match.blocks.size(); ++i) {
+        const link::Match::Block& block = match.blocks[i];
+        if (block.size < 256) {
+            ticks.push_back(static_cast<std::byte>(block.size));
+            const auto body = std::span(match.bytes).subspan(block.begin, block.size);
+            ticks.insert(ticks.end(), body.begin(), body.end());
+        }
+        if (i % 16 == 15) {
+            write(folder / "match", std::to_string(i), ticks);
+            ++written;
+        }
+        if (ticks.size() > 700) {
+            break;
+        }
     }
     fmt::print("{} seeds\n", written);
     return 0;

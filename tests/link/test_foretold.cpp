@@ -1,6 +1,6 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/effects.hpp>
 #include <cstring>
+#include <cursimeter/effects.hpp>
 
 #include "link/scene.hpp"
 
@@ -127,7 +127,8 @@ TEST_CASE("A push that is foretold by more than the way takes is played by both 
     }
 }
 
-TEST_CASE("What is told too late for its tick is played again from there, before the server could correct it") {
+TEST_CASE(
+    "What is told too late for its tick is played again from there, before the server could correct it") {
     for (const double delay : {0.05, 0.1}) {
         CAPTURE(delay);
         Pier pier(delay);

@@ -43,8 +43,7 @@ void check_same(const survey::Explanation& a, const survey::Explanation& b) {
         CHECK(a.rank[i].values == b.rank[i].values);
         REQUIRE(a.rank[i].failing_stretch.has_value() == b.rank[i].failing_stretch.has_value());
         if (a.rank[i].failing_stretch) {
-            CHECK(a.rank[i].failing_stretch->since ==
-                  Approx(b.rank[i].failing_stretch->since).margin(1e-9));
+            CHECK(a.rank[i].failing_stretch->since == Approx(b.rank[i].failing_stretch->since).margin(1e-9));
         }
     }
 }
@@ -75,14 +74,16 @@ TEST_CASE("The take of the relay is the relay, with its legs and its moving hois
     const std::vector<double> ends = survey::even_ticks(60.0, drill.drill.length());
     const survey::Take take = survey::read_take(survey::record(chart.chart, drill.drill, &course, ends, {}));
     survey::TakeScript script(take);
-    check_same(survey::run(chart.chart, script, &course), survey::run(chart.chart, drill.drill, course, ends));
+    check_same(survey::run(chart.chart, script, &course),
+               survey::run(chart.chart, drill.drill, course, ends));
     // A take of a take is the take.
     const survey::Take second = survey::read_take(survey::record(chart.chart, script, &course, {}));
     CHECK(second.ticks.back().digest == take.ticks.back().digest);
     CHECK_FALSE(survey::replay(second, chart.chart, &course).first);
 }
 
-TEST_CASE("A take that begins in the middle counts its own seconds and metres, whatever the game did meanwhile") {
+TEST_CASE(
+    "A take that begins in the middle counts its own seconds and metres, whatever the game did meanwhile") {
     const Chart chart = compile(all_ways());
     Runner runner = spawn(chart);
     Intent intent;
@@ -128,14 +129,16 @@ TEST_CASE("Where a hoist stood is part of the take, whenever in the game it was 
     const Chart chart = load_chart(demo + "charts/bearer.toml").chart;
     CourseSpec spec;
     spec.name = "a hoist";
-    spec.platforms.push_back({.size = {4.0, 4.0, 0.4}, .path = {{0.0, 0.0, 1.0}, {30.0, 0.0, 7.0}}, .speed = 1.7, .pause = 0.3});
+    spec.platforms.push_back(
+        {.size = {4.0, 4.0, 0.4}, .path = {{0.0, 0.0, 1.0}, {30.0, 0.0, 7.0}}, .speed = 1.7, .pause = 0.3});
     const Course course(spec);
     CourseTerrain terrain(course, chart);
     const double dt = 1.0 / 60.0;
     for (const std::uint32_t first : {0U, 77U, 12345U}) {
         CAPTURE(first);
         terrain.set_time(first * dt);
-        Runner runner = spawn(chart, {course.platform_offset(0, first * dt) + glm::dvec3{0.0, 0.0, 1.0}, 0.0});
+        Runner runner =
+            spawn(chart, {course.platform_offset(0, first * dt) + glm::dvec3{0.0, 0.0, 1.0}, 0.0});
         survey::TakeRecorder recorder(chart, runner);
         for (std::uint32_t i = 0; i < 300; ++i) {
             Intent intent;

@@ -72,8 +72,10 @@ struct FitOptions {
 int fit_command(const FitOptions& options);
 
 struct ReplayOptions {
-    std::string take;
-    std::string chart;  ///< empty: the take's own
+    std::string file;                 ///< of a take or of a match
+    std::vector<std::string> charts;  ///< empty: its own
+    std::optional<std::size_t> runner;
+    std::string take;  ///< take file to write; empty: none
     bool json = false;
 };
 int replay_command(const ReplayOptions& options);

@@ -4,6 +4,7 @@
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/link/match.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "commands/commands.hpp"
@@ -85,6 +86,30 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     return plan;
 }
 
+/// Plays the whole of it, and keeps the match if that is wanted.
+void play(rehearsal::Rehearsal& game, const ChartFile& chart, const rehearsal::Scene& scene,
+          const NetOptions& options, std::string& match) {
+    if (options.match.empty()) {
+        game.run_until(options.seconds);
+        return;
+    }
+    link::MatchRecorder recorder(
+        game.server(), {{format_chart(chart.spec)},
+                        scene.course ? format_course(scene.course->spec()) : std::string(),
+                        fmt::format("{} clients, {}", options.clients, scene.drills.front().name())});
+    game.server().record(&recorder);
+    game.before_tick([&](link::Server&) {
+        const auto bytes = recorder.bytes();
+        match.append(reinterpret_cast<const char*>(bytes.data()), bytes.size());
+        recorder.clear();
+    });
+    game.run_until(options.seconds);
+    const auto bytes = recorder.bytes();
+    match.append(reinterpret_cast<const char*>(bytes.data()), bytes.size());
+    game.server().record(nullptr);
+    game.before_tick({});
+}
+
 }  // namespace
 
 int net_command(const NetOptions& options) {
@@ -111,14 +136,22 @@ int net_command(const NetOptions& options) {
     }
     NetOptions played = options;
     played.snapshots = options.rate / snapshot_every(options);
+    rehearsal::Rehearsal game(scene, plan_of(options));
+    std::string match;
+    play(game, chart, scene, options, match);
     NetResult net{chart.chart, scene.drills.front().name(), scene.course ? scene.course->spec().name : "",
-                  played, rehearsal::rehearse(scene, plan_of(options))};
+                  played, game.finish()};
+    if (!options.match.empty()) {
+        write_text(options.match, match);
+    }
     if (!options.picture.empty()) {
         draw_net(net, options.picture);
     }
     fmt::print("{}", options.json ? net_json(net) : net_summary(net));
-    if (!options.json && !options.picture.empty()) {
-        fmt::print("wrote {}\n", options.picture);
+    for (const std::string& file : {options.match, options.picture}) {
+        if (!options.json && !file.empty()) {
+            fmt::print("wrote {}\n", file);
+        }
     }
     return 0;
 }

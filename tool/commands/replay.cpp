@@ -3,26 +3,43 @@
 #include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
+#include "files/files.hpp"
+#include "json/match_json.hpp"
+#include "scene/match_file.hpp"
 #include "scene/take_file.hpp"
+#include "text/match_summary.hpp"
 
 namespace cursimeter::tool {
+namespace {
 
-int replay_command(const ReplayOptions& options) {
-    const survey::Take take = load_take(options.take);
+int replay_take(const ReplayOptions& options, const std::string& bytes) {
+    if (options.runner || !options.take.empty()) {
+        throw ChartError({{options.runner ? "--runner" : "--take", "is for matches, and this is a take",
+                           "leave it out", options.file, 0, 0}});
+    }
+    if (options.charts.size() > 1) {
+        throw ChartError({{"--chart",
+                           fmt::format("{} charts for one take", options.charts.size()),
+                           "give one",
+                           {},
+                           0,
+                           0}});
+    }
+    const survey::Take take = take_of(bytes, options.file);
     std::optional<ChartFile> own, other;
     if (!take.origin.chart.empty()) {
-        own = parse_chart(take.origin.chart, options.take + ": chart");
+        own = parse_chart(take.origin.chart, options.file + ": chart");
     }
-    if (!options.chart.empty()) {
-        other = load_chart(options.chart);
+    if (!options.charts.empty()) {
+        other = load_chart(options.charts.front());
     }
     if (!own && !other) {
         throw ChartError({{"", "has no chart in it", "give --chart FILE, the one that it was recorded with",
-                           options.take, 0, 0}});
+                           options.file, 0, 0}});
     }
     std::optional<Course> course;
     if (!take.origin.course.empty()) {
-        course = parse_course(take.origin.course, options.take + ": course");
+        course = parse_course(take.origin.course, options.file + ": course");
     }
     const Chart& chart = other ? other->chart : own->chart;
     const survey::Replay result =
@@ -30,7 +47,7 @@ int replay_command(const ReplayOptions& options) {
     const std::string digest = fmt::format("{:016x}", result.digest);
     if (options.json) {
         nlohmann::ordered_json json{
-            {"take", options.take},          {"note", take.origin.note},  {"chart", chart.name()},
+            {"take", options.file},          {"note", take.origin.note},  {"chart", chart.name()},
             {"ticks", result.ticks},         {"seconds", result.seconds}, {"exact", result.exact},
             {"differing", result.differing}, {"digest", digest},          {"cut_short", take.cut_short}};
         if (result.first) {
@@ -43,7 +60,7 @@ int replay_command(const ReplayOptions& options) {
         fmt::print("{}\n", json.dump(2));
         return result.first ? 1 : 0;
     }
-    fmt::print("{}: {}, {}, {} ticks, {:.3f} s{}\n", options.take, chart.name(),
+    fmt::print("{}: {}, {}, {} ticks, {:.3f} s{}\n", options.file, chart.name(),
                take.origin.note.empty() ? "no note" : take.origin.note, result.ticks, result.seconds,
                course ? ", on course " + course->spec().name : "");
     if (take.cut_short) {
@@ -60,6 +77,33 @@ int replay_command(const ReplayOptions& options) {
                result.first->replayed);
     fmt::print("{} of {} ticks differ\n", result.differing, result.ticks);
     return 1;
+}
+
+int replay_match(const ReplayOptions& options, const std::string& bytes) {
+    if (options.runner.has_value() == options.take.empty()) {
+        throw ChartError({{options.runner ? "--take" : "--runner",
+                           "is missing",
+                           "give both: the take of which runner, and its file",
+                           {},
+                           0,
+                           0}});
+    }
+    const MatchResult result = play_match(bytes, options.file, options.charts, options.runner);
+    if (!options.take.empty()) {
+        write_text(options.take, result.take);
+    }
+    fmt::print("{}", options.json ? match_json(result, options.file) : match_summary(result, options.file));
+    if (!options.take.empty() && !options.json) {
+        fmt::print("wrote {}\n", options.take);
+    }
+    return result.first ? 1 : 0;
+}
+
+}  // namespace
+
+int replay_command(const ReplayOptions& options) {
+    const std::string bytes = read_text(options.file);
+    return is_match(bytes) ? replay_match(options, bytes) : replay_take(options, bytes);
 }
 
 }  // namespace cursimeter::tool

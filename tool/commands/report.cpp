@@ -88,9 +88,8 @@ class Page {
             "<p class=\"under\">{:g} s at {:g} ticks a second{}, {:.2f} m walked, chart {:016x}, run "
             "{:016x}, cursimeter {}</p>\n",
             result_.run.seconds, result_.rate,
-            result_.course ? ", on " + escaped(result_.course->spec().name) : "",
-            result_.run.distance, scene_.chart.chart.digest(), result_.run.digest,
-            CURSIMETER_VERSION_TEXT);
+            result_.course ? ", on " + escaped(result_.course->spec().name) : "", result_.run.distance,
+            scene_.chart.chart.digest(), result_.run.digest, CURSIMETER_VERSION_TEXT);
         text_ += "<nav>";
         if (result_.course) {
             link("path", "Path");
@@ -169,10 +168,10 @@ class Page {
         heading("findings", "Findings");
         std::vector<survey::Finding> found = survey::check(scene_.chart.spec);
         survey::prove(scene_.chart.spec, found);
-        text_ += found.empty()
-                     ? "<p>The chart is sound: nothing to find.</p>\n"
-                     : "<pre>" + escaped(findings_text(scene_.chart_name, scene_.chart, found, {})) +
-                           "</pre>\n";
+        text_ +=
+            found.empty()
+                ? "<p>The chart is sound: nothing to find.</p>\n"
+                : "<pre>" + escaped(findings_text(scene_.chart_name, scene_.chart, found, {})) + "</pre>\n";
     }
 
     void figures() {

@@ -76,8 +76,7 @@ void tell_run(const Version& before, const Version& after) {
     }
     const double walked = after.run.distance - before.run.runner.distance();
     if (std::fabs(walked) > 1e-9) {
-        fmt::print("  way     {:.2f} m -> {:.2f} m\n", before.run.distance,
-                   after.run.distance);
+        fmt::print("  way     {:.2f} m -> {:.2f} m\n", before.run.distance, after.run.distance);
     }
     for (std::size_t i = 0; i < std::min(before.run.legs.size(), after.run.legs.size()); ++i) {
         const survey::LegTime &a = before.run.legs[i], &b = after.run.legs[i];
@@ -123,8 +122,8 @@ int watch_command(const WatchOptions& options) {
     Files files(options.scene);
     Version last = make_version(options.scene);
     fmt::print("{}, {}: {} state changes in {:g} s, {:.2f} m; watching, end with Ctrl-C\n",
-               last.scene.chart.spec.name, last.scene.name, last.run.visits.size() - 1,
-               last.run.seconds, last.run.distance);
+               last.scene.chart.spec.name, last.scene.name, last.run.visits.size() - 1, last.run.seconds,
+               last.run.distance);
     std::fflush(stdout);
     for (unsigned saves = 0; options.saves == 0 || saves < options.saves;) {
         std::this_thread::sleep_for(std::chrono::milliseconds(10));

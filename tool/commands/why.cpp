@@ -42,8 +42,8 @@ class Teller {
     explicit Teller(const Scene& scene) : scene_(scene), chart_(scene.chart.chart) {}
 
     std::string at(const survey::Explanation& told, const std::string& only) {
-        print("{}, {}, at {:.3f} s: {}, since {:.3f} s ({})\n\n", chart_.name(), scene_.name,
-              told.at, chart_.name(told.state), told.since, chart_.describe(told.cause));
+        print("{}, {}, at {:.3f} s: {}, since {:.3f} s ({})\n\n", chart_.name(), scene_.name, told.at,
+              chart_.name(told.state), told.since, chart_.describe(told.cause));
         std::size_t place = 0;
         for (const survey::StateExplanation& state : told.rank) {
             ++place;
@@ -75,7 +75,8 @@ class Teller {
             }
         }
         if (standing.failing) {
-            print("       {}: {}{}\n", place_of(scene_.chart_name, scene_.chart.sources, standing.failing->path),
+            print("       {}: {}{}\n",
+                  place_of(scene_.chart_name, scene_.chart.sources, standing.failing->path),
                   standing.failing->text,
                   state.failing_stretch
                       ? fmt::format(" fails since {:.3f} s, {}", state.failing_stretch->since,
@@ -120,13 +121,10 @@ int explain_at(const WhyOptions& options, const Scene& scene) {
         fmt::print("{}", Teller(scene).at(told, options.state));
         return 0;
     }
-    ordered_json json{{"chart", chart.name()},
-                      {"drill", scene.name},
-                      {"at", told.at},
-                      {"state", chart.name(told.state)},
-                      {"since", told.since},
-                      {"cause", chart.describe(told.cause)},
-                      {"rank", ordered_json::array()}};
+    ordered_json json{
+        {"chart", chart.name()},           {"drill", scene.name}, {"at", told.at},
+        {"state", chart.name(told.state)}, {"since", told.since}, {"cause", chart.describe(told.cause)},
+        {"rank", ordered_json::array()}};
     for (const survey::StateExplanation& state : told.rank) {
         if (!options.state.empty() && chart.name(state.standing.state) != options.state) {
             continue;
@@ -181,8 +179,7 @@ int tell_denials(const WhyOptions& options, const Scene& scene) {
             "{:>9.3f}  {:>9.3f}  {:>8.3f}  {}{}\n", denial.from, denial.until, denial.until - denial.from,
             standing_text(chart, denial.standing, denial.standing.first),
             denial.standing.failing
-                ? "  (" + place_of(scene.chart_name, scene.chart.sources, denial.standing.failing->path) +
-                      ")"
+                ? "  (" + place_of(scene.chart_name, scene.chart.sources, denial.standing.failing->path) + ")"
                 : "");
     }
     return 0;

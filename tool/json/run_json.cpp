@@ -31,14 +31,10 @@ ordered_json final_json(const RunResult& result) {
 
 std::string run_json(const RunResult& result) {
     const survey::Run& run = result.run;
-    ordered_json json = {{"chart", result.chart.name()},
-                         {"drill", result.drill},
-                         {"rate", result.rate},
-                         {"seconds", run.seconds},
-                         {"ticks", run.ticks},
-                         {"digest", fmt::format("{:016x}", run.digest)},
-                         {"distance", run.distance},
-                         {"final", final_json(result)}};
+    ordered_json json = {{"chart", result.chart.name()}, {"drill", result.drill},
+                         {"rate", result.rate},          {"seconds", run.seconds},
+                         {"ticks", run.ticks},           {"digest", fmt::format("{:016x}", run.digest)},
+                         {"distance", run.distance},     {"final", final_json(result)}};
     ordered_json lowest = ordered_json::object();
     for (std::uint8_t i = 0; i < result.chart.meter_count(); ++i) {
         lowest[result.chart.name(MeterId{i})] = run.lowest[i];

@@ -39,6 +39,7 @@ struct NetOptions {
     bool sealed = false;
     std::uint64_t seed = 1;
     std::string picture;  ///< PNG or SVG file; empty: none
+    std::string match;    ///< file for the match; empty: none
     bool json = false;
 };
 

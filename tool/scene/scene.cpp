@@ -77,13 +77,13 @@ Scene::Scene(const SceneOptions& options)
 }
 
 void Scene::warn_of_difference(const SceneOptions& options) const {
-    const survey::Replay again =
-        survey::replay(*take_, chart.chart, world(), own_ ? &own_->chart : nullptr);
+    const survey::Replay again = survey::replay(*take_, chart.chart, world(), own_ ? &own_->chart : nullptr);
     if (again.exact && again.first) {
-        fmt::print(stderr,
-                   "caution: {} comes out otherwise from tick {} on ({}): it was recorded in another world, or by "
-                   "another version\n",
-                   options.from, again.first->tick, again.first->field);
+        fmt::print(
+            stderr,
+            "caution: {} comes out otherwise from tick {} on ({}): it was recorded in another world, or by "
+            "another version\n",
+            options.from, again.first->tick, again.first->field);
     }
 }
 

@@ -1,6 +1,7 @@
 #include "scene/take_file.hpp"
 
 #include "files/files.hpp"
+#include "scene/match_file.hpp"
 
 namespace cursimeter::tool {
 
@@ -14,7 +15,16 @@ void write_take(const Scene& scene, const std::string& file) {
 }
 
 survey::Take load_take(const std::string& file) {
-    const std::string bytes = read_text(file);
+    return take_of(read_text(file), file);
+}
+
+survey::Take take_of(const std::string& bytes, const std::string& file) {
+    if (is_match(bytes)) {
+        throw ChartError(
+            {{"", "is a match, not a take",
+              "make a take of one of its runners: cursimeter replay MATCH --runner N --take FILE", file, 0,
+              0}});
+    }
     return survey::read_take(std::as_bytes(std::span(bytes.data(), bytes.size())), file);
 }
 

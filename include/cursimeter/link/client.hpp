@@ -29,8 +29,8 @@ struct ClientConfig {
     std::uint64_t attempt = 0;
     /// The server's public key: then the connection is sealed, and nobody else can pass for the server.
     std::optional<PublicKey> server{};
-    std::uint64_t game = 0;     ///< as ServerConfig::game
-    std::uint64_t world = 0;    ///< as ServerConfig::world
+    std::uint64_t game = 0;   ///< as ServerConfig::game
+    std::uint64_t world = 0;  ///< as ServerConfig::world
     /// Of the game's own: a ticket of its login, a name, a team; up to longest_ticket bytes. It goes with each hello, sealed if
     /// the connection is.
     std::vector<std::byte> ticket{};

@@ -32,12 +32,12 @@ struct ServerConfig {
     /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the traffic can
     /// forge it: for trusted networks, or under an encrypting transport.
     std::optional<KeyPair> keys{};
-    std::uint64_t game = 0;             ///< of this version of the game: clients must have the same
-    std::uint64_t world = 0;            ///< digest of the world, such as Course::digest: clients must have the same
-    Seconds silence{5.0};               ///< after which a client counts as gone
-    Seconds keep{60.0};                 ///< for which its seat and runner wait for it, 0 to a day
-    Seconds history{1.0};               ///< of lag compensation, up to 2 s
-    double interest = 1e9;              ///< m; runners further than this from a client's own are not told
+    std::uint64_t game = 0;   ///< of this version of the game: clients must have the same
+    std::uint64_t world = 0;  ///< digest of the world, such as Course::digest: clients must have the same
+    Seconds silence{5.0};     ///< after which a client counts as gone
+    Seconds keep{60.0};       ///< for which its seat and runner wait for it, 0 to a day
+    Seconds history{1.0};     ///< of lag compensation, up to 2 s
+    double interest = 1e9;    ///< m; runners further than this from a client's own are not told
     std::size_t budget = packet_bytes;  ///< of one snapshot to one client, 700 to packet_bytes
     EventMask events = usual_events;    ///< told to others
 };
@@ -138,6 +138,8 @@ struct Message {
     std::span<const std::byte> bytes;  ///< valid until the next call
 };
 
+class MatchRecorder;
+
 class Server {
   public:
     /// Throws ChartError if a value is out of range or there is no chart.
@@ -213,10 +215,13 @@ class Server {
     /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told of all.
     /// With a runner it is the runner's place that counts. It is told anew when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
+    /// Records every tick from now on (see match.hpp); nullptr: none. It must have been made for this server, and live as long.
+    void record(MatchRecorder* recorder) noexcept;
     /// Frees a seat and despawns its runner at once.
     void forget(SeatId seat);
 
   private:
+    friend class MatchRecorder;
     struct Work;
     std::unique_ptr<Work> work_;
 };

@@ -15,16 +15,22 @@
 /// allocates as it records.
 namespace cursimeter::rehearsal {
 
-/// A course as a world of a link, its platforms moved by the tick.
+/// A course as a world of a link, its platforms moved by the tick, for runners of these charts.
 class OnCourse final : public link::Stepper {
   public:
+    OnCourse(const Course& course, const std::vector<Chart>& charts, double tick_rate);
     OnCourse(const Course& course, const Chart& chart, double tick_rate)
-        : terrain_(course, chart), dt_(1.0 / tick_rate) {}
+        : OnCourse(course, std::vector{chart}, tick_rate) {}
     [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
                               const link::StepContext& context) noexcept override;
 
   private:
-    CourseTerrain terrain_;
+    /// Each chart reads zones by names of its own.
+    struct Seen {
+        std::uint64_t chart;  ///< its digest
+        CourseTerrain terrain;
+    };
+    std::vector<Seen> seen_;
     double dt_;
 };
 

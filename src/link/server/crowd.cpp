@@ -12,12 +12,11 @@ Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
       steps_{1.0 / config.tick_rate, config.snapshot_every},
       told_events_(config.events),
       actors_(config.runners),
-      among_neighbours_(config.runners),
+      neighbours_(config.runners),
       expected_(config.runners) {
     for (const Chart& chart : charts) {
         casts_.emplace_back(chart);
     }
-    neighbours_.reserve(config.runners);
     const auto ticks = static_cast<std::size_t>(std::ceil(config.history.value * config.tick_rate)) + 2;
     for (std::size_t i = 0; i < actors_.size(); ++i) {
         actors_[i].trail.resize(ticks);
@@ -109,37 +108,26 @@ void Crowd::note_neighbours(bool wanted) {
     for (std::size_t i = 0; wanted && i < actors_.size(); ++i) {
         const Actor& actor = actors_[i];
         if (actor.used) {
-            among_neighbours_[i] = neighbours_.size();
-            neighbours_.push_back({key(i),
-                                   actor.runner.position(),
-                                   actor.runner.velocity(),
-                                   {actor.runner.yaw(), actor.runner.pitch()},
-                                   cast(actor).chart.body(actor.runner.state())});
+            neighbours_.add(key(i), cast(actor).chart, actor.runner);
         }
     }
 }
 
-void Crowd::step(Actor& actor, const Intent& intent, std::span<const std::byte> extra, Stepper& stepper,
-                 Tick tick) {
+void Crowd::step(Actor& actor, const StatedIntent& intent, Stepper& stepper, Tick tick) {
     const Chart& chart = cast(actor).chart;
     const double height = actor.runner.position().z;
     const bool grounded = actor.runner.grounded();
     const auto place = static_cast<std::size_t>(&actor - actors_.data());
-    StepContext context{tick, Seconds{dt_}, key(place), false, extra, {}};
-    if (!neighbours_.empty()) {
-        // Itself goes to the end meanwhile, so that the others are in a row.
-        Neighbour& own = neighbours_[among_neighbours_[place]];
-        std::swap(own, neighbours_.back());
-        context.others = std::span(neighbours_).first(neighbours_.size() - 1);
-        actor.report = stepper.step(chart, actor.runner, intent, context);
-        std::swap(own, neighbours_.back());
-    } else {
-        actor.report = stepper.step(chart, actor.runner, intent, context);
-    }
+    actor.played = intent;
+    const PlayedIntent played(intent, dt_);
+    neighbours_.around(place, [&](std::span<const Neighbour> others) {
+        actor.report = stepper.step(chart, actor.runner, played.intent(),
+                                    {tick, Seconds{dt_}, key(place), false, intent.extra.bytes(), others});
+    });
     for (const Event& event : actor.report.events()) {
         note_event(actor, event, tick);
     }
-    note_wishes(actor, intent, tick);
+    note_wishes(actor, played.intent(), tick);
     const Runner& runner = actor.runner;
     actor.rising = grounded && runner.grounded() ? (runner.position().z - height) / dt_ : 0.0;
     Trail& trail = actor.trail[tick.value % actor.trail.size()];

@@ -5,6 +5,7 @@
 #include <optional>
 #include <vector>
 
+#include "link/neighbours.hpp"
 #include "link/wire/snapshot_coding.hpp"
 #include "link/wire/stated_intent.hpp"
 
@@ -36,6 +37,7 @@ struct Actor {
     Runner runner;
     Report report;
     StatedIntent directed;
+    StatedIntent played;                ///< what it was made to want in the last tick
     Replica wishes;                     ///< what it wanted after the last tick; only these fields count
     std::optional<FineTime> wished_at;  ///< when that first changed since the last snapshot
     detail::ActionMask pressed = 0;     ///< those pressed since the last snapshot
@@ -68,8 +70,7 @@ class Crowd {
     }
 
     /// Moves one runner on; notes its events and where it is then.
-    void step(Actor& actor, const Intent& intent, std::span<const std::byte> extra, Stepper& stepper,
-              Tick tick);
+    void step(Actor& actor, const StatedIntent& intent, Stepper& stepper, Tick tick);
     /// Notes where all are before a tick, for a stepper that wants to know.
     void note_neighbours(bool wanted);
     /// Finds out what all replicas are at a snapshot.
@@ -92,8 +93,7 @@ class Crowd {
     Steps steps_;
     EventMask told_events_;
     std::vector<Actor> actors_;
-    std::vector<Neighbour> neighbours_;            ///< before this tick, if they are wanted
-    std::vector<std::size_t> among_neighbours_;    ///< by place
+    Neighbours neighbours_;                        ///< before this tick, if they are wanted
     std::vector<std::vector<Expected>> expected_;  ///< by place, for the present snapshot
 };
 

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "link/match/match_recorder.hpp"
 #include "link/server/server_work.hpp"
 #include "link/settings_check.hpp"
 
@@ -48,14 +49,11 @@ void Server::Work::step(std::size_t place, Stepper& stepper) {
     Actor& actor = crowd.actors()[place];
     Seat* seat = actor.owner ? &seats[actor.owner->index] : nullptr;
     if (seat == nullptr) {
-        const PlayedIntent played(actor.directed, tick_seconds());
-        crowd.step(actor, played.intent(), {}, stepper, now);
+        crowd.step(actor, actor.directed, stepper, now);
         return;
     }
     // Whoever is away wants nothing.
-    const StatedIntent stated = seat->connected ? seat->intent_for(now) : StatedIntent{};
-    const PlayedIntent played(stated, tick_seconds());
-    crowd.step(actor, played.intent(), stated.extra.bytes(), stepper, now);
+    crowd.step(actor, seat->connected ? seat->intent_for(now) : StatedIntent{}, stepper, now);
     if (seat->connected) {
         seat->compare(now, actor.runner);
     }
@@ -142,11 +140,17 @@ void Server::tick(Stepper& stepper) noexcept {
             w.forget(seat);
         }
     }
+    if (w.recorder != nullptr) {
+        w.recorder->work_->begin(w.crowd, w.now);
+    }
     w.crowd.note_neighbours(stepper.wants_others());
     for (std::size_t i = 0; i < w.crowd.actors().size(); ++i) {
         if (w.crowd.actors()[i].used) {
             w.step(i, stepper);
         }
+    }
+    if (w.recorder != nullptr) {
+        w.recorder->work_->end(w.crowd);
     }
     for (Seat& seat : w.seats) {
         // A client without a runner still learns how its intents arrive.
@@ -321,6 +325,9 @@ const Statistics& Server::statistics() const {
 
 void Server::remove(SeatId seat, std::string_view words) {
     work_->disconnect(work_->seat(seat), Farewell::removed, true, words);
+}
+void Server::record(MatchRecorder* recorder) noexcept {
+    work_->recorder = recorder;
 }
 void Server::set_admission(Admission* admission) noexcept {
     work_->admission = admission;

@@ -47,6 +47,7 @@ struct Server::Work {
     std::size_t message_seat = 0;  ///< where the next message is looked for
     Statistics statistics;
     Admission* admission = nullptr;
+    MatchRecorder* recorder = nullptr;
     Clock clock;
     double due_at = 0.0;  ///< on `clock`
     Tick now;
