@@ -209,6 +209,12 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--seed", net.seed, "another number, other faults");
             sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
             json_flag(sub, net.json, "the summary");
+            CLI::Option* peers =
+                sub.add_option("--peers", net.peers, "2 to 4 players without a server, instead of clients");
+            for (const char* other :
+                 {"--clients", "--drill", "--snapshots", "--match", "--sealed", "--picture"}) {
+                peers->excludes(sub.get_option(other));
+            }
         });
 }
 

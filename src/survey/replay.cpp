@@ -4,18 +4,15 @@
 #include <cmath>
 #include <cursimeter/survey/script.hpp>
 
-#include "survey/take_fields.hpp"
+#include "core/runner/field_text.hpp"
 
 namespace cursimeter::survey {
 namespace {
 
 /// The first field that differs.
 Difference difference_of(const Runner& recorded, const Runner& replayed) {
-    const std::vector<TakeFields::Told> a = TakeFields::tell(recorded), b = TakeFields::tell(replayed);
-    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i) {
-        if (a[i].name != b[i].name || a[i].value != b[i].value) {
-            return {0, 0.0, a[i].name, a[i].value, b[i].value};
-        }
+    if (const auto field = detail::first_difference(recorded, replayed)) {
+        return {0, 0.0, field->name, field->first, field->second};
     }
     return {0, 0.0, "digest", fmt::format("{:016x}", digest(recorded)),
             fmt::format("{:016x}", digest(replayed))};

@@ -1,12 +1,9 @@
 #pragma once
 
-#include <fmt/format.h>
-
 #include <array>
 #include <bit>
 #include <cursimeter/runner.hpp>
 #include <cursimeter/survey/take.hpp>
-#include <string>
 #include <vector>
 
 #include "core/chart/chart_data.hpp"
@@ -63,43 +60,6 @@ struct TakeFields {
         Writer writer{fields};
         detail::visit_fields(detail::RunnerAccess::state(runner), writer);
         return writer.next == fields.size();
-    }
-
-    /// Name and value of each field, for people: "position.x", "3.25".
-    struct Told {
-        std::string name, value;
-    };
-    static std::vector<Told> tell(const Runner& runner) {
-        struct Teller {
-            std::vector<Told> told;
-            std::string last;
-            std::size_t repeated = 0;
-            void add(const char* name, std::string value) {
-                repeated = name == last ? repeated + 1 : 0;
-                last = name;
-                told.push_back({name, std::move(value)});
-                if (repeated > 0) {  // x, y, z of one vector come one after the other
-                    constexpr const char* parts[] = {".x", ".y", ".z"};
-                    told[told.size() - 2].name = last + parts[(repeated - 1) % 3];
-                    told.back().name = last + parts[repeated % 3];
-                }
-            }
-            double real(const char* name, double value) {
-                add(name, fmt::format("{}", value));
-                return value;
-            }
-            std::uint64_t word(const char* name, std::uint64_t value, unsigned bits) {
-                add(name, bits > 8 ? fmt::format("{:#x}", value) : fmt::format("{}", value));
-                return value;
-            }
-            std::uint64_t ahead(const char* name, std::uint64_t value, unsigned bits) {
-                return word(name, value, bits);
-            }
-        };
-        Teller teller;
-        Runner copy = runner;
-        detail::visit_fields(detail::RunnerAccess::state(copy), teller);
-        return std::move(teller.told);
     }
 };
 

@@ -189,3 +189,30 @@ TEST_CASE("a match is recorded, played again, and gives a take of any runner, wh
     CHECK(elsewhere.code == 1);
     CHECK(elsewhere.out.find("differs first in tick ") != std::string::npos);
 }
+
+TEST_CASE("net --peers: players without a server come to the same, and say how often they played again") {
+    const std::string call =
+        "net demo/charts/bearer.toml --peers 3 --seconds 10 --delay 60 --jitter 10 --loss 5";
+    const Outcome outcome = run_program(call);
+    CHECK(outcome.code == 0);
+    CHECK(outcome.out.starts_with(
+        "bearer, 3 players without a server, human hands: 10 s at 60 ticks a second\n"
+        "round trip 120 ms, jitter 10 ms, loss 5 %, programs at 144 frames a second; seed 1\n"));
+    CHECK(outcome.out.find(" ticks known for good, the same to the bit; ") != std::string::npos);
+    CHECK(run_program(call).out == outcome.out);
+    const json told = json::parse(run_program(call + " --course demo/courses/relay.toml --json").out);
+    CHECK(told["same"] == true);
+    REQUIRE(told["peers"].size() == 3);
+    for (const json& end : told["peers"]) {
+        CHECK(end["playing"] == true);
+        CHECK(end["replayed_ticks"].get<int>() > 100);
+        CHECK(end["deepest_ticks"].get<int>() <= 12);
+        CHECK(end["compared"].get<int>() >= 14);
+        CHECK(end["round_trip_s"].get<double>() == Approx(0.12).margin(0.04));
+    }
+    CHECK(told["confirmed_ticks"].get<int>() > 560);
+    refuses(call + " --clients 2", "--clients excludes --peers\n");
+    refuses("net demo/charts/bearer.toml --peers 5", "--peers: 5 is out of range; give 2 to 4 players");
+    refuses(call + " --hands calm", "--hands: peers have human hands only; leave it out");
+    refuses(call + " --rate 300", "--rate: 300 is out of range; give 10 to 240 ticks a second among peers");
+}

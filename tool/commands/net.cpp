@@ -28,6 +28,14 @@ void check(const NetOptions& options) {
                                 0});
         }
     };
+    range("--peers", static_cast<double>(options.peers), options.peers == 0 ? 0 : 2, 4, " players");
+    if (options.peers > 0 && options.hands != "human") {
+        findings.push_back({"--hands", "peers have human hands only", "leave it out", {}, 0, 0});
+    }
+    if (options.peers > 0) {
+        range("--rate", options.rate, 10, 240, " ticks a second among peers");
+        range("--frames", options.frames, 10, 1000, " frames a second among peers");
+    }
     range("--clients", static_cast<double>(options.clients), 1, 256, "");
     range("--seconds", options.seconds, 1, 3600, " s");
     range("--rate", options.rate, 10, 1000, " ticks a second");
@@ -56,6 +64,19 @@ void check(const NetOptions& options) {
     }
 }
 
+rehearsal::LinkFaults faults_of(const NetOptions& options) {
+    rehearsal::LinkFaults faults;
+    faults.delay = Seconds{options.delay / 1000.0};
+    faults.jitter = Seconds{options.jitter / 1000.0};
+    faults.loss = options.loss / 100.0;
+    faults.burst = Seconds{options.burst / 1000.0};
+    faults.duplicate = options.duplicate / 100.0;
+    faults.reorder = options.reorder / 100.0;
+    faults.corrupt = options.corrupt / 100.0;
+    faults.bandwidth = options.bandwidth * 1000.0;
+    return faults;
+}
+
 /// Ticks from one snapshot to the next: a whole number, so the wish may not quite be met.
 std::uint32_t snapshot_every(const NetOptions& options) {
     return static_cast<std::uint32_t>(std::max(1.0, std::floor(options.rate / options.snapshots + 0.5)));
@@ -66,15 +87,7 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     plan.clients = options.clients;
     plan.seconds = options.seconds;
     plan.seed = options.seed;
-    plan.up.delay = Seconds{options.delay / 1000.0};
-    plan.up.jitter = Seconds{options.jitter / 1000.0};
-    plan.up.loss = options.loss / 100.0;
-    plan.up.burst = Seconds{options.burst / 1000.0};
-    plan.up.duplicate = options.duplicate / 100.0;
-    plan.up.reorder = options.reorder / 100.0;
-    plan.up.corrupt = options.corrupt / 100.0;
-    plan.up.bandwidth = options.bandwidth * 1000.0;
-    plan.down = plan.up;
+    plan.up = plan.down = faults_of(options);
     plan.server.tick_rate = options.rate;
     plan.server.snapshot_every = snapshot_every(options);
     plan.server.seats = options.clients;
@@ -110,6 +123,21 @@ void play(rehearsal::Rehearsal& game, const ChartFile& chart, const rehearsal::S
     game.before_tick({});
 }
 
+int play_peers(const NetOptions& options, const rehearsal::Scene& scene) {
+    rehearsal::PeerPlan plan;
+    plan.players = options.peers;
+    plan.seconds = options.seconds;
+    plan.seed = options.seed;
+    plan.faults = faults_of(options);
+    plan.config.tick_rate = options.rate;
+    plan.frame_rate = options.frames;
+    plan.stall = Seconds{options.stall / 1000.0};
+    const PeersResult result{scene.chart, scene.course ? scene.course->spec().name : "", options,
+                             rehearsal::rehearse_peers(scene, plan)};
+    fmt::print("{}", options.json ? peers_json(result) : peers_summary(result));
+    return result.result.same ? 0 : 1;
+}
+
 }  // namespace
 
 int net_command(const NetOptions& options) {
@@ -133,6 +161,9 @@ int net_command(const NetOptions& options) {
         }
     } else {
         scene.drills.push_back(load_drill(options.drill, chart.chart).drill);
+    }
+    if (options.peers > 0) {
+        return play_peers(options, scene);
     }
     NetOptions played = options;
     played.snapshots = options.rate / snapshot_every(options);

@@ -65,4 +65,31 @@ std::string net_json(const NetResult& net) {
     return json.dump(2) + "\n";
 }
 
+std::string peers_json(const PeersResult& peers) {
+    ordered_json ends = ordered_json::array();
+    for (const rehearsal::PeerEndResult& end : peers.result.ends) {
+        ends.push_back({{"playing", end.phase == link::PeerPhase::playing},
+                        {"rollbacks", end.statistics.rollbacks},
+                        {"replayed_ticks", end.statistics.replayed},
+                        {"deepest_ticks", end.statistics.deepest},
+                        {"late_ticks", end.statistics.waits},
+                        {"compared", end.statistics.compared},
+                        {"ahead_ticks", end.statistics.ahead},
+                        {"round_trip_s", end.statistics.round_trip.value},
+                        {"bytes_up_per_s", end.bytes_up_per_s},
+                        {"packets_up_per_s", end.packets_up_per_s},
+                        {"error_median_m", end.error_median},
+                        {"error_p99_m", end.error_p99},
+                        {"error_max_m", end.error_max}});
+    }
+    const ordered_json json = {{"chart", peers.chart.name()},
+                               {"course", peers.course},
+                               {"seconds", peers.options.seconds},
+                               {"peers", ends},
+                               {"confirmed_ticks", peers.result.confirmed},
+                               {"same", peers.result.same},
+                               {"digest", fmt::format("{:016x}", peers.result.digest)}};
+    return json.dump(2) + "\n";
+}
+
 }  // namespace cursimeter::tool

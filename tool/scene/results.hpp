@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/chart.hpp>
+#include <cursimeter/rehearsal/peers.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 #include <cursimeter/survey/run.hpp>
 #include <optional>
@@ -17,6 +18,14 @@ struct RunResult {
     double rate = 0.0;
     survey::Run run;
     std::optional<Course> course;
+};
+
+/// Players without a server.
+struct PeersResult {
+    Chart chart;
+    std::string course;  ///< its name; empty: open ground
+    NetOptions options;
+    rehearsal::PeerResult result;
 };
 
 /// Players over a link.

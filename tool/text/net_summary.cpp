@@ -24,7 +24,7 @@ std::string faults_text(const NetOptions& o) {
     more(o.corrupt, "corruption", "%");
     more(o.bandwidth, "bandwidth", "kB/s");
     text += o.sealed ? ", sealed" : "";
-    more(o.frames, "clients at", "frames a second");
+    more(o.frames, o.peers > 0 ? "programs at" : "clients at", "frames a second");
     more(o.stall, "which stand still every 10 s for", "ms");
     return text;
 }
@@ -105,6 +105,44 @@ std::string net_summary(const NetResult& net) {
         up, packets_up, down, packets_down);
     print("per remote    {:.2f} bytes for each runner in each snapshot\n", result.bytes_per_remote_snapshot);
     print("digest        {:016x}\n", result.digest);
+    return text;
+}
+
+std::string peers_summary(const PeersResult& peers) {
+    std::string text;
+    const auto print = [&]<class... Args>(fmt::format_string<Args...> format, Args&&... args) {
+        fmt::format_to(std::back_inserter(text), format, std::forward<Args>(args)...);
+    };
+    const NetOptions& o = peers.options;
+    print("{}, {} players without a server, human hands{}: {:g} s at {:g} ticks a second\n",
+          peers.chart.name(), peers.result.ends.size(),
+          peers.course.empty() ? "" : fmt::format(" over \"{}\"", peers.course), o.seconds, o.rate);
+    print("{}; seed {}\n\n", faults_text(o), o.seed);
+    print(
+        "player  played again               late   ahead    round    up      others' places, at first, off "
+        "by\n");
+    print("        times    ticks   deepest   ticks  ticks    trip     B/s     median   99 %      worst\n");
+    for (std::size_t i = 0; i < peers.result.ends.size(); ++i) {
+        const rehearsal::PeerEndResult& end = peers.result.ends[i];
+        const link::PeerStatistics& s = end.statistics;
+        if (end.phase != link::PeerPhase::playing) {
+            print("{:<6}  {}\n", i + 1,
+                  end.phase == link::PeerPhase::joining ? "has not heard of all others" : "plays no more");
+            continue;
+        }
+        print(
+            "{:<6}  {:<7}  {:<6}  {:<8}  {:<5}  {:<7.1f}  {:<4.0f} ms  {:<6.0f}  {:.1f} cm   {:.1f} cm   "
+            "{:.1f} cm\n",
+            i + 1, s.rollbacks, s.replayed, s.deepest, s.waits, s.ahead, 1000.0 * s.round_trip.value,
+            end.bytes_up_per_s, 100.0 * end.error_median, 100.0 * end.error_p99, 100.0 * end.error_max);
+    }
+    std::uint64_t compared = 0;
+    for (const rehearsal::PeerEndResult& end : peers.result.ends) {
+        compared += end.statistics.compared;
+    }
+    print("\nall ends      {} ticks known for good, {} to the bit; {} digests compared by themselves\n",
+          peers.result.confirmed, peers.result.same ? "the same" : "NOT THE SAME", compared);
+    print("digest        {:016x}\n", peers.result.digest);
     return text;
 }
 

@@ -8,5 +8,6 @@ namespace cursimeter::tool {
 
 /// For a person.
 [[nodiscard]] std::string net_summary(const NetResult& net);
+[[nodiscard]] std::string peers_summary(const PeersResult& peers);
 
 }  // namespace cursimeter::tool

@@ -17,6 +17,11 @@ enum class Kind : std::uint8_t {
     snapshot = 0xc6,   ///< server: how things are
     goodbye = 0xc7,    ///< either: I am off
     unknown = 0xc8,    ///< server: I have no session with you
+    // Among players without a server:
+    peer_hello = 0xc9,    ///< I am this player, and have heard these
+    peer_intents = 0xca,  ///< what I want, and what I know
+    peer_state = 0xcb,    ///< my runner where we came apart
+    peer_goodbye = 0xcc,  ///< I am off
 };
 
 /// Whether it is said before there is a session.
