@@ -117,6 +117,9 @@ Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
 /// The loop of a game, once.
 void Rehearsal::Work::run_client(Player& player, std::size_t index) {
     link::Client& client = *player.client;
+    if (player.views) {
+        player.views->set_time(client.shown_time() * dt());
+    }
     client.tell_time(Seconds{clock_of(index)});
     for (const std::vector<std::byte>& bytes : player.inbox) {
         hand_over(player, bytes);

@@ -55,6 +55,7 @@ struct Rehearsal::Work {
             : up(plan.up, random.next()), down(plan.down, random.next()) {}
         std::unique_ptr<link::Client> client;
         std::unique_ptr<link::Stepper> world;
+        std::unique_ptr<CourseTerrain> views;  ///< the course, for views of others
         SimulatedLink up, down;
         link::PeerId peer;
         double wakes_at = 0.0;                      ///< its program's loop, next
@@ -146,6 +147,10 @@ struct Rehearsal::Work {
             config.server = server_config.keys->open;
         }
         player.client = std::make_unique<link::Client>(std::vector{scene.chart}, config);
+        if (scene.course) {
+            player.views = std::make_unique<CourseTerrain>(*scene.course, scene.chart);
+            player.client->set_view_world(player.views.get());
+        }
         player.peer = {(index + 1) << 16U | player.attempts};
         player.running = true;
         player.joined_at = -1.0;

@@ -161,6 +161,10 @@ class Client {
     /// What the server changed, oldest first; the last 64 are kept.
     [[nodiscard]] std::optional<Correction> next_correction();
 
+    /// The world, for views of others: while news of them are late the chart carries them on, and what is solid here stops
+    /// them; nullptr: nothing does. It must live as long as it is asked, in `tell_time`; a sweep or two for each that waits. Of moving parts, where
+    /// they stand at `shown_time` counts.
+    void set_view_world(const Terrain* world) noexcept;
     /// The server's time that is shown for others, in ticks.
     [[nodiscard]] double shown_time() const;
     /// The other runners that are there now.

@@ -220,6 +220,9 @@ const Report& Client::report() const {
 std::optional<Correction> Client::next_correction() {
     return work_->prediction.next_correction();
 }
+void Client::set_view_world(const Terrain* world) noexcept {
+    work_->others.set_view_world(world);
+}
 double Client::shown_time() const {
     return work_->shown_time.now();
 }

@@ -7,6 +7,7 @@
 #include "core/chart/chart_data.hpp"
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
+#include "link/client/view_world.hpp"
 
 namespace cursimeter::link {
 namespace {
@@ -176,6 +177,12 @@ void Others::show_one(Other& other, double time) {
     glm::dvec3 place{0.0};
     if (!locate(other, time, other.runner, place, other.latest, other.waiting)) {
         return;
+    }
+    if (view_world_ != nullptr && other.waiting) {
+        // The chart knows no world; the replica that it goes on from was in a free place.
+        const Chart& chart = casts_[other.chart].chart;
+        place = kept_out(*view_world_, chart.body(other.runner.state()), other.runner.grounded(),
+                         chart.data().body.step_height, position_of(other.latest), place);
     }
     const double off = detail::length_of(other.offset);
     const double most = fastest_fade * passed_;

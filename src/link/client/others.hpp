@@ -37,6 +37,8 @@ class Others {
                                std::vector<News>& news) const;
     /// Takes in what was read.
     void take(SnapshotNumber number, std::span<const News> news, ClientStatistics& statistics);
+    /// The world that views are kept out of; nullptr: none.
+    void set_view_world(const Terrain* world) { view_world_ = world; }
     /// Shows what is at a time of the server, in ticks; `clock` is that of the client, s.
     void show(double time, double clock);
 
@@ -97,6 +99,7 @@ class Others {
 
     std::vector<Cast> casts_;
     double dt_, half_life_, extrapolate_;
+    const Terrain* view_world_ = nullptr;
     Steps steps_;
     std::uint32_t every_ = 1;
     double time_ = 0.0, clock_ = 0.0, passed_ = 0.0, fade_ = 1.0;
