@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <cstring>
 #include <cursimeter/effects.hpp>
 #include <cursimeter/link/match.hpp>
 #include <cursimeter/reload.hpp>
@@ -277,6 +278,16 @@ TEST_CASE("What is no match, of another version, damaged or cut off is told with
     for (std::size_t size : {20U, 40U, 50U}) {
         CHECK_THAT(complaint_of(Bytes(good.begin(), good.begin() + static_cast<std::ptrdiff_t>(size))),
                    Catch::Contains("is cut off in its heading") || Catch::Contains("has 0 places"));
+    }
+    for (const double rate : {5.0, 2000.0, std::nan("")}) {
+        other = good;
+        std::memcpy(&other[12], &rate, sizeof rate);  // on a machine whose lowest byte comes first
+        CHECK_THAT(complaint_of(other), Catch::Contains(" ticks a second; 10 to 1000 are possible"));
+    }
+    for (const auto& [at, value] : {std::pair{36, 0}, {38, 0}, {38, 17}}) {
+        other = good;
+        other[static_cast<std::size_t>(at)] = static_cast<std::byte>(value);
+        CHECK_THAT(complaint_of(other), Catch::Contains(" charts; the file is damaged"));
     }
     Bytes damaged = good;
     damaged[whole.blocks[7].begin] ^= std::byte{4};

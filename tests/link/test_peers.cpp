@@ -3,7 +3,9 @@
 #include <cursimeter/link/peer_game.hpp>
 #include <cursimeter/rehearsal/human_hands.hpp>
 
+#include "link/peers/peer_coding.hpp"
 #include "link/scene.hpp"
+#include "link/wire/exact_runner.hpp"
 #include "link/wire/packet.hpp"
 #include "support/counting_new.hpp"
 
@@ -203,6 +205,103 @@ TEST_CASE("Without delay nothing is predicted wrongly but within the loop, and l
     CHECK(figures.round_trip.value == Approx(0.15).margin(0.05));
 }
 
+TEST_CASE(
+    "What was taken for granted and came so is not played again, and looks are taken to go on turning") {
+    Ring ring(2, {0.075});
+    ring.run(3.0);
+    ring.hushed = true;
+    ring.run(1.0);
+    const std::uint64_t before = ring.ends[0].game->statistics().rollbacks;
+    ring.run(5.0);
+    CHECK(ring.ends[0].game->statistics().rollbacks == before);
+
+    // A steady turn of 120 degrees a second, seen from the other end, 75 ms away.
+    PeerGameConfig config;
+    config.session = 5;
+    config.input_delay = Seconds{0.0};
+    config.players = {{0, {}}, {0, {{2.0, 0.0, 0.0}, 0.0}}};
+    PeerGame turning({bearer_chart()}, config);
+    config.own = 1;
+    PeerGame watching({bearer_chart()}, config);
+    link::OpenGround ground;
+    std::vector<std::pair<int, std::vector<std::byte>>> flying[2];
+    double worst = 0.0;
+    for (int i = 0; i < 600; ++i) {
+        for (PeerGame* game : {&turning, &watching}) {
+            game->tell_time(Seconds{i / 60.0});
+            auto& inbox = flying[game == &turning ? 1 : 0];
+            for (auto packet = inbox.begin(); packet != inbox.end();) {
+                if (packet->first <= i) {
+                    game->receive(packet->second, ground);
+                    packet = inbox.erase(packet);
+                } else {
+                    ++packet;
+                }
+            }
+            while (game->due()) {
+                Intent intent;
+                intent.look.yaw = game == &turning ? 2.0 / 60.0 * (game->now().value + 1) : 0.0;
+                game->tick(intent, ground);
+            }
+            while (const auto packet = game->next_packet()) {
+                flying[game == &turning ? 0 : 1].emplace_back(
+                    i + 5, std::vector<std::byte>(packet->bytes.begin(), packet->bytes.end()));
+            }
+        }
+        if (i > 120) {
+            const double truth = 2.0 / 60.0 * watching.now().value;
+            worst = std::max(worst,
+                             std::fabs(std::remainder(watching.runner(0).yaw() - truth, 6.283185307179586)));
+        }
+    }
+    CHECK(worst < 0.01);  // ten ticks of it are 0.33
+}
+
+TEST_CASE("Packets of this game that make no sense are left out and counted") {
+    Ring ring(2, {0.03});
+    ring.run(3.0);
+    PeerGame& game = *ring.ends[0].game;
+    const auto send = [&](link::wire::Kind kind, const auto& fill) {
+        std::vector<std::byte> bytes(link::wire::most_packet_bytes);
+        const std::span<std::byte> room(bytes);
+        link::wire::Writer writer(room.subspan(link::wire::envelope_bytes));
+        fill(writer);
+        bytes.resize(link::wire::envelope_bytes + writer.finish());
+        link::wire::stamp(bytes, kind, link::wire::mix(99, link::protocol_version));
+        const std::uint64_t before = game.statistics().malformed;
+        game.receive(bytes, ring.ends[0].world);
+        return game.statistics().malformed - before;
+    };
+    const auto intents = [&](std::uint32_t player, std::uint32_t now) {
+        return send(link::wire::Kind::peer_intents, [&](link::wire::Writer& writer) {
+            link::wire::PeerHead head;
+            head.player = player;
+            head.now = now;
+            link::wire::code(writer, head, 2);
+            link::wire::Model more{0x4000};
+            bool any = false;
+            writer.bit(more, any);
+        });
+    };
+    CHECK(intents(0, game.now().value) == 1);  // itself
+    CHECK(intents(2, game.now().value) == 1);  // nobody
+    CHECK(intents(1, game.now().value + 100000) == 1);
+    CHECK(intents(1, game.now().value + 0x80000000U) == 1);
+    CHECK(intents(1, game.now().value) == 0);
+    const auto state = [&](std::uint32_t from, std::uint32_t player, std::uint32_t tick) {
+        return send(link::wire::Kind::peer_state, [&](link::wire::Writer& writer) {
+            link::wire::PeerStateHead head{from, player, tick};
+            link::wire::code(writer, head);
+            link::wire::write_runner(writer, game.runner(0));
+        });
+    };
+    CHECK(state(1, 0, 61) == 1);  // never compared
+    CHECK(state(0, 0, 60) == 1);  // from itself
+    CHECK(state(1, 3, 60) == 1);  // of nobody
+    CHECK(send(link::wire::Kind::snapshot, [](link::wire::Writer&) {}) == 1);
+    CHECK(game.phase() == PeerPhase::playing);
+}
+
 TEST_CASE("Whoever is ahead goes slower until all are at the same tick, by clocks that run wrong") {
     for (const double drift : {0.0, 0.01, -0.01}) {
         CAPTURE(drift);
@@ -247,7 +346,11 @@ TEST_CASE("Whoever leaves, or falls silent, is gone for all at the same tick, an
                 ring.ends[2].to[0].be_silent_until(
                     1e9);  // its last packets reach one of them more than another
             }
-            ring.run(8.0);
+            ring.run(says_so ? 1.0 : 4.0);
+            for (const std::size_t i : {0, 1, 3}) {
+                CHECK(ring.ends[i].game->is_gone(2));  // who says so is gone within a second
+            }
+            ring.run(says_so ? 7.0 : 4.0);
             ring.ends[2].confirmed.clear();
             ring.check_same();
             std::optional<std::uint32_t> last;
