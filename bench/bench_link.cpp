@@ -3,6 +3,7 @@
 
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/link/match.hpp>
+#include <cursimeter/link/thread_workers.hpp>
 #include <cursimeter/rehearsal/human_hands.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
@@ -109,6 +110,10 @@ struct Hall {
 void server_interval(benchmark::State& state) {
     const auto count = static_cast<std::size_t>(state.range(0));
     Hall hall(count, static_cast<double>(state.range(1)), state.range(2) != 0);
+    link::ThreadWorkers workers(static_cast<std::size_t>(state.range(3)));
+    if (state.range(3) > 1) {
+        hall.server.set_workers(&workers);
+    }
     for (auto _ : state) {
         for (int i = 0; i < 3; ++i) {
             state.PauseTiming();
@@ -125,11 +130,14 @@ void server_interval(benchmark::State& state) {
                            benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 BENCHMARK(server_interval)
-    ->ArgNames({"clients", "metres", "human"})
-    ->Args({64, 100000, 1})
-    ->Args({200, 100000, 1})
-    ->Args({200, 100, 1})
-    ->Args({64, 100000, 0})
+    ->ArgNames({"clients", "metres", "human", "threads"})
+    ->Args({64, 100000, 1, 1})
+    ->Args({200, 100000, 1, 1})
+    ->Args({200, 100, 1, 1})
+    ->Args({64, 100000, 0, 1})
+    ->Args({64, 100000, 1, 2})
+    ->Args({200, 100000, 1, 2})
+    ->UseRealTime()
     ->Unit(benchmark::kMillisecond);
 
 /// Runners in the middle of all kinds of things.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/link/protocol.hpp>
+#include <cursimeter/link/workers.hpp>
 #include <memory>
 #include <optional>
 #include <span>
@@ -212,6 +213,10 @@ class Server {
     /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as it is
     /// asked.
     void set_interest(Interest* interest) noexcept;
+    /// Lets snapshots be written by several at once, which is most of the work where many see many; nullptr: by the caller of `tick`, as at
+    /// first. The packets are the same to the bit. It must live as long as it is asked, which is in `tick`; Interest::concern is called from its
+    /// threads then. Takes memory, about 20 kB for each worker and runner.
+    void set_workers(Workers* workers);
     /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told of all.
     /// With a runner it is the runner's place that counts. It is told anew when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);

@@ -12,15 +12,13 @@ Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
       steps_{1.0 / config.tick_rate, config.snapshot_every},
       told_events_(config.events),
       actors_(config.runners),
-      neighbours_(config.runners),
-      expected_(config.runners) {
+      neighbours_(config.runners) {
     for (const Chart& chart : charts) {
         casts_.emplace_back(chart);
     }
     const auto ticks = static_cast<std::size_t>(std::ceil(config.history.value * config.tick_rate)) + 2;
     for (std::size_t i = 0; i < actors_.size(); ++i) {
         actors_[i].trail.resize(ticks);
-        expected_[i].reserve(wire::replicas_kept);  // no more can be baselines
     }
 }
 
@@ -145,7 +143,6 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         if (!actor.used) {
             continue;
         }
-        expected_[i].clear();
         const Cast& from = cast(actor);
         Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
         truth.on |= actor.pressed;
@@ -172,21 +169,12 @@ void Crowd::take_snapshot(SnapshotNumber number) {
     }
 }
 
-const Replica& Crowd::expected(std::size_t place, SnapshotNumber base) {
+Replica Crowd::expected(std::size_t place, SnapshotNumber base) const {
     const Actor& actor = actors_[place];
-    std::vector<Expected>& known = expected_[place];
-    for (const Expected& expected : known) {
-        if (expected.base == base) {
-            return expected.replica;
-        }
-    }
     const Replica& from = actor.told[base % wire::replicas_kept];
     const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];
     const bool wished = !same_wishes(from, to);
-    const Replica replica =
-        predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr);
-    known.push_back({base, replica});
-    return known.back().replica;
+    return predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr);
 }
 
 std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {

@@ -76,15 +76,11 @@ class Crowd {
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
     /// What a client that has the replica of an older snapshot expects of the last one that was told anew.
-    [[nodiscard]] const Replica& expected(std::size_t place, SnapshotNumber base);
+    [[nodiscard]] Replica expected(std::size_t place, SnapshotNumber base) const;
     /// Where it was at a time in ticks, if that is still known.
     [[nodiscard]] std::optional<Seen> seen(const Actor& actor, double time) const;
 
   private:
-    struct Expected {
-        SnapshotNumber base{};
-        Replica replica;
-    };
     void note_wishes(Actor& actor, const Intent& intent, Tick tick) const;
     void note_event(Actor& actor, const Event& event, Tick tick);
 
@@ -93,8 +89,7 @@ class Crowd {
     Steps steps_;
     EventMask told_events_;
     std::vector<Actor> actors_;
-    Neighbours neighbours_;                        ///< before this tick, if they are wanted
-    std::vector<std::vector<Expected>> expected_;  ///< by place, for the present snapshot
+    Neighbours neighbours_;  ///< before this tick, if they are wanted
 };
 
 }  // namespace cursimeter::link

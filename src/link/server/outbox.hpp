@@ -24,12 +24,24 @@ class PacketQueue {
         return packets_[count_].bytes;
     }
     void send(std::size_t size) { packets_[count_++].size = size; }
-    [[nodiscard]] std::optional<OutgoingPacket> next() {
-        if (next_ == count_) {
+    /// A place in the row for a packet that is written later: several can be, at the same time. `close` says how long it has become.
+    [[nodiscard]] std::optional<std::size_t> reserve(PeerId peer) {
+        if (room(peer).empty()) {
             return std::nullopt;
         }
-        const Packet& packet = packets_[next_++];
-        return OutgoingPacket{packet.peer, std::span(packet.bytes).first(packet.size)};
+        send(0);
+        return count_ - 1;
+    }
+    [[nodiscard]] std::span<std::byte> reserved(std::size_t place) { return packets_[place].bytes; }
+    void close(std::size_t place, std::size_t size) { packets_[place].size = size; }
+    [[nodiscard]] std::optional<OutgoingPacket> next() {
+        while (next_ != count_) {
+            const Packet& packet = packets_[next_++];
+            if (packet.size != 0) {
+                return OutgoingPacket{packet.peer, std::span(packet.bytes).first(packet.size)};
+            }
+        }
+        return std::nullopt;
     }
 
   private:

@@ -59,6 +59,54 @@ void Server::Work::step(std::size_t place, Stepper& stepper) {
     }
 }
 
+void Server::Work::write_part(std::size_t writer, SnapshotNumber number) {
+    for (std::size_t i = writer; i < writings.size(); i += writers.size()) {
+        const Writing& writing = writings[i];
+        Seat& seat = seats[writing.seat];
+        const std::size_t size =
+            writers[writer].write(crowd, seat, SeatId{static_cast<std::uint16_t>(writing.seat)}, now, number,
+                                  outbox.packets.reserved(writing.packet));
+        outbox.packets.close(writing.packet, size);
+        seat.reading.packets_down += 1;
+        seat.reading.bytes_down += size;
+    }
+}
+
+void Server::Work::send_snapshots() {
+    const SnapshotNumber number = now.value / config.snapshot_every;
+    crowd.take_snapshot(number);
+    writings.clear();
+    for (std::size_t i = 0; i < seats.size(); ++i) {
+        if (!seats[i].connected || !hears(seats[i], number)) {
+            continue;
+        }
+        if (const auto packet = outbox.packets.reserve(seats[i].peer)) {
+            writings.push_back({i, *packet});
+        }
+    }
+    for (SnapshotWriter& writer : writers) {
+        writer.begin();
+    }
+    struct Part final : Job {
+        Part(Work& w, SnapshotNumber n) : work(w), snapshot(n) {}
+        void piece(std::size_t index) noexcept override { work.write_part(index, snapshot); }
+        Work& work;
+        SnapshotNumber snapshot;
+    } part(*this, number);
+    if (workers != nullptr && writings.size() > 1) {
+        workers->run(writers.size(), part);
+    } else {
+        for (std::size_t i = 0; i < writers.size(); ++i) {
+            part.piece(i);
+        }
+    }
+    for (const SnapshotWriter& writer : writers) {
+        for (const std::uint16_t place : writer.wanted_whole()) {
+            crowd.actors()[place].wanted_whole = true;
+        }
+    }
+}
+
 Server::Server(std::vector<Chart> charts, const ServerConfig& config) {
     check(charts, config);
     work_ = std::make_unique<Work>(std::move(charts), config);
@@ -158,23 +206,8 @@ void Server::tick(Stepper& stepper) noexcept {
             static_cast<void>(seat.intent_for(w.now));
         }
     }
-    if (w.now.value % w.config.snapshot_every != 0) {
-        return;
-    }
-    const SnapshotNumber number = w.now.value / w.config.snapshot_every;
-    w.crowd.take_snapshot(number);
-    for (Seat& seat : w.seats) {
-        if (!seat.connected || !w.hears(seat, number)) {
-            continue;
-        }
-        if (const std::span<std::byte> packet = w.outbox.packets.room(seat.peer); !packet.empty()) {
-            const std::size_t size =
-                w.writer.write(w.crowd, seat, SeatId{static_cast<std::uint16_t>(&seat - w.seats.data())},
-                               w.now, number, packet);
-            w.outbox.packets.send(size);
-            seat.reading.packets_down += 1;
-            seat.reading.bytes_down += size;
-        }
+    if (w.now.value % w.config.snapshot_every == 0) {
+        w.send_snapshots();
     }
 }
 
@@ -336,7 +369,15 @@ std::span<const std::byte> Server::ticket(SeatId seat) const {
     return work_->seat(seat).ticket.kept();
 }
 void Server::set_interest(Interest* interest) noexcept {
-    work_->writer.set_interest(interest);
+    work_->interest = interest;
+    for (SnapshotWriter& writer : work_->writers) {
+        writer.set_interest(interest);
+    }
+}
+void Server::set_workers(Workers* workers) {
+    Work& w = *work_;
+    w.workers = workers;
+    w.make_writers(workers != nullptr ? std::clamp<std::size_t>(workers->count(), 1, w.seats.size()) : 1);
 }
 void Server::set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint) {
     work_->seat(seat).viewpoint = viewpoint;

@@ -23,14 +23,15 @@ struct Server::Work {
         : charts(std::move(given)),
           config(c),
           crowd(charts, c),
-          writer(c),
           seats(c.seats),
           peers(c.seats, c.secret),
           outbox(c.seats + most_proven) {
         for (Seat& seat : seats) {
             seat.reserve(config);
         }
+        make_writers(1);
         events.reserve(4 * c.seats + 16);
+        writings.reserve(c.seats);
         silence_ticks = static_cast<std::uint32_t>(config.silence.value * config.tick_rate);
         keep_ticks = static_cast<std::uint32_t>(config.keep.value * config.tick_rate);
     }
@@ -38,7 +39,12 @@ struct Server::Work {
     std::vector<Chart> charts;
     ServerConfig config;
     Crowd crowd;
-    SnapshotWriter writer;
+    std::vector<SnapshotWriter> writers;  ///< one for each piece of work
+    struct Writing {
+        std::size_t seat, packet;  ///< index, place in the outbox
+    };
+    std::vector<Writing> writings;  ///< of the snapshot at hand
+    Workers* workers = nullptr;
     std::vector<Seat> seats;
     PeerTable peers;  ///< of those seats that are connected
     Outbox outbox;
@@ -47,6 +53,7 @@ struct Server::Work {
     std::size_t message_seat = 0;  ///< where the next message is looked for
     Statistics statistics;
     Admission* admission = nullptr;
+    Interest* interest = nullptr;
     MatchRecorder* recorder = nullptr;
     Clock clock;
     double due_at = 0.0;  ///< on `clock`
@@ -138,6 +145,15 @@ struct Server::Work {
         return actions_below(charts[crowd.actors()[seat.own->place].chart].action_count());
     }
     void step(std::size_t place, Stepper& stepper);
+    void make_writers(std::size_t count) {
+        writers.clear();
+        for (std::size_t i = 0; i < count; ++i) {  // each for itself: a copy would leave its room behind
+            writers.emplace_back(config).set_interest(interest);
+        }
+    }
+    void send_snapshots();
+    /// Those of every writers.size()-th client, by the writer with this index.
+    void write_part(std::size_t writer, SnapshotNumber number);
 };
 
 }  // namespace cursimeter::link

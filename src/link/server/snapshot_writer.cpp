@@ -68,7 +68,24 @@ SnapshotWriter::SnapshotWriter(const ServerConfig& config)
       budget_(config.budget),
       every_(config.snapshot_every),
       tick_seconds_(1.0 / config.tick_rate),
-      shortlist_(config.runners) {}
+      shortlist_(config.runners),
+      expected_(config.runners) {
+    for (std::vector<Expected>& known : expected_) {
+        known.reserve(wire::replicas_kept);  // no more can be baselines
+    }
+    wanted_whole_.reserve(config.runners * config.seats);
+}
+
+const Replica& SnapshotWriter::expected(const Crowd& crowd, std::size_t place, SnapshotNumber base) {
+    std::vector<Expected>& known = expected_[place];
+    for (const Expected& one : known) {
+        if (one.base == base) {
+            return one.replica;
+        }
+    }
+    known.push_back({base, crowd.expected(place, base)});
+    return known.back().replica;
+}
 
 void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
     const std::vector<Actor>& actors = crowd.actors();
@@ -178,9 +195,9 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     }
 }
 
-void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, Crowd& crowd, Seat& seat,
-                                 SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
-                                 SnapshotNumber number) const {
+void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd,
+                                 Seat& seat, SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
+                                 SnapshotNumber number) {
     const Actor& actor = crowd.actors()[place];
     View& view = seat.views[place];
     view.priority = 0.0F;
@@ -216,7 +233,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
                            [&](const Replica* wishes) {
                                return whole ? wire::from_nothing(wishes)
-                                            : crowd.expected(place, *base_number);
+                                            : expected(crowd, place, *base_number);
                            });
     }
     std::uint32_t first = first_to_tell(actor, view, seat, number);
@@ -238,7 +255,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     sent.entries.push_back({place, false, first, first + telling});
 }
 
-std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
+std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
                                   std::span<std::byte> packet) {
     update_views(crowd, seat, id, number);
     const std::size_t before_body = seat.channel.before_body();
@@ -267,10 +284,10 @@ std::size_t SnapshotWriter::write(Crowd& crowd, Seat& seat, SeatId id, Tick tick
         if (!shortlist_.tells(i, room, seat.cost_scale)) {
             continue;
         }
-        Actor& actor = crowd.actors()[candidate.place];
+        const Actor& actor = crowd.actors()[candidate.place];
         View& view = seat.views[candidate.place];
         if (!view.leaving && !seat.base_of(view, number) && number - actor.refreshed > oldest_whole) {
-            actor.wanted_whole = true;  // the next snapshot has a fresh one
+            wanted_whole_.push_back(candidate.place);  // the next snapshot has a fresh one
             continue;
         }
         // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was.

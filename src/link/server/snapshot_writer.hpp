@@ -6,13 +6,23 @@
 
 namespace cursimeter::link {
 
-/// Puts snapshots together: the client's own runner, then as many others as fit, the most urgent first.
+/// Puts snapshots together: the client's own runner, then as many others as fit, the most urgent first. Several can be at work at the
+/// same time, each for other clients: they share nothing that they change.
 class SnapshotWriter {
   public:
     explicit SnapshotWriter(const ServerConfig& config);
     void set_interest(Interest* interest) { asked_ = interest; }
+    /// Before the first client of a snapshot.
+    void begin() {
+        for (std::vector<Expected>& known : expected_) {
+            known.clear();
+        }
+        wanted_whole_.clear();
+    }
+    /// Runners of which somebody needs a fresh replica.
+    [[nodiscard]] std::span<const std::uint16_t> wanted_whole() const { return wanted_whole_; }
     /// Writes the closed packet of a snapshot for a client and notes what it was told. Returns its length.
-    std::size_t write(Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
+    std::size_t write(const Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
                       std::span<std::byte> packet);
 
   private:
@@ -21,9 +31,10 @@ class SnapshotWriter {
     void list(const Crowd& crowd, Seat& seat, SnapshotNumber number);
     void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
                    wire::SnapshotHead& head) const;
-    void write_entry(wire::Writer& writer, wire::EntryModels& models, Crowd& crowd, Seat& seat,
-                     SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
-                     SnapshotNumber number) const;
+    void write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd, Seat& seat,
+                     SentSnapshot& sent, std::uint16_t place, std::uint16_t from, SnapshotNumber number);
+    /// Crowd::expected, of this snapshot: many clients have the same base.
+    [[nodiscard]] const Replica& expected(const Crowd& crowd, std::size_t place, SnapshotNumber base);
 
     double interest_;
     std::size_t budget_;
@@ -31,6 +42,12 @@ class SnapshotWriter {
     Interest* asked_ = nullptr;
     double tick_seconds_;
     Shortlist shortlist_;
+    struct Expected {
+        SnapshotNumber base{};
+        Replica replica;
+    };
+    std::vector<std::vector<Expected>> expected_;  ///< by place
+    std::vector<std::uint16_t> wanted_whole_;
 };
 
 }  // namespace cursimeter::link
