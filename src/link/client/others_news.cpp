@@ -97,7 +97,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                                [&](const Replica* wishes) {
                                    return base_number == number || one.told < base_number
                                               ? wire::from_nothing(wishes)
-                                              : base_of(other, base_number, one.told, wishes);
+                                              : rounded(base_of(other, base_number, one.told, wishes));
                                });
         } else if (base_number == number && !one.outdated) {
             return Reading::nonsense;

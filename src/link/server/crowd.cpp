@@ -174,7 +174,7 @@ Replica Crowd::expected(std::size_t place, SnapshotNumber base) const {
     const Replica& from = actor.told[base % wire::replicas_kept];
     const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];
     const bool wished = !same_wishes(from, to);
-    return predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr);
+    return rounded(predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr));
 }
 
 std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {

@@ -75,7 +75,7 @@ class Crowd {
     void note_neighbours(bool wanted);
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
-    /// What a client that has the replica of an older snapshot expects of the last one that was told anew.
+    /// What a client that has the replica of an older snapshot expects of the last one that was told anew, rounded.
     [[nodiscard]] Replica expected(std::size_t place, SnapshotNumber base) const;
     /// Where it was at a time in ticks, if that is still known.
     [[nodiscard]] std::optional<Seen> seen(const Actor& actor, double time) const;

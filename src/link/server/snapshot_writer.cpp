@@ -128,17 +128,16 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
     const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
     const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
     shortlist_.clear();
-    const auto cost = [&](std::uint16_t place) {
+    const auto cost = [&](std::uint16_t place, SnapshotNumber base) {
         const View& view = seat.views[place];
         if (view.leaving) {
             return 2.0;
         }
         const Actor& actor = actors[place];
         const double events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
-        const auto base = seat.base_of(view, number);
-        return (!base                     ? whole_entry
-                : actor.refreshed > *base ? changed_entry
-                                          : quiet_entry) +
+        return (base == 0                ? whole_entry
+                : actor.refreshed > base ? changed_entry
+                                         : quiet_entry) +
                events * event_cost;
     };
     for (std::size_t i = 0; i < actors.size(); ++i) {
@@ -159,9 +158,9 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
         view.priority += view.told
                              ? urgency * view.concern
                              : urgency;  // grows for as long as it is left out, so everyone's turn comes
-        shortlist_.add({view.priority, place, cost(place), false});
+        const SnapshotNumber base = view.leaving ? 0 : seat.base_of(view, number).value_or(0);
+        shortlist_.add({view.priority, place, cost(place, base), base, false});
     }
-    shortlist_.sort();
 }
 
 void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
@@ -196,15 +195,16 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
 }
 
 void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd,
-                                 Seat& seat, SentSnapshot& sent, std::uint16_t place, std::uint16_t from,
-                                 SnapshotNumber number) {
+                                 Seat& seat, SentSnapshot& sent, const Shortlist::Candidate& candidate,
+                                 std::uint16_t from, SnapshotNumber number) {
+    const std::uint16_t place = candidate.place;
     const Actor& actor = crowd.actors()[place];
     View& view = seat.views[place];
     view.priority = 0.0F;
     wire::Entry entry;
     entry.place = place;
     const SnapshotNumber usual = seat.usual_base(number);
-    const auto base_number = seat.base_of(view, number);
+    const SnapshotNumber base_number = candidate.base;
     if (view.leaving) {
         entry.kind = wire::EntryKind::gone;
         wire::code(writer, models, entry, from);
@@ -212,28 +212,28 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         return;
     }
     view.note_sent(number);
-    if (!base_number) {
+    if (base_number == 0) {
         entry.kind = wire::EntryKind::whole;
         entry.life = actor.life;
         entry.chart = actor.chart;
         entry.next_event = static_cast<std::uint16_t>(view.first_event);
-    } else if (*base_number != usual) {
+    } else if (base_number != usual) {
         entry.kind = wire::EntryKind::by_other_base;
-        entry.base = number - *base_number;
+        entry.base = number - base_number;
     }
     wire::code(writer, models, entry, from);
     const bool whole = entry.kind == wire::EntryKind::whole;
-    bool anew = whole || *base_number < actor.refreshed;
+    bool anew = whole || base_number < actor.refreshed;
     writer.bit(models.told, anew);
     if (anew) {
         std::uint32_t age = number - actor.refreshed;
         wire::count(writer, models.age, age);
         Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
-        const Replica base = whole ? Replica{} : actor.told[*base_number % wire::replicas_kept];
+        const Replica base = whole ? Replica{} : actor.told[base_number % wire::replicas_kept];
         wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
                            [&](const Replica* wishes) {
                                return whole ? wire::from_nothing(wishes)
-                                            : expected(crowd, place, *base_number);
+                                            : expected(crowd, place, base_number);
                            });
     }
     std::uint32_t first = first_to_tell(actor, view, seat, number);
@@ -277,6 +277,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
     wire::EntryModels models;
     std::uint16_t from = 0;
     int tried = 0;
+    std::optional<Attempt> kept;
     double guessed = 0.0;
     for (std::size_t i = 0; i < shortlist_.size(); ++i) {
         const Shortlist::Candidate& candidate = shortlist_[i];
@@ -286,7 +287,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
         }
         const Actor& actor = crowd.actors()[candidate.place];
         View& view = seat.views[candidate.place];
-        if (!view.leaving && !seat.base_of(view, number) && number - actor.refreshed > oldest_whole) {
+        if (!view.leaving && candidate.base == 0 && number - actor.refreshed > oldest_whole) {
             wanted_whole_.push_back(candidate.place);  // the next snapshot has a fresh one
             continue;
         }
@@ -295,13 +296,12 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
         if (may_not_fit && tried++ == most_tried) {
             break;
         }
-        std::optional<Attempt> kept;
         if (may_not_fit) {
             kept.emplace(Attempt{writer, models, view, sent.entries.size()});
         }
         bool more = true;
         writer.bit(models.more, more);
-        write_entry(writer, models, crowd, seat, sent, candidate.place, from, number);
+        write_entry(writer, models, crowd, seat, sent, candidate, from, number);
         if (may_not_fit && writer.size() + last_flag_bytes > limit) {
             writer = kept->writer;
             models = kept->models;

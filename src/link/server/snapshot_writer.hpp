@@ -32,7 +32,8 @@ class SnapshotWriter {
     void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
                    wire::SnapshotHead& head) const;
     void write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd, Seat& seat,
-                     SentSnapshot& sent, std::uint16_t place, std::uint16_t from, SnapshotNumber number);
+                     SentSnapshot& sent, const Shortlist::Candidate& candidate, std::uint16_t from,
+                     SnapshotNumber number);
     /// Crowd::expected, of this snapshot: many clients have the same base.
     [[nodiscard]] const Replica& expected(const Crowd& crowd, std::size_t place, SnapshotNumber base);
 

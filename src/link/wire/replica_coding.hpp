@@ -114,7 +114,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
     if (wished) {
         code_wishes(coder, models, r, base, now);
     }
-    const Replica expected = rounded(expect(wished ? &r : nullptr));
+    const Replica expected = expect(wished ? &r : nullptr);
     if constexpr (Coder::reads) {
         r = expected;
     }
