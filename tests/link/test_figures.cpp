@@ -69,8 +69,7 @@ TEST_CASE("Another version of the game is refused, and whoever is thrown out is 
     table.ticks(30);
     CHECK(other.phase() == Phase::refused);
     CHECK(other.farewell() == Farewell::other_game);
-    CHECK(link::describe_farewell(other.farewell(), 0) ==
-          "the server plays another version of the game");
+    CHECK(link::describe_farewell(other.farewell(), 0) == "the server plays another version of the game");
     REQUIRE(same.phase() == Phase::joined);
     CHECK(same.farewell_words().empty());
     table.server.remove(same.seat(), "the ferry has left without you");
@@ -132,4 +131,55 @@ TEST_CASE("Both ends know the way there and back, what is lost, and how long int
             CHECK(client.jitter.value <= 0.03);
         }
     }
+}
+
+TEST_CASE("Bytes are told by kind at both ends, and each tick of the last seconds is there for a net graph") {
+    rehearsal::Plan plan;
+    plan.clients = 3;
+    plan.server.seats = 3;
+    plan.up.delay = plan.down.delay = Seconds{0.03};
+    rehearsal::Rehearsal game(quay_scene(), plan);
+    game.run_until(5.0);
+    link::Client& client = game.client(0);
+    const link::ClientStatistics before = client.statistics();
+    const std::vector<std::byte> letter(400, std::byte{7});
+    REQUIRE(client.send_message(letter));
+    REQUIRE(game.server().send_message(client.seat(), letter));
+    game.run_until(8.0);
+    const link::ClientStatistics& now = client.statistics();
+    // What is not told by kind are the envelopes, 5 bytes a packet, and the hellos from before.
+    const auto told = [](const link::ClientStatistics& s) {
+        return std::pair(
+            static_cast<double>(s.bytes_in - s.own_bytes_in - s.others_bytes_in - s.message_bytes_in),
+            static_cast<double>(s.bytes_out - s.intent_bytes_out - s.message_bytes_out));
+    };
+    const auto packets = static_cast<double>(now.packets_in - before.packets_in);
+    const auto sent = static_cast<double>(now.packets_out - before.packets_out);
+    CHECK(told(now).first - told(before).first == Approx(5.0 * packets).margin(packets));
+    CHECK(told(now).second - told(before).second == Approx(5.0 * sent).margin(sent));
+    CHECK(now.message_bytes_in - before.message_bytes_in >= 400);
+    CHECK(now.message_bytes_in - before.message_bytes_in < 900);
+    CHECK(now.message_bytes_out - before.message_bytes_out >= 400);
+    CHECK(now.message_bytes_out - before.message_bytes_out < 1200);
+    CHECK(now.others_bytes_in > 500);
+    const link::SeatReading seat = game.server().read_seat(client.seat());
+    CHECK(static_cast<double>(seat.message_bytes) ==
+          Approx(static_cast<double>(now.message_bytes_in)).margin(0.5 * packets + 100.0));
+    CHECK(static_cast<double>(seat.own_bytes) ==
+          Approx(static_cast<double>(now.own_bytes_in)).margin(2.0 * packets));
+
+    CHECK_FALSE(client.sample(256));
+    std::uint64_t in = 0;
+    int heard = 0;
+    for (std::size_t ago = 0; ago < 180; ++ago) {
+        const auto sample = client.sample(ago);
+        REQUIRE(sample);
+        in += sample->bytes_in;
+        heard += sample->packets_in;
+        CHECK(sample->round_trip.value == Approx(0.06).margin(0.05));
+        CHECK(sample->corrections == 0);
+    }
+    CHECK(static_cast<double>(in) ==
+          Approx(static_cast<double>(now.bytes_in - before.bytes_in)).epsilon(0.05));
+    CHECK(heard == Approx(60).margin(3));  // snapshots of three seconds
 }

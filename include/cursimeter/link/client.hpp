@@ -72,6 +72,10 @@ struct Shown {
 
 struct ClientStatistics {
     std::uint64_t packets_in = 0, bytes_in = 0, packets_out = 0, bytes_out = 0;
+    /// Of these, what told the own runner, the others with their events, and messages; intents, and messages. The rest is for
+    /// envelopes and joining.
+    std::uint64_t own_bytes_in = 0, others_bytes_in = 0, message_bytes_in = 0;
+    std::uint64_t intent_bytes_out = 0, message_bytes_out = 0;
     std::uint64_t damaged = 0, malformed = 0, repeated = 0;  ///< packets that were left out
     std::uint64_t baseless = 0;     ///< snapshots told by one that was lost: of use for the own runner alone
     std::uint64_t corrections = 0;  ///< states of the server that differed from the prediction
@@ -92,6 +96,14 @@ struct ClientStatistics {
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
     /// How often the server knew it no longer, since it was started again, and has let it in anew.
     std::uint64_t rejoins = 0;
+};
+
+/// A moment for a net graph: the figures as they were after a tick, and what came and went since the tick before.
+struct NetSample {
+    Seconds round_trip{0.0}, in_hand{0.0}, jitter{0.0};
+    double loss = 0.0, input_delay = 0.0, view_delay = 0.0;  ///< as in ClientStatistics
+    std::uint32_t bytes_in = 0, bytes_out = 0;
+    std::uint16_t packets_in = 0, corrections = 0;
 };
 
 class Client {
@@ -174,6 +186,8 @@ class Client {
     [[nodiscard]] std::optional<RemoteEvent> next_event();
 
     [[nodiscard]] const ClientStatistics& statistics() const;
+    /// How things were so many ticks ago, 0: the last one; nothing from before it joined. 256 are kept.
+    [[nodiscard]] std::optional<NetSample> sample(std::size_t ticks_ago) const;
 
   private:
     struct Work;

@@ -87,6 +87,8 @@ struct SeatReading {
     std::uint64_t packets_up = 0, bytes_up = 0, packets_down = 0, bytes_down = 0;
     std::uint64_t remotes_told = 0;  ///< runners in its snapshots, each each time
     std::uint64_t remote_bits = 0;   ///< that they took
+    std::uint64_t own_bytes = 0;     ///< that its own runner took, and what goes before
+    std::uint64_t message_bytes = 0;
     std::uint64_t exact_states = 0;  ///< snapshots with the whole of its own runner
     Seconds round_trip{0.0};  ///< the shortest of the last 32, with what the client waits for its next frame
     double loss = 0.0;        ///< part of the snapshots of the last seconds that it could not use

@@ -112,6 +112,7 @@ void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extr
     w.lead.play();
     w.prediction.tick(intent, extra, stepper);
     w.note_view();
+    w.take_sample();
     w.to_send = Work::ToSend::intents;
 }
 
@@ -234,6 +235,13 @@ std::optional<Shown> Client::shown(RunnerKey runner) const {
 }
 std::optional<RemoteEvent> Client::next_event() {
     return work_->others.next_event();
+}
+std::optional<NetSample> Client::sample(std::size_t ticks_ago) const {
+    const Work& w = *work_;
+    if (ticks_ago >= w.samples.size() || ticks_ago >= w.samples_taken) {
+        return std::nullopt;
+    }
+    return w.samples[(w.samples_taken - 1 - ticks_ago) % w.samples.size()];
 }
 const ClientStatistics& Client::statistics() const {
     return work_->statistics;

@@ -34,6 +34,24 @@ void Client::Work::note_figures() {
     statistics.loss = 1.0 - std::popcount(came) / 64.0;
 }
 
+void Client::Work::take_sample() {
+    const auto since = [&](std::uint64_t ClientStatistics::*count) {
+        return statistics.*count - sampled.*count;
+    };
+    NetSample& sample = samples[samples_taken++ % samples.size()];
+    sample.round_trip = statistics.round_trip;
+    sample.in_hand = statistics.in_hand;
+    sample.jitter = statistics.jitter;
+    sample.loss = statistics.loss;
+    sample.input_delay = statistics.input_delay;
+    sample.view_delay = statistics.view_delay;
+    sample.bytes_in = static_cast<std::uint32_t>(since(&ClientStatistics::bytes_in));
+    sample.bytes_out = static_cast<std::uint32_t>(since(&ClientStatistics::bytes_out));
+    sample.packets_in = static_cast<std::uint16_t>(since(&ClientStatistics::packets_in));
+    sample.corrections = static_cast<std::uint16_t>(since(&ClientStatistics::corrections));
+    sampled = statistics;
+}
+
 void Client::Work::note_input_delay(std::uint32_t intent, Tick tick) {
     round_trips.add(clock.now() - sent_times[intent % ticks_kept]);
     // Half of the way there and back, and the ticks that it has to wait at the server.
@@ -91,8 +109,10 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     wire::SnapshotHead head;
     wire::HeadModels models;
     wire::code(reader, models, head);
+    const std::size_t head_bytes = reader.used();
     wire::MessageStream::Piece piece;
     wire::code(reader, piece);
+    const std::size_t before_runner = reader.used();
     const SnapshotNumber near = newest ? *newest : prediction.now().value / snapshot_every;
     const SnapshotNumber number = expand(head.snapshot, near);
     const auto later = static_cast<std::int32_t>(number - near);
@@ -124,7 +144,11 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
             return;
         }
     }
+    const std::size_t before_entries = entries.used();
     const Others::Reading reading = others.read(entries, number, head.base, news);
+    statistics.message_bytes_in += before_runner - head_bytes;
+    statistics.own_bytes_in += head_bytes + before_entries - before_runner;
+    statistics.others_bytes_in += bytes.size() - std::min(bytes.size(), before_entries);
     if (reading == Others::Reading::nonsense) {
         ++statistics.malformed;
         return;
@@ -213,7 +237,9 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageSt
     const std::span<std::byte> room(packet);
     wire::Writer writer(room.subspan(channel.before_body()));
     wire::code(writer, head);
+    const std::size_t head_bytes = writer.size();
     wire::code(writer, piece);
+    const std::size_t piece_bytes = writer.size() - head_bytes;
     wire::IntentModels models;
     StatedIntent before = head.based ? prediction.intent(first - head.gap) : StatedIntent{};
     std::uint32_t behind_before = head.based ? behind[(first - head.gap).value % ticks_kept] : 0;
@@ -233,6 +259,9 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageSt
         return 0;
     }
     channel.close(room.first(size), wire::Kind::intents);
+    statistics.message_bytes_out += piece_bytes;
+    statistics.intent_bytes_out +=
+        size - channel.before_body() - std::min(piece_bytes, size - channel.before_body());
     return size;
 }
 

@@ -50,7 +50,9 @@ struct Client::Work {
     Prediction prediction;
     Lead lead;
     ShownTime shown_time;
-    ClientStatistics statistics;
+    ClientStatistics statistics, sampled;  ///< and as they were when the last sample was taken
+    std::array<NetSample, ticks_kept> samples{};
+    std::size_t samples_taken = 0;
     std::vector<News> news;
     std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
     std::array<double, ticks_kept> sent_times{};           ///< s, on `clock`
@@ -103,6 +105,7 @@ struct Client::Work {
     void show_others();
     void say_hello();
     void note_figures();
+    void take_sample();
     /// Notes how far behind the newest tick the others are shown.
     void note_view();
     /// How many of the last intents are told.

@@ -184,14 +184,19 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
         head.agreed = seat.agreed ? tick.value - *seat.agreed + 1 : 0;
     }
     wire::HeadModels models;
+    const std::size_t begun = writer.size();
     wire::code(writer, models, head);
+    const std::size_t head_bytes = writer.size() - begun;
     wire::MessageStream::Piece piece =
         seat.messages.speak(most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
     wire::code(writer, piece);
+    const std::size_t message_bytes = writer.size() - begun - head_bytes;
     if (head.exact) {
         wire::write_runner(writer, crowd.actors()[head.place].runner);
         seat.reading.exact_states += 1;
     }
+    seat.reading.message_bytes += message_bytes;
+    seat.reading.own_bytes += writer.size() - begun - message_bytes;
 }
 
 void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd,

@@ -182,6 +182,9 @@ class Reader {
         value = static_cast<Number>(whole);
     }
 
+    /// Bytes of the message that have been looked at, less those that it looks ahead.
+    [[nodiscard]] std::size_t used() const { return at_ > 4 ? at_ - 4 : 0; }
+
   private:
     std::uint32_t next() { return at_ < bytes_.size() ? std::to_integer<std::uint32_t>(bytes_[at_++]) : 0U; }
     void normalise() {
