@@ -135,8 +135,9 @@ TEST_CASE("Tickets of every length arrive whole, and one that is too long is ref
             CHECK(packet.size() <= table.sent_up.front().size());
         }
     }
-    CHECK_THROWS_WITH(link::Client({bearer_chart()}, player(1, std::string(257, 'x'))),
-                      "ticket: 257 is out of range; 0 to 256 bytes; what is longer goes into the first message");
+    CHECK_THROWS_WITH(
+        link::Client({bearer_chart()}, player(1, std::string(257, 'x'))),
+        "ticket: 257 is out of range; 0 to 256 bytes; what is longer goes into the first message");
 }
 
 TEST_CASE("The ticket of somebody else's address is never looked at") {
