@@ -10,8 +10,8 @@
 #include "link/wire/exact_runner.hpp"
 #include "link/wire/replica_coding.hpp"
 
-/// What replication costs: a server's tick with everybody in sight of everybody, the coding of one runner, and a client
-/// that plays eight ticks again.
+/// What replication costs: a server's tick with everybody in sight of everybody, the coding of one runner, and a
+/// client that plays eight ticks again.
 namespace {
 
 using namespace cursimeter;

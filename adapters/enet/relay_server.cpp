@@ -2,8 +2,8 @@
 //
 //     relay_server [--port N] [--seconds S] [--record FILE] [--match FILE] [--seal yes]
 //
-// It prints the port, with --seal the key that clients must be given, then who comes and goes. --record writes the digest of every
-// runner after every tick, --match the whole match, for `cursimeter replay`.
+// It prints the port, with --seal the key that clients must be given, then who comes and goes. --record writes the
+// digest of every runner after every tick, --match the whole match, for `cursimeter replay`.
 
 #include <fmt/format.h>
 #include <fmt/os.h>

@@ -7,8 +7,8 @@
 
 namespace cursimeter::link {
 
-/// Where all runners are before a tick, for steppers that want to know where the others are. Their order is part of what makes a
-/// tick come out the same.
+/// Where all runners are before a tick, for steppers that want to know where the others are. Their order is part of
+/// what makes a tick come out the same.
 class Neighbours {
   public:
     explicit Neighbours(std::size_t places) : among_(places) { all_.reserve(places); }

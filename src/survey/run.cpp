@@ -97,8 +97,8 @@ class Recorder {
     Run run_;
 };
 
-/// Hands on each choice that is made, and finds when facts change that nothing in the run waits for: by playing copies of
-/// the tick up to moments inside it. The run itself is not touched.
+/// Hands on each choice that is made, and finds when facts change that nothing in the run waits for: by playing
+/// copies of the tick up to moments inside it. The run itself is not touched.
 class Onlooker {
   public:
     Onlooker(const Chart& chart, const detail::ChoiceWatch& to) : chart_(chart), to_(to) {

@@ -34,8 +34,8 @@ struct OddOnes final : link::Interest {
     }
 };
 
-/// All snapshots that a server sends to `players` clients in a game of human hands, over a network that loses some, so packets are full
-/// and bases differ; as one number.
+/// All snapshots that a server sends to `players` clients in a game of human hands, over a network that loses some,
+/// so packets are full and bases differ; as one number.
 std::uint64_t game(std::size_t players, link::Workers* workers, bool interested) {
     link::ServerConfig config = Table::usual_config();
     config.seats = config.runners = players;

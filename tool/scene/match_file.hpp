@@ -38,8 +38,8 @@ struct MatchResult {
     std::string take;  ///< of the runner that was asked for
 };
 
-/// Plays it, and makes a take of the runner with this number, from 1, if one is asked for. `charts` are files for a match that has none
-/// in it. Throws ChartError for what is no match, and a runner that there is not.
+/// Plays it, and makes a take of the runner with this number, from 1, if one is asked for. `charts` are files for a
+/// match that has none in it. Throws ChartError for what is no match, and a runner that there is not.
 [[nodiscard]] MatchResult play_match(const std::string& bytes, const std::string& file,
                                      const std::vector<std::string>& charts,
                                      std::optional<std::size_t> runner);

@@ -24,15 +24,15 @@ struct ClientConfig {
     double tick_rate = 60.0;  ///< per second; the server's
     /// Who this is, for coming back to the same seat; not 0. Whoever knows it can take the seat.
     std::uint64_t identity = 0;
-    /// A larger number for each attempt to join, such as the time in ms; not 0. Smaller ones are refused while the server
-    /// remembers the identity: they may have been recorded.
+    /// A larger number for each attempt to join, such as the time in ms; not 0. Smaller ones are refused while the
+    /// server remembers the identity: they may have been recorded.
     std::uint64_t attempt = 0;
     /// The server's public key: then the connection is sealed, and nobody else can pass for the server.
     std::optional<PublicKey> server{};
     std::uint64_t game = 0;   ///< as ServerConfig::game
     std::uint64_t world = 0;  ///< as ServerConfig::world
-    /// Of the game's own: a ticket of its login, a name, a team; up to longest_ticket bytes. It goes with each hello, sealed if
-    /// the connection is.
+    /// Of the game's own: a ticket of its login, a name, a team; up to longest_ticket bytes. It goes with each
+    /// hello, sealed if the connection is.
     std::vector<std::byte> ticket{};
     Seconds silence{5.0};       ///< after which the server counts as gone
     std::size_t runners = 256;  ///< that the server may have at most, 1 to 1,024: about 15 kB each
@@ -72,8 +72,8 @@ struct Shown {
 
 struct ClientStatistics {
     std::uint64_t packets_in = 0, bytes_in = 0, packets_out = 0, bytes_out = 0;
-    /// Of these, what told the own runner, the others with their events, and messages; intents, and messages. The rest is for
-    /// envelopes and joining.
+    /// Of these, what told the own runner, the others with their events, and messages; intents, and messages. The
+    /// rest is for envelopes and joining.
     std::uint64_t own_bytes_in = 0, others_bytes_in = 0, message_bytes_in = 0;
     std::uint64_t intent_bytes_out = 0, message_bytes_out = 0;
     std::uint64_t damaged = 0, malformed = 0, repeated = 0;  ///< packets that were left out
@@ -84,8 +84,8 @@ struct ClientStatistics {
     int deepest = 0;                   ///< ticks played again at once, at most
     std::uint64_t confirmed = 0;       ///< snapshots that agreed
     std::uint64_t events_skipped = 0;  ///< of other runners, which the server had no room to keep
-    /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there and
-    /// back, and the wait for its tick. As true as the two ways are alike.
+    /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there
+    /// and back, and the wait for its tick. As true as the two ways are alike.
     double input_delay = 0.0;
     /// The shortest of the last 32 ways there and back, with what packets wait for frames and snapshots.
     Seconds round_trip{0.0};
@@ -119,28 +119,29 @@ class Client {
     void tell_time(Seconds now) noexcept;
     /// Takes a packet in. A correction is played through here, in the same call.
     void receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept;
-    /// Whether the next tick is to be played by now. The client plays ahead of the server by as much as the network asks
-    /// for, so the time from one tick to the next is a little more or less than a tick's.
+    /// Whether the next tick is to be played by now. The client plays ahead of the server by as much as the network
+    /// asks for, so the time from one tick to the next is a little more or less than a tick's.
     [[nodiscard]] bool due() const;
     /// When it will be, by the clock of `tell_time`: a program that does nothing else may sleep until then.
     [[nodiscard]] Seconds due_at() const;
-    /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used. Does nothing unless a tick is
-    /// due. After the program has stood still, the ticks that would come too late for the server are played first, with
-    /// what was held, as the server has done. `extra` goes with the intent to both steppers.
+    /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used. Does nothing unless a
+    /// tick is due. After the program has stood still, the ticks that would come too late for the server are played
+    /// first, with what was held, as the server has done. `extra` goes with the intent to both steppers.
     void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
     /// The part of a tick that has passed since the last one was due, 0 to 1: to draw other things between two ticks.
     [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one; valid until the client is used again.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_packet() noexcept;
-    /// Sends a message of the game's own, up to longest_message bytes: it arrives once and in order with the others, whatever
-    /// is lost, as long as the connection holds. Some 15 kB a second go up. Returns false, and sends nothing, if it is too
-    /// long, some 8 kB wait already, or the client has not joined.
+    /// Sends a message of the game's own, up to longest_message bytes: it arrives once and in order with the
+    /// others, whatever is lost, as long as the connection holds. Some 15 kB a second go up. Returns false, and
+    /// sends nothing, if it is too long, some 8 kB wait already, or the client has not joined.
     bool send_message(std::span<const std::byte> message) noexcept;
     /// The server's messages, oldest first; valid until the next call.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
-    /// The stepper does something else in this tick than when it was played: a message told of a push, or of a door that opened
-    /// then. Plays the own runner from there again, in this call; what that changes fades as a correction does. Does nothing
-    /// for a tick to come, which will be played so anyway, and for one that is kept no longer.
+    /// The stepper does something else in this tick than when it was played: a message told of a push, or of a door
+    /// that opened then. Plays the own runner from there again, in this call; what that changes fades as a
+    /// correction does. Does nothing for a tick to come, which will be played so anyway, and for one that is kept
+    /// no longer.
     void play_again(Tick since, Stepper& stepper) noexcept;
     /// Says goodbye. The packets that say so are the next ones.
     void leave() noexcept;
@@ -160,8 +161,8 @@ class Client {
     /// As predicted. Only while there is one.
     [[nodiscard]] const Runner& own() const;
     [[nodiscard]] const Chart& own_chart() const;
-    /// Where to draw it now, m: between the last two ticks, so it moves evenly at any frame rate, a tick later at most; a
-    /// correction fades instead of jumping.
+    /// Where to draw it now, m: between the last two ticks, so it moves evenly at any frame rate, a tick later at
+    /// most; a correction fades instead of jumping.
     [[nodiscard]] glm::dvec3 own_shown() const;
     /// The newest tick of which the server has said how things are.
     [[nodiscard]] std::optional<Tick> acknowledged() const;
@@ -173,9 +174,9 @@ class Client {
     /// What the server changed, oldest first; the last 64 are kept.
     [[nodiscard]] std::optional<Correction> next_correction();
 
-    /// The world, for views of others: while news of them are late the chart carries them on, and what is solid here stops
-    /// them; nullptr: nothing does. It must live as long as it is asked, in `tell_time`; a sweep or two for each that waits. Of moving parts, where
-    /// they stand at `shown_time` counts.
+    /// The world, for views of others: while news of them are late the chart carries them on, and what is solid
+    /// here stops them; nullptr: nothing does. It must live as long as it is asked, in `tell_time`; a sweep or two
+    /// for each that waits. Of moving parts, where they stand at `shown_time` counts.
     void set_view_world(const Terrain* world) noexcept;
     /// The server's time that is shown for others, in ticks.
     [[nodiscard]] double shown_time() const;

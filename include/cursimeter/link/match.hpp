@@ -7,8 +7,8 @@
 #include <string>
 #include <vector>
 
-/// Whole matches, recorded at the server and played again bit for bit: all runners, what each of them was made to want in each
-/// tick, and what the game did to them. The format stands in docs/match-format.md.
+/// Whole matches, recorded at the server and played again bit for bit: all runners, what each of them was made to
+/// want in each tick, and what the game did to them. The format stands in docs/match-format.md.
 ///
 /// What is recorded is how the runners moved, and no more: no addresses, no identities, no messages.
 namespace cursimeter::link {
@@ -27,7 +27,8 @@ struct MatchOrigin {
 ///     server.record(&match);
 ///     ... server.tick(world); file.write(match.bytes()); match.clear(); ...
 ///
-/// A runner takes some 3 bytes a tick, and 230 more each 10 s. A tick costs the server about a microsecond for each runner.
+/// A runner takes some 3 bytes a tick, and 230 more each 10 s. A tick costs the server about a microsecond for each
+/// runner.
 class MatchRecorder {
   public:
     /// `room` bytes are set aside for what has not been cleared; at least twice what the largest tick takes.
@@ -38,8 +39,8 @@ class MatchRecorder {
     MatchRecorder(MatchRecorder&&) noexcept;
     MatchRecorder& operator=(MatchRecorder&&) noexcept;
 
-    /// What has been recorded since the last `clear`: append it to a file. All pieces together are the match; one that is cut off
-    /// somewhere is one up to there.
+    /// What has been recorded since the last `clear`: append it to a file. All pieces together are the match; one
+    /// that is cut off somewhere is one up to there.
     [[nodiscard]] std::span<const std::byte> bytes() const;
     /// Makes room again once `bytes` have been written away. Between two ticks.
     void clear() noexcept;
@@ -103,7 +104,8 @@ class MatchPlayer {
     [[nodiscard]] std::optional<SeatId> owner(RunnerKey key) const;
     [[nodiscard]] const Report& report(RunnerKey key) const;
 
-    /// What came out otherwise in the last tick. Such a runner goes on as it was played, until the match has the whole of it: each 10 s.
+    /// What came out otherwise in the last tick. Such a runner goes on as it was played, until the match has the
+    /// whole of it: each 10 s.
     [[nodiscard]] std::span<const MatchDifference> differences() const;
 
   private:

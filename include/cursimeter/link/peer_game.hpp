@@ -8,14 +8,15 @@
 #include <string>
 #include <vector>
 
-/// A game of two to four players without a server: everybody plays everybody, and plays again what turned out otherwise.
+/// A game of two to four players without a server: everybody plays everybody, and plays again what turned out
+/// otherwise.
 ///
-/// Only what players want goes over the network. Where it has not come yet each end goes on with what was held last; when it comes and
-/// is another, the runners go back to that tick and all is played again, in the same call. So all ends come to the same to the bit, if
-/// their steppers do the same: digests are compared once a second.
+/// Only what players want goes over the network. Where it has not come yet each end goes on with what was held
+/// last; when it comes and is another, the runners go back to that tick and all is played again, in the same call.
+/// So all ends come to the same to the bit, if their steppers do the same: digests are compared once a second.
 ///
-/// Bytes in, bytes out, and the time; no socket, clock or thread is inside. All memory is taken when it is made. One thread at a
-/// time. The loop of a game, once a frame, at any frame rate:
+/// Bytes in, bytes out, and the time; no socket, clock or thread is inside. All memory is taken when it is made.
+/// One thread at a time. The loop of a game, once a frame, at any frame rate:
 ///
 ///     game.tell_time(seconds_of_a_steady_clock);
 ///     while (auto packet = transport.receive()) game.receive(packet->bytes, world);
@@ -23,8 +24,8 @@
 ///     while (auto packet = game.next_packet()) transport.send(address_of(packet->player), packet->bytes);
 ///     for (std::size_t i = 0; i < players; ++i) draw(game.shown(i));
 ///
-/// Its connections are plain: whoever can read the traffic can forge it. Players see all of the game, and can look at what others
-/// want a little before it is played; whoever must not is for a server.
+/// Its connections are plain: whoever can read the traffic can forge it. Players see all of the game, and can look
+/// at what others want a little before it is played; whoever must not is for a server.
 namespace cursimeter::link {
 
 inline constexpr std::size_t most_peers = 4;
@@ -42,7 +43,8 @@ struct PeerGameConfig {
     std::uint64_t session =
         0;  ///< of this game, from whoever opens it (`random_number()`), told to all; not 0
     std::uint64_t game = 0, world = 0;  ///< as ServerConfig has them: all must have the same
-    /// By which the own intents are played later than they are wanted: others have them sooner, so less is played again. 0 to 0.2 s.
+    /// By which the own intents are played later than they are wanted: others have them sooner, so less is played
+    /// again. 0 to 0.2 s.
     Seconds input_delay{0.034};
     /// For which others' intents may be missing; then the game waits for them. Up to 0.5 s.
     Seconds most_predicted{0.25};
@@ -125,7 +127,8 @@ class PeerGame {
     void leave() noexcept;
 
     [[nodiscard]] PeerPhase phase() const;
-    /// Of `refused`: other_version, other_tick_rate, other_charts (or players) or other_game; `describe_farewell` says it.
+    /// Of `refused`: other_version, other_tick_rate, other_charts (or players) or other_game; `describe_farewell`
+    /// says it.
     [[nodiscard]] Farewell farewell() const;
     [[nodiscard]] std::uint32_t farewell_detail() const;
     [[nodiscard]] const std::optional<PeerSplit>& split() const;

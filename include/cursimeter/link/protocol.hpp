@@ -65,8 +65,8 @@ enum class Farewell : std::uint8_t {
 /// "the server is full (16 seats)", for a person.
 [[nodiscard]] std::string describe_farewell(Farewell why, std::uint32_t detail);
 
-/// Bytes of the game's own that ride on an intent: fire, use, what was shot at. They are lost with it, if it never comes in
-/// time; then nothing is played twice.
+/// Bytes of the game's own that ride on an intent: fire, use, what was shot at. They are lost with it, if it never
+/// comes in time; then nothing is played twice.
 class ExtraBytes {
   public:
     static constexpr std::size_t most = 16;
@@ -104,8 +104,8 @@ struct StepContext {
     /// At a client: it was played before, and a correction plays it anew. Nothing outside is to happen twice.
     bool again = false;
     std::span<const std::byte> extra;  ///< that came with the intent
-    /// All the others as they were after the tick before, if `wants_others` says so. At a client as far as it can know: what
-    /// comes differently is corrected.
+    /// All the others as they were after the tick before, if `wants_others` says so. At a client as far as it can
+    /// know: what comes differently is corrected.
     std::span<const Neighbour> others;
 };
 

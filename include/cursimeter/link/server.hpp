@@ -10,9 +10,9 @@
 
 /// The authority: it plays every runner by the intents that clients send and tells them how things are.
 ///
-/// Bytes in, bytes out, and the time: no socket, clock or thread is inside, nothing is random. All memory is taken when
-/// it is made. One thread at a time. Nothing that comes from a client can throw, take memory, or move another client's
-/// runner by a bit; what is wrong with it is counted (`Statistics`). The loop of a server, at any pace:
+/// Bytes in, bytes out, and the time: no socket, clock or thread is inside, nothing is random. All memory is taken
+/// when it is made. One thread at a time. Nothing that comes from a client can throw, take memory, or move another
+/// client's runner by a bit; what is wrong with it is counted (`Statistics`). The loop of a server, at any pace:
 ///
 ///     server.tell_time(seconds_of_a_steady_clock);
 ///     while (auto packet = transport.receive()) server.receive(packet->from, packet->bytes);
@@ -28,10 +28,11 @@ struct ServerConfig {
     std::uint32_t snapshot_every = 3;  ///< ticks, 1 to 100 and at most 0.1 s
     std::size_t seats = 16;            ///< 1 to 1,024
     std::size_t runners = 64;          ///< 1 to 1,024
-    /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0. `random_number()`.
+    /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0.
+    /// `random_number()`.
     std::uint64_t secret = 0;
-    /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the traffic can
-    /// forge it: for trusted networks, or under an encrypting transport.
+    /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the
+    /// traffic can forge it: for trusted networks, or under an encrypting transport.
     std::optional<KeyPair> keys{};
     std::uint64_t game = 0;   ///< of this version of the game: clients must have the same
     std::uint64_t world = 0;  ///< digest of the world, such as Course::digest: clients must have the same
@@ -108,8 +109,9 @@ struct Seen {
 class Interest {
   public:
     virtual ~Interest() = default;
-    /// How much whoever has the seat is concerned with a runner: 0 not at all, it is not told; 1 as usual; more, it comes
-    /// first where not all fit into a snapshot. Asked for each seat, runner and snapshot: about as fast as a lookup.
+    /// How much whoever has the seat is concerned with a runner: 0 not at all, it is not told; 1 as usual; more, it
+    /// comes first where not all fit into a snapshot. Asked for each seat, runner and snapshot: about as fast as a
+    /// lookup.
     [[nodiscard]] virtual double concern(SeatId seat, RunnerKey runner) noexcept = 0;
 };
 
@@ -131,8 +133,8 @@ class Admission {
         turn_away,
         wait,  ///< not known yet: nothing is said, and it asks again within 0.3 s, for ClientConfig::silence
     };
-    /// Asked for each hello of an address that has shown to be right, at most 64 in a tick, if a seat is free for it. `words` may
-    /// be set to say why it is turned away, in up to 100 bytes that live until the next call.
+    /// Asked for each hello of an address that has shown to be right, at most 64 in a tick, if a seat is free for
+    /// it. `words` may be set to say why it is turned away, in up to 100 bytes that live until the next call.
     [[nodiscard]] virtual Verdict look_at(const Applicant& applicant, std::string_view& words) noexcept = 0;
 };
 
@@ -153,8 +155,8 @@ class Server {
 
     /// What time it is, by a clock that counts real seconds and never goes back, from any start.
     void tell_time(Seconds now) noexcept;
-    /// Whether the next tick is to be played by now. A server that has stood still catches up, but for no more than the
-    /// last second: what is before that is left out, and the clients wait.
+    /// Whether the next tick is to be played by now. A server that has stood still catches up, but for no more than
+    /// the last second: what is before that is left out, and the clients wait.
     [[nodiscard]] bool due() const;
     /// When it will be, by the clock of `tell_time`: a program that does nothing else may sleep until then.
     [[nodiscard]] Seconds due_at() const;
@@ -169,8 +171,8 @@ class Server {
     /// What happened to clients, oldest first. Ask until there is nothing more, at least once a tick.
     [[nodiscard]] std::optional<ServerEvent> next_event() noexcept;
 
-    /// Sends a message of the game's own to a client: see Client::send_message. Some 5 kB a second go down to each, out of the
-    /// snapshots' budget.
+    /// Sends a message of the game's own to a client: see Client::send_message. Some 5 kB a second go down to each,
+    /// out of the snapshots' budget.
     bool send_message(SeatId seat, std::span<const std::byte> message) noexcept;
     /// Messages of clients, those of each in order. Ask until there is none: what nobody takes lets no more in.
     [[nodiscard]] std::optional<Message> next_message() noexcept;
@@ -206,23 +208,26 @@ class Server {
     /// An empty reading if nobody has the seat.
     [[nodiscard]] SeatReading read_seat(SeatId seat) const;
     [[nodiscard]] const Statistics& statistics() const;
-    /// Ends a client's connection, and says why in up to 100 bytes of words. Its seat waits for it as after any goodbye.
+    /// Ends a client's connection, and says why in up to 100 bytes of words. Its seat waits for it as after any
+    /// goodbye.
     void remove(SeatId seat, std::string_view words = {});
     /// Who may join; nullptr: everybody. It must live as long as it is asked.
     void set_admission(Admission* admission) noexcept;
     /// What the client on this seat handed over as it joined.
     [[nodiscard]] std::span<const std::byte> ticket(SeatId seat) const;
-    /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as it is
-    /// asked.
+    /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as
+    /// it is asked.
     void set_interest(Interest* interest) noexcept;
-    /// Lets snapshots be written by several at once, which is most of the work where many see many; nullptr: by the caller of `tick`, as at
-    /// first. The packets are the same to the bit. It must live as long as it is asked, which is in `tick`; Interest::concern is called from its
-    /// threads then. Takes memory, about 20 kB for each worker and runner.
+    /// Lets snapshots be written by several at once, which is most of the work where many see many; nullptr: by the
+    /// caller of `tick`, as at first. The packets are the same to the bit. It must live as long as it is asked,
+    /// which is in `tick`; Interest::concern is called from its threads then. Takes memory, about 20 kB for each
+    /// worker and runner.
     void set_workers(Workers* workers);
-    /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told of all.
-    /// With a runner it is the runner's place that counts. It is told anew when the client joins again.
+    /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told
+    /// of all. With a runner it is the runner's place that counts. It is told anew when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
-    /// Records every tick from now on (see match.hpp); nullptr: none. It must have been made for this server, and live as long.
+    /// Records every tick from now on (see match.hpp); nullptr: none. It must have been made for this server, and
+    /// live as long.
     void record(MatchRecorder* recorder) noexcept;
     /// Frees a seat and despawns its runner at once.
     void forget(SeatId seat);

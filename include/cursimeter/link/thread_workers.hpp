@@ -11,8 +11,8 @@
 
 namespace cursimeter::link {
 
-/// Workers on threads of their own, for programs that have none. Whoever calls `run` works, too. Between two jobs the threads sleep. One
-/// `run` at a time. Nothing in the library includes this: it needs threads.
+/// Workers on threads of their own, for programs that have none. Whoever calls `run` works, too. Between two jobs
+/// the threads sleep. One `run` at a time. Nothing in the library includes this: it needs threads.
 class ThreadWorkers final : public Workers {
   public:
     /// `count` with the caller's, 1 or more; 0: as many as there are processors.

@@ -33,7 +33,8 @@ struct PeerResult {
     std::uint64_t digest = 0;     ///< of all runners after the last of them
 };
 
-/// Human hands play the scene's chart on open ground, or over its course; everybody begins where its first drill does, beside one another.
+/// Human hands play the scene's chart on open ground, or over its course; everybody begins where its first drill
+/// does, beside one another.
 [[nodiscard]] PeerResult rehearse_peers(const Scene& scene, const PeerPlan& plan);
 
 }  // namespace cursimeter::rehearsal

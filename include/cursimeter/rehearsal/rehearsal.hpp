@@ -57,8 +57,8 @@ struct Plan {
     double start_apart = 2.0;  ///< m between the starts of neighbours, on open ground
     double drill_apart = 1.7;  ///< s of the drill by which each client is ahead of the one before
     bool keep_paths = false;   ///< for a picture
-    /// The clients' programs run their loop as often in a second: packets wait for it, and so do ticks. 0: whenever there is
-    /// something to do.
+    /// The clients' programs run their loop as often in a second: packets wait for it, and so do ticks. 0: whenever
+    /// there is something to do.
     double frame_rate = 0.0;
     /// Ticks that they play in one turn of the loop at most; 0: all that are due.
     int most_ticks_a_frame = 0;

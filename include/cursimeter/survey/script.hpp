@@ -21,8 +21,8 @@ class Script {
     };
     /// Begins anew, with the runner before the first tick.
     [[nodiscard]] virtual Runner begin(const Chart& chart) = 0;
-    /// The tick that begins at a time, s from the start of the run; nothing at the end. May change the runner first, as the game did.
-    /// Valid until the next call.
+    /// The tick that begins at a time, s from the start of the run; nothing at the end. May change the runner
+    /// first, as the game did. Valid until the next call.
     [[nodiscard]] virtual std::optional<Tick> next(double begin, Runner& runner) = 0;
     /// s from the start of the run.
     [[nodiscard]] virtual double end() const = 0;
@@ -44,8 +44,9 @@ class DrillScript final : public Script {
     std::optional<DrillPlayer> player_;
 };
 
-/// With the take's own chart exactly what happened, whatever the game did to the runner between two ticks; with another, `own`
-/// names the actions of the take's, and the same keys are played from the same place. Both must live as long.
+/// With the take's own chart exactly what happened, whatever the game did to the runner between two ticks; with
+/// another, `own` names the actions of the take's, and the same keys are played from the same place. Both must live
+/// as long.
 class TakeScript final : public Script {
   public:
     explicit TakeScript(const Take& take, const Chart* own = nullptr) : take_(take), own_(own) {}

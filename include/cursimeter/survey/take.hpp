@@ -27,8 +27,9 @@ struct TakeOrigin {
 ///     Report report = advance(chart, runner, intent, dt);
 ///     take.end(runner);                                   // ... and after it
 ///
-/// What the game does to the runner between two ticks (a push, a grant, a teleport) is noticed and recorded as it came
-/// out. A take of a game's own world is a record; only takes of open ground or of a course can be played again.
+/// What the game does to the runner between two ticks (a push, a grant, a teleport) is noticed and recorded as it
+/// came out. A take of a game's own world is a record; only takes of open ground or of a course can be played
+/// again.
 class TakeRecorder {
   public:
     /// Bytes that one tick takes at most. Usual are about 120.
@@ -38,8 +39,8 @@ class TakeRecorder {
                  std::size_t room = std::size_t{1} << 20U);
 
     /// Each returns false, and the take is over at the tick before, if there was no room left: it stays whole.
-    /// `world_time`: s, at the start of the tick, where moving parts of a course stand then; what passes between is taken for
-    /// granted if it is left out.
+    /// `world_time`: s, at the start of the tick, where moving parts of a course stand then; what passes between is
+    /// taken for granted if it is left out.
     bool begin(const Runner& runner, const Intent& intent, Seconds dt,
                std::optional<double> world_time = std::nullopt) noexcept;
     bool end(const Runner& runner) noexcept;
@@ -122,9 +123,9 @@ struct Replay {
         0;  ///< ticks that came out otherwise, each played from what the take had before it
     std::uint64_t digest = 0;  ///< of the last tick
 };
-/// Plays a take again. With its own chart every tick must give the take's digest. With another, `own` names the actions
-/// of the first: it is run from the same start with the same keys, and states and places (to 1 mm) are compared.
-/// `course` may be null: open ground.
+/// Plays a take again. With its own chart every tick must give the take's digest. With another, `own` names the
+/// actions of the first: it is run from the same start with the same keys, and states and places (to 1 mm) are
+/// compared. `course` may be null: open ground.
 [[nodiscard]] Replay replay(const Take& take, const Chart& chart, const Course* course,
                             const Chart* own = nullptr);
 

@@ -52,7 +52,8 @@ struct Standing {
 /// The moment as it would be if a term held, or did not.
 [[nodiscard]] Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds);
 
-/// A run with every choice that was made in it, and each moment, to a microsecond, at which a fact changed that changed nothing.
+/// A run with every choice that was made in it, and each moment, to a microsecond, at which a fact changed that
+/// changed nothing.
 struct WatchedRun {
     Run run;
     std::vector<Moment> moments;  ///< in order of time; none between two means that nothing changed
@@ -84,7 +85,8 @@ struct Explanation {
     Cause cause{};                       ///< why
     std::vector<StateExplanation> rank;  ///< every state, in rank order
 };
-/// At a time of a run, s from its start. The moment is the last one at or before it; presses count at their very instant only.
+/// At a time of a run, s from its start. The moment is the last one at or before it; presses count at their very
+/// instant only.
 [[nodiscard]] Explanation explain(const Chart& chart, Script& script, const Course* course, Seconds at);
 [[nodiscard]] Explanation explain(const Chart& chart, const Drill& drill, const Course* course,
                                   std::span<const double> tick_ends, Seconds at);

@@ -74,8 +74,8 @@ void Client::Work::take_greeting(wire::Kind kind, std::span<const std::byte> byt
     }
 }
 
-/// Anybody can say that the server has forgotten this client. So it asks, and goes on meanwhile: only a server that knows it
-/// no longer lets it in again.
+/// Anybody can say that the server has forgotten this client. So it asks, and goes on meanwhile: only a server that
+/// knows it no longer lets it in again.
 void Client::Work::take_unknown() {
     if (phase == Phase::joined && clock.now() >= asks_until) {
         asks_until = clock.now() + ask_for;
@@ -119,8 +119,8 @@ void Client::Work::take_welcome(const wire::Welcome& welcome) {
     session ? channel.start(*session) : channel.start(welcome.key);
     snapshot_every = welcome.snapshot_every;
     heard = clock.now();
-    // When the first intent comes there, the server will be further by the way there and back, and by the part of a tick
-    // that it had begun; the lead finds its size by itself then.
+    // When the first intent comes there, the server will be further by the way there and back, and by the part of a
+    // tick that it had begun; the lead finds its size by itself then.
     const double there_and_back =
         std::min(static_cast<std::uint32_t>(milliseconds() - welcome.sent) / 1000.0, longest_round_trip);
     const double ahead =

@@ -219,7 +219,8 @@ std::size_t Client::Work::write_intents() {
 
     wire::MessageStream::Piece piece =
         messages.speak(most_message_bytes, clock.now(), round_trips.shortest());
-    // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier packets.
+    // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier
+    // packets.
     for (;; count -= (count + 3) / 4) {
         head.count = count;
         if (const std::size_t size = write_intents(head, piece); size != 0) {

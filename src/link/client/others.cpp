@@ -113,7 +113,8 @@ glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept&
 
 /// A mouse moves in every tick, so the look turns evenly, the short way, from when it began to differ.
 Look Others::look_between(const Kept& before, const Kept& after, double ticks, double whole) const {
-    // What is told is when anything wanted changed first since the snapshot before: all there is to know of one interval.
+    // What is told is when anything wanted changed first since the snapshot before: all there is to know of one
+    // interval.
     const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * steps_.fine());
     const double told = changed / static_cast<double>(fine_steps);
     const double begun = after.number == before.number + 1 && told > 0.0 && told < whole ? told : 0.0;

@@ -12,8 +12,8 @@ namespace cursimeter::link::match {
 
 inline constexpr std::array<char, 8> magic{'c', 'u', 'r', 'm', 'a', 't', 'c', 'h'};
 inline constexpr std::uint32_t version = 1;
-/// Bytes ahead of what a tick holds: its length, seven bits in each, the lowest first, the eighth set where more follow; and a
-/// checksum of two.
+/// Bytes ahead of what a tick holds: its length, seven bits in each, the lowest first, the eighth set where more
+/// follow; and a checksum of two.
 inline constexpr std::size_t most_length_bytes = 4, checksum_bytes = 2;
 /// s from one tick with all runners as a whole to the next.
 inline constexpr double whole_every = 10.0;

@@ -108,8 +108,8 @@ void PeerGame::Work::begin_if_complete() {
     tell(PeerEventKind::began, config.own, 0);
 }
 
-/// Whoever is ahead of another goes slower, so that all come to be at the same tick at the same time: with both ways alike the
-/// way there is in what both see of one another, and goes out.
+/// Whoever is ahead of another goes slower, so that all come to be at the same tick at the same time: with both
+/// ways alike the way there is in what both see of one another, and goes out.
 void PeerGame::Work::pace() {
     double ahead = 0.0, way = 0.0;
     for (std::size_t i = 0; i < players(); ++i) {

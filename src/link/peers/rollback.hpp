@@ -46,7 +46,8 @@ class Rollback {
     [[nodiscard]] const Chart& chart(std::size_t player) const { return charts_[players_[player].chart]; }
     [[nodiscard]] const Report& report(std::size_t player) const { return players_[player].report; }
     [[nodiscard]] glm::dvec3 shown(std::size_t player, double part) const;
-    /// Events of ticks that are known for good since they were last asked for; those that there is no room for are counted.
+    /// Events of ticks that are known for good since they were last asked for; those that there is no room for are
+    /// counted.
     [[nodiscard]] std::optional<RemoteEvent> next_event(PeerStatistics& statistics);
     [[nodiscard]] static RunnerKey key(std::size_t player) { return {static_cast<std::uint16_t>(player), 0}; }
 

@@ -24,7 +24,8 @@ class PacketQueue {
         return packets_[count_].bytes;
     }
     void send(std::size_t size) { packets_[count_++].size = size; }
-    /// A place in the row for a packet that is written later: several can be, at the same time. `close` says how long it has become.
+    /// A place in the row for a packet that is written later: several can be, at the same time. `close` says how
+    /// long it has become.
     [[nodiscard]] std::optional<std::size_t> reserve(PeerId peer) {
         if (room(peer).empty()) {
             return std::nullopt;
@@ -54,8 +55,8 @@ class PacketQueue {
     std::size_t count_ = 0, next_ = 0;  ///< those from `next_` up to `count_` wait
 };
 
-/// What finds no room is not sent, and the other side asks again. Short notes have room of their own, so that a flood of
-/// questions keeps nobody's snapshot out, and there is room for the answer to everybody's.
+/// What finds no room is not sent, and the other side asks again. Short notes have room of their own, so that a
+/// flood of questions keeps nobody's snapshot out, and there is room for the answer to everybody's.
 struct Outbox {
     /// Between two turns of a server's loop, more than 200,000 a second at 60 turns.
     static constexpr std::size_t most_notes = 4096;

@@ -99,8 +99,8 @@ class Seat {
     std::optional<std::uint32_t> newest;  ///< intent that has come
     InHand in_hand;
     std::optional<SnapshotNumber> acked;  ///< newest snapshot that it has
-    /// The snapshot by which a runner is told now: one that it has, or most likely will have by then. Nothing if it must be
-    /// told as a whole.
+    /// The snapshot by which a runner is told now: one that it has, or most likely will have by then. Nothing if it
+    /// must be told as a whole.
     [[nodiscard]] std::optional<SnapshotNumber> base_of(const View& view, SnapshotNumber number) const;
     /// The same for most runners; 0: none.
     [[nodiscard]] SnapshotNumber usual_base(SnapshotNumber number) const;

@@ -8,8 +8,8 @@
 namespace cursimeter::link {
 namespace {
 
-/// s without a new acknowledgement for which a client is sent all snapshots; for which it is sent one each `quarter`; from
-/// then on one each `once`.
+/// s without a new acknowledgement for which a client is sent all snapshots; for which it is sent one each
+/// `quarter`; from then on one each `once`.
 constexpr double full_rate_for = 0.5, silent_after = 1.0, quarter = 0.25, once = 1.0;
 /// s that a server which stood still catches up at most.
 constexpr double most_behind = 1.0;

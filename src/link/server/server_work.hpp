@@ -14,7 +14,8 @@
 
 namespace cursimeter::link {
 
-/// Hellos in one tick, from addresses that have shown to be right, that are looked into; each may cost a key exchange.
+/// Hellos in one tick, from addresses that have shown to be right, that are looked into; each may cost a key
+/// exchange.
 inline constexpr std::size_t most_proven = 64;
 
 /// All that a server holds: its seats, its runners, what is to be sent and told.
@@ -63,7 +64,8 @@ struct Server::Work {
     std::uint32_t proven = 0;  ///< hellos in this tick of which the address was right
 
     [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
-    /// Ticks from now until the next one is played, 0 to 1. A game that does not tell the time hands packets over just before.
+    /// Ticks from now until the next one is played, 0 to 1. A game that does not tell the time hands packets over
+    /// just before.
     [[nodiscard]] double to_next_tick() const {
         return clock.told() ? std::clamp((due_at - clock.now()) * config.tick_rate, 0.0, 1.0) : 0.0;
     }

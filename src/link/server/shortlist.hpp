@@ -6,9 +6,9 @@
 
 namespace cursimeter::link {
 
-/// Who is told in a snapshot if not all fit into it: those of the lowest priority are left out, wherever they stand in the row.
-/// What an entry takes is known only when it is written, so it is decided anew before each of them, by the room that is left.
-/// All memory is taken when it is made.
+/// Who is told in a snapshot if not all fit into it: those of the lowest priority are left out, wherever they stand
+/// in the row. What an entry takes is known only when it is written, so it is decided anew before each of them, by
+/// the room that is left. All memory is taken when it is made.
 class Shortlist {
   public:
     struct Candidate {
@@ -37,8 +37,8 @@ class Shortlist {
     }
     [[nodiscard]] std::size_t size() const { return candidates_.size(); }
     [[nodiscard]] const Candidate& operator[](std::size_t i) const { return candidates_[i]; }
-    /// Whether the next in the row is told, if `room` bytes are left for it and those after it, and entries take `scale` times
-    /// what was guessed. Each is asked about once.
+    /// Whether the next in the row is told, if `room` bytes are left for it and those after it, and entries take
+    /// `scale` times what was guessed. Each is asked about once.
     [[nodiscard]] bool tells(std::size_t next, double room, double scale) {
         while (left_ * scale * (1.0 + doubt) + at_least > room && lowest_ < by_priority_.size()) {
             sort();
@@ -65,8 +65,8 @@ class Shortlist {
         });
     }
 
-    /// By what part, and bytes, what is left may take more than guessed: so that the last in the row, of whatever priority, are
-    /// not those who pay for a wrong guess.
+    /// By what part, and bytes, what is left may take more than guessed: so that the last in the row, of whatever
+    /// priority, are not those who pay for a wrong guess.
     static constexpr double doubt = 0.04, at_least = 12.0;
     std::vector<Candidate> candidates_;       ///< by place
     std::vector<std::uint16_t> by_priority_;  ///< the lowest first

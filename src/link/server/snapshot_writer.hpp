@@ -6,8 +6,8 @@
 
 namespace cursimeter::link {
 
-/// Puts snapshots together: the client's own runner, then as many others as fit, the most urgent first. Several can be at work at the
-/// same time, each for other clients: they share nothing that they change.
+/// Puts snapshots together: the client's own runner, then as many others as fit, the most urgent first. Several can
+/// be at work at the same time, each for other clients: they share nothing that they change.
 class SnapshotWriter {
   public:
     explicit SnapshotWriter(const ServerConfig& config);

@@ -39,7 +39,8 @@ struct NumberModel {
     constexpr NumberModel() = default;
     /// For numbers that are mostly 0.
     constexpr explicit NumberModel(std::uint16_t zero) { length[0] = Model(zero); }
-    /// For numbers whose lengths are known beforehand: the probability, for each length, that it is this and no longer one.
+    /// For numbers whose lengths are known beforehand: the probability, for each length, that it is this and no
+    /// longer one.
     constexpr NumberModel(std::initializer_list<std::uint16_t> ends) {
         std::size_t i = 0;
         for (const std::uint16_t end : ends) {

@@ -7,8 +7,8 @@ namespace {
 
 /// Of a row: nearly eight of the longest messages. A power of 2, so that its places go round with the counters.
 constexpr std::size_t row_bytes = 8192;
-/// s after which what is not confirmed is said again: at least, and the part of the way there and back, which is known at
-/// its shortest.
+/// s after which what is not confirmed is said again: at least, and the part of the way there and back, which is
+/// known at its shortest.
 constexpr double say_again = 0.25, round_trips = 1.5;
 /// Bytes that are said in two packets in a row, so that a short message is not late because one is lost.
 constexpr std::uint32_t most_repeated = 64;

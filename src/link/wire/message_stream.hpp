@@ -12,9 +12,10 @@
 
 namespace cursimeter::link::wire {
 
-/// The game's messages of one connection, both ways: each arrives once, whole and in order, whatever is lost. They are
-/// rows of bytes, two for the length of a message and then its bytes; each packet carries a piece of the row from where the
-/// other side is known to have it, and says how far this side has come. All memory is taken when it is made.
+/// The game's messages of one connection, both ways: each arrives once, whole and in order, whatever is lost. They
+/// are rows of bytes, two for the length of a message and then its bytes; each packet carries a piece of the row
+/// from where the other side is known to have it, and says how far this side has come. All memory is taken when it
+/// is made.
 class MessageStream {
   public:
     MessageStream();
@@ -32,8 +33,8 @@ class MessageStream {
         bool any_come = false;
         std::array<std::byte, 256> bytes{};
     };
-    /// What to say now, with `most` bytes of the row at most. What is not confirmed is said again after a time that depends on
-    /// the way there and back; s.
+    /// What to say now, with `most` bytes of the row at most. What is not confirmed is said again after a time that
+    /// depends on the way there and back; s.
     [[nodiscard]] Piece speak(std::size_t most, double clock, double round_trip);
     void hear(const Piece& piece);
 

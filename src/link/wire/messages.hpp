@@ -237,8 +237,8 @@ void code(Coder& coder, IntentsHead& head) {
     }
 }
 
-/// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet that
-/// told it first may be lost.
+/// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet
+/// that told it first may be lost.
 inline constexpr double behind_steps = 16.0;
 inline constexpr std::uint32_t most_behind = 8191;
 /// By what it was in the tick before.

@@ -7,8 +7,8 @@
 
 namespace cursimeter::link::wire {
 
-/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost. The start
-/// values are rounded from what hands at a mouse and three charts make of it.
+/// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
+/// The start values are rounded from what hands at a mouse and three charts make of it.
 struct ReplicaModels {
     Model moved{0x3000}, turned{0x2000}, wished{0x2000}, posture{0xb800};
     Model has_drift{0xf000}, has_floor{0x0800}, keyed{0x8800}, stirred{0xa800}, pitched{0x1800},
