@@ -5,6 +5,7 @@
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/script.hpp>
 
+#include "core/numbers/byte_reader.hpp"
 #include "survey/run_watched.hpp"
 #include "survey/take_fields.hpp"
 
@@ -199,37 +200,23 @@ namespace {
 /// Reads a take's bytes; a tick that is cut off at the end is left out.
 class TakeReader {
   public:
-    TakeReader(std::span<const std::byte> bytes, const std::string& name) : bytes_(bytes), name_(name) {}
+    TakeReader(std::span<const std::byte> bytes, const std::string& name) : reader_(bytes, name) {}
 
     Take read() {
-        for (const char c : magic) {
-            if (bytes_.size() < 12 || static_cast<char>(get(1)) != c) {
-                refuse("is no take", "record one with `cursimeter run --take`, or TakeRecorder");
-            }
-        }
-        const std::uint64_t found = get(4);
-        if (found != version) {
-            refuse(fmt::format("is a take of version {}", found),
-                   fmt::format("this program reads version {}", version));
-        }
+        reader_.expect({magic.data(), magic.size()}, version, "take",
+                       "record one with `cursimeter run --take`, or TakeRecorder");
         Take take;
         take.chart_digest = get(8);
         for (std::string* text : {&take.origin.chart, &take.origin.course, &take.origin.note}) {
-            const std::uint64_t size = get(4);
-            if (size > bytes_.size() - std::min(next_, bytes_.size())) {
-                refuse("is cut off in its heading", "the file is not whole");
-            }
-            for (std::uint64_t i = 0; i < size; ++i) {
-                text->push_back(static_cast<char>(get(1)));
-            }
+            *text = reader_.text();
         }
         take.start = fields();
-        if (over_) {
-            refuse("is cut off in its heading", "the file is not whole");
+        if (reader_.over()) {
+            reader_.refuse("is cut off in its heading", "the file is not whole");
         }
-        while (next_ < bytes_.size()) {
+        while (reader_.left() > 0) {
             TakeTick tick = read_tick();
-            if (over_) {
+            if (reader_.over()) {
                 take.cut_short = true;
                 break;
             }
@@ -243,19 +230,8 @@ class TakeReader {
     }
 
   private:
-    [[noreturn]] void refuse(const std::string& what, const std::string& mend) const {
-        throw ChartError({{fmt::format("byte {}", next_), what, mend, name_, 0, 0}});
-    }
-    std::uint64_t get(unsigned bytes) {
-        std::uint64_t value = 0;
-        for (unsigned i = 0; i < bytes; ++i) {
-            over_ = over_ || next_ >= bytes_.size();
-            value |= over_ ? 0 : static_cast<std::uint64_t>(bytes_[next_]) << (8 * i);
-            next_ += over_ ? 0 : 1;
-        }
-        return value;
-    }
-    double get_real() { return std::bit_cast<double>(get(8)); }
+    std::uint64_t get(unsigned bytes) { return reader_.get(bytes); }
+    double get_real() { return reader_.get_real(); }
 
     std::vector<std::uint64_t> fields() {
         const std::size_t count = get(2);
@@ -268,7 +244,7 @@ class TakeReader {
             if ((masks[i / 8] >> (i % 8) & 1U) != 0) {
                 const std::uint64_t bytes = get(1);
                 if (bytes > 8) {
-                    refuse("a field has more than 8 bytes", "the file is damaged");
+                    reader_.refuse("a field has more than 8 bytes", "the file is damaged");
                 }
                 now[i] ^= get(static_cast<unsigned>(bytes));
             }
@@ -295,7 +271,8 @@ class TakeReader {
         if ((parts & has_facing) != 0) {
             const std::uint64_t facing = get(1);
             if (facing > 1) {
-                refuse(fmt::format("has a facing {} in tick {}", facing, ticks_ + 1), "0 and 1 are known");
+                reader_.refuse(fmt::format("has a facing {} in tick {}", facing, ticks_ + 1),
+                               "0 and 1 are known");
             }
             intent_.facing = static_cast<Facing>(facing);
         }
@@ -308,13 +285,13 @@ class TakeReader {
             tick.focus = focus;
         }
         const std::uint64_t changes = (parts & has_changes) != 0 ? get(1) : 0;
-        for (std::uint64_t i = 0; i < changes && !over_; ++i) {
+        for (std::uint64_t i = 0; i < changes && !reader_.over(); ++i) {
             Change change;
             change.at = get_real();
             const std::uint64_t kind = get(1);
             if (kind > static_cast<std::uint64_t>(ChangeKind::look)) {
-                refuse(fmt::format("has a change of kind {} in tick {}", kind, ticks_ + 1),
-                       "0 to 3 are known");
+                reader_.refuse(fmt::format("has a change of kind {} in tick {}", kind, ticks_ + 1),
+                               "0 to 3 are known");
             }
             change.kind = static_cast<ChangeKind>(kind);
             change.action.index = static_cast<std::uint8_t>(get(1));
@@ -334,10 +311,8 @@ class TakeReader {
         return tick;
     }
 
-    std::span<const std::byte> bytes_;
-    const std::string& name_;
-    std::size_t next_ = 0, ticks_ = 0;
-    bool over_ = false;
+    detail::ByteReader reader_;
+    std::size_t ticks_ = 0;
     std::vector<std::uint64_t> last_;
     Intent intent_;
     double length_ = 0.0, world_time_ = 0.0;

@@ -120,7 +120,7 @@ TEST_CASE("A verdict that never comes ends in silence, and takes no seat") {
 }
 
 TEST_CASE("Tickets of every length arrive whole, and one that is too long is refused at once") {
-    for (const std::size_t size : {0, 1, 2, 100, 255, 256}) {
+    for (const std::size_t size : std::vector<std::size_t>{0, 1, 2, 100, 255, 256}) {
         CAPTURE(size);
         std::string ticket;
         for (std::size_t i = 0; i < size; ++i) {

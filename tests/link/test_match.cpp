@@ -292,7 +292,8 @@ TEST_CASE("What is no match, of another version, damaged or cut off is told with
     Bytes damaged = good;
     damaged[whole.blocks[7].begin] ^= std::byte{4};
     CHECK_THAT(complaint_of(damaged),
-               Catch::Contains("is damaged in tick 8; what stands before it can be kept"));
+               Catch::Contains("byte " + std::to_string(whole.blocks[6].begin + whole.blocks[6].size) +
+                               ": is damaged in tick 8; what stands before it can be kept"));
     // Cut off anywhere it is a match up to there.
     rehearsal::Random random(1);
     for (int i = 0; i < 200; ++i) {

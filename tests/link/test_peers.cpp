@@ -167,7 +167,7 @@ bool same(const link::RemoteEvent& a, const link::RemoteEvent& b) {
 TEST_CASE("Peers come to the same to the bit, whatever the network does, for two to four, at any rate") {
     const Faults networks[] = {{0.0}, {0.02}, {0.06, 0.02, 0.05, 0.02, 0.01}, {0.1, 0.03, 0.2, 0.05, 0.02}};
     for (const Faults& faults : networks) {
-        for (const std::size_t players : {2, 3, 4}) {
+        for (const std::size_t players : std::vector<std::size_t>{2, 3, 4}) {
             for (const double rate : {20.0, 60.0, 144.0}) {
                 CAPTURE(faults.delay, faults.loss, players, rate);
                 Ring ring(players, faults, rate);
@@ -347,14 +347,14 @@ TEST_CASE("Whoever leaves, or falls silent, is gone for all at the same tick, an
                     1e9);  // its last packets reach one of them more than another
             }
             ring.run(says_so ? 1.0 : 4.0);
-            for (const std::size_t i : {0, 1, 3}) {
+            for (const std::size_t i : std::vector<std::size_t>{0, 1, 3}) {
                 CHECK(ring.ends[i].game->is_gone(2));  // who says so is gone within a second
             }
             ring.run(says_so ? 7.0 : 4.0);
             ring.ends[2].confirmed.clear();
             ring.check_same();
             std::optional<std::uint32_t> last;
-            for (const std::size_t i : {0, 1, 3}) {
+            for (const std::size_t i : std::vector<std::size_t>{0, 1, 3}) {
                 const Ring::End& end = ring.ends[i];
                 CHECK(end.game->phase() == PeerPhase::playing);
                 CHECK(end.game->is_gone(2));
@@ -383,7 +383,7 @@ TEST_CASE("Ends that come apart say when, whose runner and which field, and play
     Ring ring(3, {0.04, 0.01, 0.05});
     ring.ends[1].world.broken_at = 200;
     ring.run(12.0);
-    for (const std::size_t i : {0, 1, 2}) {
+    for (const std::size_t i : std::vector<std::size_t>{0, 1, 2}) {
         CAPTURE(i);
         const Ring::End& end = ring.ends[i];
         REQUIRE(end.game->phase() == PeerPhase::split);

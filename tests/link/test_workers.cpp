@@ -86,7 +86,7 @@ TEST_CASE("However many write the snapshots, in whatever order, the packets are 
         Backwards backwards(7);
         CHECK(game(24, &backwards, interested) == alone);
         CHECK(backwards.runs > 40);
-        for (const std::size_t count : {1, 2, 3}) {
+        for (const std::size_t count : std::vector<std::size_t>{1, 2, 3}) {
             link::ThreadWorkers threads(count);
             CHECK(threads.count() == count);
             CHECK(game(24, &threads, interested) == alone);
@@ -122,7 +122,7 @@ TEST_CASE("ThreadWorkers do every piece once, job after job, and end when they a
         void piece(std::size_t index) noexcept override { ++done[index]; }
         std::array<std::atomic<int>, 64> done{};
     };
-    for (const std::size_t count : {1, 2, 5}) {
+    for (const std::size_t count : std::vector<std::size_t>{1, 2, 5}) {
         link::ThreadWorkers threads(count);
         for (int round = 0; round < 200; ++round) {
             Counting job;

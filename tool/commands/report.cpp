@@ -73,8 +73,7 @@ pre { background: #fffefc; border: 1px solid #dedad0; padding: 10px; overflow-x:
 
 class Page {
   public:
-    Page(const ReportOptions& options, const Scene& scene, const RunResult& result)
-        : options_(options), scene_(scene), result_(result) {}
+    Page(const Scene& scene, const RunResult& result) : scene_(scene), result_(result) {}
 
     std::string html() {
         const std::string title = fmt::format("{}: {}", scene_.chart.spec.name, result_.drill);
@@ -192,7 +191,6 @@ class Page {
         text_ += "<pre>" + escaped(scene_.chart_text) + "</pre>\n";
     }
 
-    const ReportOptions& options_;
     const Scene& scene_;
     const RunResult& result_;
     std::string text_;
@@ -206,7 +204,7 @@ int report_command(const ReportOptions& options) {
     }
     const Scene scene(options.scene);
     const RunResult result = run_scene(scene);
-    write_text(options.out, Page(options, scene, result).html());
+    write_text(options.out, Page(scene, result).html());
     fmt::print("wrote {}\n", options.out);
     return 0;
 }
