@@ -211,6 +211,7 @@ TEST_CASE("net --peers: players without a server come to the same, and say how o
         CHECK(end["round_trip_s"].get<double>() == Approx(0.12).margin(0.04));
     }
     CHECK(told["confirmed_ticks"].get<int>() > 560);
+    CHECK(run_program("net demo/charts/eel.toml --peers 2 --seconds 5 --rate 10").code == 0);
     refuses(call + " --clients 2", "--clients excludes --peers\n");
     refuses("net demo/charts/bearer.toml --peers 5", "--peers: 5 is out of range; give 2 to 4 players");
     refuses(call + " --hands calm", "--hands: peers have human hands only; leave it out");

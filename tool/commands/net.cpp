@@ -39,7 +39,9 @@ void check(const NetOptions& options) {
     range("--clients", static_cast<double>(options.clients), 1, 256, "");
     range("--seconds", options.seconds, 1, 3600, " s");
     range("--rate", options.rate, 10, 1000, " ticks a second");
-    range("--snapshots", options.snapshots, 10, options.rate, " a second");
+    if (options.peers == 0) {
+        range("--snapshots", options.snapshots, 10, options.rate, " a second");
+    }
     range("--delay", options.delay, 0, 1000, " ms");
     range("--jitter", options.jitter, 0, 1000, " ms");
     range("--loss", options.loss, 0, 95, " %");
