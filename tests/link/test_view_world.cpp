@@ -106,6 +106,27 @@ TEST_CASE(
     CHECK(kept(true, {0, 0, 0.004}, {3, 0, -0.006}) == glm::dvec3(3, 0, -0.006));
     CHECK(kept(false, {0, 0, 2}, {1, 0, -3}).z == Approx(0.0).margin(0.08));
     CHECK(kept(false, {0, 0, 2}, {1, 0, -3}).x == Approx(1.0).margin(0.05));
+    // A wall at 45 degrees: along it, in x and y alike.
+    CourseSpec aslant;
+    aslant.name = "aslant";
+    aslant.boxes.push_back({.from = {4, -20, 0}, .to = {5, 20, 5}, .yaw = Degrees{45.0}});
+    aslant.boxes.push_back(
+        {.from = {-30, -5, 2.0}, .to = {-20, 5, 2.5}});  // a beam, two metres above the ground
+    const Course yards(aslant);
+    const CourseTerrain turned(yards, chart);
+    const glm::dvec3 from{1, -1, 0};
+    for (const glm::dvec3& way : {glm::dvec3{5, 0, 0}, glm::dvec3{5, 2, 0}, glm::dvec3{5, -2, 0}}) {
+        const glm::dvec3 gone = link::kept_out(turned, body, true, 0.35, from, from + way) - from;
+        // What leads along the wall, by (-1, 1, 0), is kept whole; the rest ends at it.
+        CHECK(gone.y - gone.x == Approx(way.y - way.x).margin(0.05));
+        CHECK(gone.x + gone.y == Approx(std::min(way.x + way.y, 4.5 - 0.82 * std::sqrt(2.0))).margin(0.05));
+    }
+    // Whoever is less high than the beam goes under it, standing or flying; whoever is higher does not.
+    CHECK(link::kept_out(turned, body, true, 0.35, {-35, 0, 0}, {-25, 0, 0}).x == -25.0);
+    CHECK(link::kept_out(turned, body, false, 0.35, {-35, 0, 0.1}, {-25, 0, 0.1}).x == -25.0);
+    CHECK(link::kept_out(turned, body, true, 0.35, {-35, 0, 0.5}, {-25, 0, 0.5}).x < -30.0);
+    // A low body is raised by no more than it has room for.
+    CHECK(link::kept_out(turned, {0.35, 0.8}, true, 0.35, {-35, 0, 1.15}, {-25, 0, 1.15}).x == -25.0);
     // Nowhere to go is no way.
     CHECK(kept(true, {5, 5, 0}, {5, 5, 0}) == glm::dvec3(5, 5, 0));
 }
