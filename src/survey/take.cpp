@@ -5,7 +5,7 @@
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/script.hpp>
 
-#include "core/numbers/byte_reader.hpp"
+#include "core/chart/recording_bytes.hpp"
 #include "survey/run_watched.hpp"
 #include "survey/take_fields.hpp"
 
@@ -35,9 +35,7 @@ std::uint64_t bits_of(double value) {
 }  // namespace
 
 void TakeRecorder::put(std::uint64_t value, unsigned bytes) noexcept {
-    for (unsigned i = 0; i < bytes; ++i) {
-        bytes_.push_back(static_cast<std::byte>(value >> (8 * i) & 0xffU));
-    }
+    detail::put_number(bytes_, value, bytes);
 }
 
 /// The number of fields, a bit for each that differs from the last time, and what of those differs.
@@ -122,16 +120,11 @@ TakeRecorder::TakeRecorder(const Chart& chart, const Runner& runner, const TakeO
                            std::size_t room) {
     const std::size_t texts = origin.chart.size() + origin.course.size() + origin.note.size();
     bytes_.reserve(std::max(room, 4 * largest_tick) + texts + largest_tick);
-    for (const char c : magic) {
-        bytes_.push_back(static_cast<std::byte>(c));
-    }
+    detail::put_letters(bytes_, {magic.data(), magic.size()});
     put(version, 4);
     put(chart.digest(), 8);
     for (const std::string* text : {&origin.chart, &origin.course, &origin.note}) {
-        put(text->size(), 4);
-        for (const char c : *text) {
-            bytes_.push_back(static_cast<std::byte>(c));
-        }
+        detail::put_text(bytes_, *text);
     }
     Fields now;
     TakeFields::read(runner, now);

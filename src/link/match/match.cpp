@@ -2,7 +2,7 @@
 
 #include <cursimeter/link/match.hpp>
 
-#include "core/numbers/byte_reader.hpp"
+#include "core/chart/recording_bytes.hpp"
 #include "link/match/match_coding.hpp"
 #include "link/wire/packet.hpp"
 

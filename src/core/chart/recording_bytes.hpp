@@ -1,6 +1,7 @@
 #pragma once
 
 #include <fmt/format.h>
+
 #include <bit>
 #include <cstddef>
 #include <cstdint>
@@ -8,10 +9,28 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
 
+/// Recordings, takes and matches, byte by byte: numbers have their lowest byte first, on every machine.
 namespace cursimeter::detail {
 
-/// Reads recordings: numbers of so many bytes, the lowest first. What is past the end reads as 0, and `over` says so.
+inline void put_number(std::vector<std::byte>& to, std::uint64_t value, unsigned bytes) {
+    for (unsigned i = 0; i < bytes; ++i) {
+        to.push_back(static_cast<std::byte>(value >> (8 * i) & 0xffU));
+    }
+}
+inline void put_letters(std::vector<std::byte>& to, std::string_view letters) {
+    for (const char c : letters) {
+        to.push_back(static_cast<std::byte>(c));
+    }
+}
+/// Behind its length in 4 bytes.
+inline void put_text(std::vector<std::byte>& to, std::string_view text) {
+    put_number(to, text.size(), 4);
+    put_letters(to, text);
+}
+
+/// Reads what those write. What is past the end reads as 0, and `over` says so.
 class ByteReader {
   public:
     ByteReader(std::span<const std::byte> bytes, const std::string& name) : bytes_(bytes), name_(name) {}
