@@ -62,6 +62,9 @@ int main(int argc, char** argv) try {
     std::optional<link::MatchRecorder> match;
     if (!options["--match"].empty()) {
         match_file.open(options["--match"], std::ios::binary);
+        if (!match_file) {
+            throw std::runtime_error(options["--match"] + " cannot be written");
+        }
         match.emplace(
             server, link::MatchOrigin{{format_chart(file.spec)}, format_course(course.spec()), "the relay"});
         server.record(&*match);
@@ -89,6 +92,12 @@ int main(int argc, char** argv) try {
                 match_file.write(reinterpret_cast<const char*>(match->bytes().data()),
                                  static_cast<std::streamsize>(match->bytes().size()));
                 match->clear();
+                if (!match_file) {  // what stands there is a match up to its last whole tick
+                    fmt::print(stderr, "error: {} cannot be written any more: the game goes on unrecorded\n",
+                               options["--match"]);
+                    server.record(nullptr);
+                    match.reset();
+                }
             }
             for (const link::RunnerKey key : server.runners()) {
                 if (record) {

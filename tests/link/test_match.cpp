@@ -1,107 +1,11 @@
 #include <catch2/catch.hpp>
-#include <cstring>
-#include <cursimeter/effects.hpp>
-#include <cursimeter/link/match.hpp>
-#include <cursimeter/reload.hpp>
+#include <cursimeter/rehearsal/human_hands.hpp>
 
-#include "link/scene.hpp"
+#include "link/recorded_match.hpp"
 #include "support/counting_new.hpp"
 
-/// Recordings of a whole match.
+/// Recordings of a whole match, played again.
 using namespace support;
-using link::Match;
-using link::MatchPlayer;
-using link::MatchRecorder;
-using link::RunnerKey;
-
-namespace {
-
-using Bytes = std::vector<std::byte>;
-
-/// What a server's runners were after each tick, and the match that was recorded.
-struct Recording {
-    std::map<std::uint32_t, std::map<RunnerKey, std::uint64_t>> digests;
-    Bytes bytes;
-    std::optional<Course> course;
-};
-
-/// A game of human hands over a bad network, with a game that meddles.
-Recording record(std::uint64_t seed, double seconds, bool on_course, double rate = 60.0) {
-    Recording recording;
-    rehearsal::Plan plan = usual_plan(4, seconds);
-    plan.seed = seed;
-    plan.server.runners = 8;
-    plan.server.tick_rate = rate;
-    plan.server.snapshot_every = std::max(1U, static_cast<std::uint32_t>(rate / 20.0));
-    plan.client.tick_rate = rate;
-    rehearsal::Scene scene = quay_scene();
-    scene.human_hands = true;
-    if (on_course) {
-        recording.course = load_course(demo("courses/relay.toml"));
-        scene.course = recording.course;
-    }
-    rehearsal::Rehearsal game(scene, plan);
-    rehearsal::Random random(seed);
-    std::optional<MatchRecorder> recorder;
-    std::optional<RunnerKey> ghost;
-    const auto note = [&](link::Server& server) {
-        if (!recorder) {
-            recorder.emplace(server, link::MatchOrigin{{}, {}, "meddled with"});
-            server.record(&*recorder);
-        } else {
-            recording.digests[server.now().value];
-            for (const RunnerKey key : server.runners()) {
-                recording.digests[server.now().value][key] = digest(server.runner(key));
-            }
-            if (random.chance(0.3)) {
-                recording.bytes.insert(recording.bytes.end(), recorder->bytes().begin(),
-                                       recorder->bytes().end());
-                recorder->clear();
-            }
-        }
-    };
-    game.before_tick([&](link::Server& server) {
-        note(server);
-        const std::vector<RunnerKey> keys = server.runners();
-        if (keys.empty()) {
-            return;
-        }
-        const RunnerKey any = keys[random.below(keys.size())];
-        if (random.chance(0.02)) {
-            push(server.runner(any), {.direction = {0.3, 1.0, 0.0}, .strength = 4.0, .seconds = 0.4});
-        }
-        if (random.chance(0.01)) {
-            server.teleport(any, {{random.between(-5.0, 5.0), random.between(-5.0, 5.0), 0.0}, 1.0});
-        }
-        if (!ghost && random.chance(0.05)) {
-            ghost = server.spawn(0, {{9.0, 9.0, 0.0}, 0.5});
-        } else if (ghost && random.chance(0.01)) {
-            server.despawn(*ghost);
-            ghost.reset();
-        } else if (ghost && random.chance(0.1)) {
-            Intent intent;
-            intent.move.forward = 1.0;
-            intent.look.yaw = random.between(-3.0, 3.0);
-            server.direct(*ghost, intent);
-        }
-    });
-    game.run_until(seconds);
-    note(game.server());  // the last tick
-    game.server().record(nullptr);
-    recording.bytes.insert(recording.bytes.end(), recorder->bytes().begin(), recorder->bytes().end());
-    return recording;
-}
-
-std::string complaint_of(const Bytes& bytes) {
-    try {
-        static_cast<void>(link::read_match(bytes, "night.match"));
-    } catch (const ChartError& error) {
-        return error.what();
-    }
-    return {};
-}
-
-}  // namespace
 
 TEST_CASE("A match plays again bit for bit, whatever hands, network and game did") {
     for (const bool on_course : {false, true}) {
@@ -265,81 +169,42 @@ TEST_CASE("Nothing is allocated while a match is recorded, and without room it e
     }
 }
 
-TEST_CASE("What is no match, of another version, damaged or cut off is told with its byte") {
-    const Recording recording = record(5, 3.0, false);
-    const Bytes& good = recording.bytes;
-    const Match whole = link::read_match(good);
-    CHECK(complaint_of({}) ==
-          "night.match: byte 0: is no match; record one with MatchRecorder, or `cursimeter net --match`");
-    Bytes other = good;
-    other[8] = std::byte{9};
-    CHECK(complaint_of(other) ==
-          "night.match: byte 12: is a match of version 9; this program reads version 1");
-    for (std::size_t size : {20U, 40U, 50U}) {
-        CHECK_THAT(complaint_of(Bytes(good.begin(), good.begin() + static_cast<std::ptrdiff_t>(size))),
-                   Catch::Contains("is cut off in its heading") || Catch::Contains("has 0 places"));
-    }
-    for (const double rate : {5.0, 2000.0, std::nan("")}) {
-        other = good;
-        std::memcpy(&other[12], &rate, sizeof rate);  // on a machine whose lowest byte comes first
-        CHECK_THAT(complaint_of(other), Catch::Contains(" ticks a second; 10 to 1000 are possible"));
-    }
-    for (const auto& [at, value] : {std::pair{36, 0}, {38, 0}, {38, 17}}) {
-        other = good;
-        other[static_cast<std::size_t>(at)] = static_cast<std::byte>(value);
-        CHECK_THAT(complaint_of(other), Catch::Contains(" charts; the file is damaged"));
-    }
-    Bytes damaged = good;
-    damaged[whole.blocks[7].begin] ^= std::byte{4};
-    CHECK_THAT(complaint_of(damaged),
-               Catch::Contains("byte " + std::to_string(whole.blocks[6].begin + whole.blocks[6].size) +
-                               ": is damaged in tick 8; what stands before it can be kept"));
-    // Cut off anywhere it is a match up to there.
-    rehearsal::Random random(1);
-    for (int i = 0; i < 200; ++i) {
-        const std::size_t size = whole.blocks[0].begin + random.below(good.size() - whole.blocks[0].begin);
-        const Match cut =
-            link::read_match(Bytes(good.begin(), good.begin() + static_cast<std::ptrdiff_t>(size)));
-        REQUIRE(cut.ticks <= whole.ticks);
-        MatchPlayer player(cut, {bearer_chart()});
-        link::OpenGround ground;
-        while (player.next(ground)) {
+TEST_CASE("A match of two charts over a course plays again, each runner by its own") {
+    const std::vector<Chart> charts{bearer_chart(), load_chart(demo("charts/eel.toml")).chart};
+    const Course relay = load_course(demo("courses/relay.toml"));
+    for (const double rate : {10.0, 30.0, 240.0}) {
+        CAPTURE(rate);
+        link::ServerConfig config = Table::usual_config();
+        config.runners = 5;
+        config.tick_rate = rate;
+        config.snapshot_every = 1;
+        link::Server server(charts, config);
+        MatchRecorder recorder(server);
+        server.record(&recorder);
+        rehearsal::OnCourse world(relay, charts, rate), again(relay, charts, rate);
+        std::vector<rehearsal::HumanHands> hands;
+        std::vector<RunnerKey> keys;
+        for (std::size_t i = 0; i < 5; ++i) {
+            keys.push_back(*server.spawn(i % 2, {{static_cast<double>(i), 0.0, 0.0}, 0.0}));
+            hands.emplace_back(charts[i % 2], i + 1);
+        }
+        const auto ticks = static_cast<std::uint32_t>(12.0 * rate);
+        for (std::uint32_t tick = 0; tick < ticks; ++tick) {
+            for (std::size_t i = 0; i < 5; ++i) {
+                server.direct(keys[i], hands[i].next(Seconds{1.0 / rate}));
+            }
+            server.tick(world);
+        }
+        const Match match = link::read_match(recorder.bytes());
+        CHECK(match.ticks == ticks);
+        MatchPlayer player(match, charts);
+        while (player.next(again)) {
             REQUIRE(player.differences().empty());
         }
-    }
-    CHECK_THROWS_WITH(MatchPlayer(whole, {}),
-                      Catch::Contains("chart 0: is not the match's; give the 1 charts"));
-    CHECK_THROWS_WITH(MatchPlayer(whole, {load_chart(demo("charts/eel.toml")).chart}),
-                      Catch::Contains("chart 0: is not the match's"));
-    Table table;
-    CHECK_THROWS_WITH(MatchRecorder(table.server, {{"a", "b"}, {}, {}}),
-                      Catch::Contains("charts: 2 texts for 1 charts"));
-}
-
-TEST_CASE("Bytes that a checksum vouches for and that make no sense harm nobody") {
-    const Recording recording = record(6, 2.0, false);
-    const Match whole = link::read_match(recording.bytes);
-    rehearsal::Random random(2);
-    std::size_t refused = 0;
-    for (int i = 0; i < 400; ++i) {
-        Match wild = whole;
-        for (std::uint64_t k = 1 + random.below(30); k > 0; --k) {
-            const Match::Block& block = wild.blocks[random.below(wild.blocks.size())];
-            if (block.size > 0) {
-                wild.bytes[block.begin + random.below(block.size)] = static_cast<std::byte>(random.next());
-            }
+        for (std::size_t i = 0; i < 5; ++i) {
+            CHECK(digest(player.runner(keys[i])) == digest(server.runner(keys[i])));
+            CHECK(player.chart_index(keys[i]) == i % 2);
         }
-        MatchPlayer player(wild, {bearer_chart()});
-        link::OpenGround ground;
-        try {
-            while (player.next(ground)) {
-                for (const RunnerKey key : player.runners()) {
-                    REQUIRE(std::isfinite(player.runner(key).position().x));
-                }
-            }
-        } catch (const ChartError&) {
-            ++refused;
-        }
+        CHECK_THROWS_AS(MatchPlayer(match, {charts[1], charts[0]}), ChartError);
     }
-    CHECK(refused > 20);
 }

@@ -1,161 +1,13 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/effects.hpp>
 #include <cursimeter/link/peer_game.hpp>
-#include <cursimeter/rehearsal/human_hands.hpp>
 
-#include "link/peers/peer_coding.hpp"
-#include "link/scene.hpp"
-#include "link/wire/exact_runner.hpp"
-#include "link/wire/packet.hpp"
-#include "support/counting_new.hpp"
+#include "link/ring.hpp"
 
-/// Two to four players without a server.
+/// Two to four players without a server: what they come to together.
 using namespace support;
-using link::PeerGame;
-using link::PeerGameConfig;
 using link::PeerPhase;
-using link::Tick;
 
 namespace {
-
-struct Faults {
-    double delay = 0.03, jitter = 0.0, loss = 0.0, reorder = 0.0, duplicate = 0.0;
-    [[nodiscard]] rehearsal::LinkFaults of() const {
-        rehearsal::LinkFaults faults;
-        faults.delay = Seconds{delay};
-        faults.jitter = Seconds{jitter};
-        faults.loss = loss;
-        faults.reorder = reorder;
-        faults.duplicate = duplicate;
-        return faults;
-    }
-};
-
-/// Runners that cannot pass through one another, so that what one wants matters to all.
-struct Narrow : link::Stepper {
-    [[nodiscard]] bool wants_others() const noexcept override { return true; }
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const link::StepContext& context) noexcept override {
-        for (const link::Neighbour& other : context.others) {
-            const glm::dvec3 off = runner.position() - other.position;
-            if (off.x * off.x + off.y * off.y < 0.5) {
-                push(runner, {.direction = {off.x + 0.01, off.y, 0.0}, .strength = 2.0, .seconds = 0.1});
-            }
-        }
-        if (broken_at != 0 && context.tick.value == broken_at) {
-            push(runner, {.direction = {1.0, 0.0, 0.0}, .strength = 0.5, .seconds = 0.1});
-        }
-        return advance(chart, runner, intent, context.dt);
-    }
-    std::uint32_t broken_at = 0;
-};
-
-/// Ends of a game, each with a clock and a loop of its own, in virtual time.
-struct Ring {
-    struct End {
-        std::unique_ptr<PeerGame> game;
-        Narrow world;
-        std::unique_ptr<rehearsal::HumanHands> hands;
-        std::vector<rehearsal::SimulatedLink> to;  ///< by player
-        double wakes_at = 0.0, frame = 1.0 / 144.0, stands_until = 0.0, drift = 0.0;
-        std::vector<std::vector<std::byte>> inbox;
-        std::vector<link::PeerEvent> events;
-        std::vector<link::RemoteEvent> shown;
-        std::map<std::uint32_t, std::uint64_t> confirmed;  ///< digests of ticks that cannot change any more
-        bool runs = true;
-    };
-    Ring(std::size_t players, const Faults& faults, double rate = 60.0, std::uint64_t seed = 1)
-        : rate_(rate) {
-        PeerGameConfig config;
-        config.tick_rate = rate;
-        config.session = 99;
-        for (std::size_t i = 0; i < players; ++i) {
-            config.players.push_back(
-                {0, {{1.5 * static_cast<double>(i), 0.0, 0.0}, 0.3 * static_cast<double>(i)}});
-        }
-        for (std::size_t i = 0; i < players; ++i) {
-            config.own = i;
-            End end;
-            end.game = std::make_unique<PeerGame>(std::vector{bearer_chart()}, config);
-            end.hands = std::make_unique<rehearsal::HumanHands>(bearer_chart(), seed * 100 + i);
-            for (std::size_t k = 0; k < players; ++k) {
-                end.to.emplace_back(faults.of(), seed * 1000 + i * 10 + k);
-            }
-            end.wakes_at = 0.004 * static_cast<double>(i);
-            ends.push_back(std::move(end));
-        }
-    }
-    void run(double seconds) {
-        const double until = time + seconds;
-        while (true) {
-            double next = until;
-            for (const End& from : ends) {
-                next = std::min(next, from.runs ? from.wakes_at : until);
-                for (const auto& link : from.to) {
-                    next = std::min(next, link.next_arrival().value_or(until));
-                }
-            }
-            time = next;
-            if (time >= until) {
-                return;
-            }
-            for (std::size_t i = 0; i < ends.size(); ++i) {
-                for (std::size_t k = 0; k < ends.size(); ++k) {
-                    while (ends[i].to[k].next_arrival().value_or(1e18) <= time) {
-                        ends[k].inbox.push_back(ends[i].to[k].take());
-                    }
-                }
-            }
-            for (std::size_t i = 0; i < ends.size(); ++i) {
-                End& end = ends[i];
-                if (end.runs && end.wakes_at <= time) {
-                    end.wakes_at = std::max(end.wakes_at + end.frame, end.stands_until);
-                    turn(end);
-                }
-            }
-        }
-    }
-    void turn(End& end) {
-        PeerGame& game = *end.game;
-        game.tell_time(Seconds{50.0 + time * (1.0 + end.drift)});
-        for (const auto& bytes : end.inbox) {
-            game.receive(bytes, end.world);
-        }
-        end.inbox.clear();
-        while (game.due()) {
-            game.tick(hushed ? Intent{} : end.hands->next(Seconds{1.0 / rate_}), end.world);
-        }
-        while (const auto packet = game.next_packet()) {
-            end.to[packet->player].send(time, packet->bytes);
-        }
-        while (const auto event = game.next_peer_event()) {
-            end.events.push_back(*event);
-        }
-        while (const auto event = game.next_event()) {
-            end.shown.push_back(*event);
-        }
-        for (std::uint32_t tick = end.confirmed.empty() ? 1 : end.confirmed.rbegin()->first + 1;
-             tick <= game.confirmed().value; ++tick) {
-            end.confirmed[tick] = game.digest_at(Tick{tick}).value_or(0);
-        }
-    }
-    void check_same() const {
-        for (const End& end : ends) {
-            for (const auto& [tick, digest] : end.confirmed) {
-                const auto there = ends.front().confirmed.find(tick);
-                if (there != ends.front().confirmed.end()) {
-                    REQUIRE(there->second == digest);
-                }
-            }
-        }
-    }
-    std::vector<End> ends;
-    double time = 0.0;
-    bool hushed = false;
-
-  private:
-    double rate_;
-};
 
 bool same(const link::RemoteEvent& a, const link::RemoteEvent& b) {
     return a.runner == b.runner && a.at == b.at && a.kind == b.kind && a.subject == b.subject &&
@@ -257,51 +109,6 @@ TEST_CASE(
     CHECK(worst < 0.01);  // ten ticks of it are 0.33
 }
 
-TEST_CASE("Packets of this game that make no sense are left out and counted") {
-    Ring ring(2, {0.03});
-    ring.run(3.0);
-    PeerGame& game = *ring.ends[0].game;
-    const auto send = [&](link::wire::Kind kind, const auto& fill) {
-        std::vector<std::byte> bytes(link::wire::most_packet_bytes);
-        const std::span<std::byte> room(bytes);
-        link::wire::Writer writer(room.subspan(link::wire::envelope_bytes));
-        fill(writer);
-        bytes.resize(link::wire::envelope_bytes + writer.finish());
-        link::wire::stamp(bytes, kind, link::wire::mix(99, link::protocol_version));
-        const std::uint64_t before = game.statistics().malformed;
-        game.receive(bytes, ring.ends[0].world);
-        return game.statistics().malformed - before;
-    };
-    const auto intents = [&](std::uint32_t player, std::uint32_t now) {
-        return send(link::wire::Kind::peer_intents, [&](link::wire::Writer& writer) {
-            link::wire::PeerHead head;
-            head.player = player;
-            head.now = now;
-            link::wire::code(writer, head, 2);
-            link::wire::Model more{0x4000};
-            bool any = false;
-            writer.bit(more, any);
-        });
-    };
-    CHECK(intents(0, game.now().value) == 1);  // itself
-    CHECK(intents(2, game.now().value) == 1);  // nobody
-    CHECK(intents(1, game.now().value + 100000) == 1);
-    CHECK(intents(1, game.now().value + 0x80000000U) == 1);
-    CHECK(intents(1, game.now().value) == 0);
-    const auto state = [&](std::uint32_t from, std::uint32_t player, std::uint32_t tick) {
-        return send(link::wire::Kind::peer_state, [&](link::wire::Writer& writer) {
-            link::wire::PeerStateHead head{from, player, tick};
-            link::wire::code(writer, head);
-            link::wire::write_runner(writer, game.runner(0));
-        });
-    };
-    CHECK(state(1, 0, 61) == 1);  // never compared
-    CHECK(state(0, 0, 60) == 1);  // from itself
-    CHECK(state(1, 3, 60) == 1);  // of nobody
-    CHECK(send(link::wire::Kind::snapshot, [](link::wire::Writer&) {}) == 1);
-    CHECK(game.phase() == PeerPhase::playing);
-}
-
 TEST_CASE("Whoever is ahead goes slower until all are at the same tick, by clocks that run wrong") {
     for (const double drift : {0.0, 0.01, -0.01}) {
         CAPTURE(drift);
@@ -400,106 +207,55 @@ TEST_CASE("Ends that come apart say when, whose runner and which field, and play
     }
 }
 
-TEST_CASE("Who has another version, rate, chart, world or other players is refused by name") {
+TEST_CASE("Players of two charts, and a world that moves, come to the same") {
     PeerGameConfig config;
-    config.session = 5;
-    config.players = {{0, {}}, {0, {{2.0, 0.0, 0.0}, 0.0}}};
-    const auto meet = [&](PeerGameConfig other, std::vector<Chart> charts) {
-        other.own = 1;
-        PeerGame a({bearer_chart()}, config), b(std::move(charts), other);
-        Narrow world;
-        for (int i = 0; i < 100; ++i) {
-            for (auto* game : {&a, &b}) {
-                game->tell_time(Seconds{i / 60.0});
-                while (const auto packet = game->next_packet()) {
-                    (game == &a ? b : a).receive(packet->bytes, world);
+    config.session = 8;
+    config.players = {
+        {1, {{-2.0, 0.0, 0.0}, 0.0}}, {0, {{0.0, 1.0, 0.0}, 0.2}}, {1, {{1.0, -1.0, 0.0}, 0.0}}};
+    const std::vector<Chart> charts{bearer_chart(), load_chart(demo("charts/eel.toml")).chart};
+    const Course relay = load_course(demo("courses/relay.toml"));
+    struct End {
+        std::unique_ptr<PeerGame> game;
+        std::unique_ptr<rehearsal::OnCourse> world;
+        std::unique_ptr<rehearsal::HumanHands> hands;
+    };
+    std::vector<End> ends;
+    for (std::size_t i = 0; i < 3; ++i) {
+        config.own = i;
+        ends.push_back({std::make_unique<PeerGame>(charts, config),
+                        std::make_unique<rehearsal::OnCourse>(relay, charts, 60.0),
+                        std::make_unique<rehearsal::HumanHands>(charts[config.players[i].chart], i + 1)});
+    }
+    std::vector<std::tuple<int, std::size_t, std::vector<std::byte>>> flying;
+    for (int tick = 0; tick < 900; ++tick) {
+        for (std::size_t i = 0; i < 3; ++i) {
+            PeerGame& game = *ends[i].game;
+            game.tell_time(Seconds{tick / 60.0});
+            for (auto packet = flying.begin(); packet != flying.end();) {
+                if (std::get<1>(*packet) == i && std::get<0>(*packet) <= tick) {
+                    game.receive(std::get<2>(*packet), *ends[i].world);
+                    packet = flying.erase(packet);
+                } else {
+                    ++packet;
                 }
             }
-        }
-        CHECK(a.phase() == b.phase());
-        return std::pair(a.phase(), a.farewell());
-    };
-    CHECK(meet(config, {bearer_chart()}).first == PeerPhase::playing);
-    PeerGameConfig other = config;
-    other.tick_rate = 30.0;
-    CHECK(meet(other, {bearer_chart()}) == std::pair(PeerPhase::refused, link::Farewell::other_tick_rate));
-    other = config;
-    other.world = 3;
-    CHECK(meet(other, {bearer_chart()}) == std::pair(PeerPhase::refused, link::Farewell::other_game));
-    other = config;
-    other.players[0].start.yaw = 0.1;
-    CHECK(meet(other, {bearer_chart()}) == std::pair(PeerPhase::refused, link::Farewell::other_charts));
-    CHECK(meet(config, {load_chart(demo("charts/eel.toml")).chart}) ==
-          std::pair(PeerPhase::refused, link::Farewell::other_charts));
-    other = config;
-    other.session = 6;  // another game: not heard at all
-    CHECK(meet(other, {bearer_chart()}).first == PeerPhase::joining);
-    for (const auto& [what, change] :
-         std::vector<std::pair<std::string, std::function<void(PeerGameConfig&)>>>{
-             {"session: is 0", [](PeerGameConfig& c) { c.session = 0; }},
-             {"players: 1 is out of range; 2 to 4 players", [](PeerGameConfig& c) { c.players.resize(1); }},
-             {"players: 5 is out of range", [](PeerGameConfig& c) { c.players.resize(5); }},
-             {"own: 2 is out of range", [](PeerGameConfig& c) { c.own = 2; }},
-             {"players.chart: 1 is out of range", [](PeerGameConfig& c) { c.players[1].chart = 1; }},
-             {"tick_rate: 300 is out of range; 10 to 240", [](PeerGameConfig& c) { c.tick_rate = 300.0; }},
-             {"silence: 0.2 is out of range; 0.5 to 60 s",
-              [](PeerGameConfig& c) { c.silence = Seconds{0.2}; }}}) {
-        other = config;
-        change(other);
-        CHECK_THROWS_WITH(PeerGame({bearer_chart()}, other), Catch::Contains(what));
-    }
-}
-
-TEST_CASE("Junk and packets that were turned over harm no game of peers") {
-    Ring ring(2, {0.03});
-    ring.run(3.0);
-    rehearsal::Random random(4);
-    PeerGame& game = *ring.ends[0].game;
-    const std::uint64_t damaged = game.statistics().damaged;
-    std::size_t allocated = 0;
-    for (int i = 0; i < 3000; ++i) {
-        std::vector<std::byte> bytes(random.below(200));
-        for (std::byte& byte : bytes) {
-            byte = static_cast<std::byte>(random.next());
-        }
-        if (!bytes.empty() && random.chance(0.5)) {
-            bytes[0] = static_cast<std::byte>(0xc9 + random.below(5));
-        }
-        if (bytes.size() > 8 && random.chance(0.5)) {  // with a checksum that is right
-            link::wire::stamp(bytes, static_cast<link::wire::Kind>(0xca + random.below(2)),
-                              link::wire::mix(99, link::protocol_version));
-        }
-        const std::size_t before = allocations();
-        game.receive(bytes, ring.ends[0].world);
-        allocated += allocations() - before;
-        if (i % 50 == 0) {
-            ring.run(0.05);
+            while (game.due()) {
+                game.tick(ends[i].hands->next(Seconds{1.0 / 60.0}), *ends[i].world);
+            }
+            while (const auto packet = game.next_packet()) {
+                flying.emplace_back(tick + 4, packet->player,
+                                    std::vector<std::byte>(packet->bytes.begin(), packet->bytes.end()));
+            }
         }
     }
-    CHECK(game.statistics().damaged > damaged + 500);
-    CHECK(std::isfinite(game.runner(1).position().x));
-    CHECK(allocated < 2000);  // some say that ends came apart, and to name the field takes memory
-}
-
-TEST_CASE("Nothing is allocated while peers play") {
-    Ring ring(2, {0.04});
-    ring.run(3.0);
-    std::size_t allocated = 0;
-    Ring::End& end = ring.ends[0];
-    PeerGame& game = *end.game;
-    const std::vector<std::vector<std::byte>> inbox = end.inbox;
-    for (int i = 0; i < 5; ++i) {
-        const Intent intent = end.hands->next(Seconds{1.0 / 60.0});
-        const std::size_t before = allocations();
-        game.tell_time(Seconds{50.0 + ring.time + 0.02 * i});
-        while (game.due()) {
-            game.tick(intent, end.world);
-        }
-        while (game.next_packet()) {
-        }
-        while (game.next_event()) {
-        }
-        allocated += allocations() - before;
+    const Tick tick{
+        std::min({ends[0].game->confirmed(), ends[1].game->confirmed(), ends[2].game->confirmed()})};
+    CHECK(tick.value > 850);
+    for (const End& end : ends) {
+        CHECK(end.game->phase() == PeerPhase::playing);
+        CHECK(end.game->digest_at(tick) == ends[0].game->digest_at(tick));
+        CHECK(end.game->chart(0).name() == "eel");
+        CHECK(end.game->chart(1).name() == "bearer");
+        CHECK(end.game->statistics().compared >= 26);
     }
-    CHECK(allocated == 0);
 }

@@ -138,6 +138,7 @@ class PeerGame {
     /// The newest tick that will not change any more: everybody's intents up to there are known.
     [[nodiscard]] Tick confirmed() const;
     [[nodiscard]] std::size_t players() const;
+    /// What asks for a player throws std::out_of_range for an index that none of them has.
     [[nodiscard]] bool is_gone(std::size_t player) const;
     [[nodiscard]] RunnerKey key(std::size_t player) const;
     [[nodiscard]] const Chart& chart(std::size_t player) const;

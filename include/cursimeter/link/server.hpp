@@ -226,9 +226,9 @@ class Server {
     /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told
     /// of all. With a runner it is the runner's place that counts. It is told anew when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
-    /// Records every tick from now on (see match.hpp); nullptr: none. It must have been made for this server, and
-    /// live as long.
-    void record(MatchRecorder* recorder) noexcept;
+    /// Records every tick from now on (see match.hpp); nullptr: none. It must live as long. Throws ChartError unless
+    /// it was made for a server with this one's places and charts.
+    void record(MatchRecorder* recorder);
     /// Frees a seat and despawns its runner at once.
     void forget(SeatId seat);
 

@@ -4,6 +4,7 @@
 
 #include <bit>
 
+#include "core/chart/recording_bytes.hpp"
 #include "link/server/server_work.hpp"
 #include "link/wire/exact_runner.hpp"
 #include "link/wire/packet.hpp"
@@ -11,20 +12,8 @@
 namespace cursimeter::link {
 namespace {
 
-/// Bytes of one intent at most: its fields, 16 changes of 43 bits, extra bytes.
-constexpr std::size_t most_intent_bytes = 192;
-
-void put(std::vector<std::byte>& to, std::uint64_t value, unsigned bytes) {
-    for (unsigned i = 0; i < bytes; ++i) {
-        to.push_back(static_cast<std::byte>(value >> (8 * i) & 0xffU));
-    }
-}
-void put(std::vector<std::byte>& to, const std::string& text) {
-    put(to, text.size(), 4);
-    for (const char c : text) {
-        to.push_back(static_cast<std::byte>(c));
-    }
-}
+/// Bytes of one intent at most: 16 changes, extra bytes, and numbers that the models did not expect.
+constexpr std::size_t most_intent_bytes = 1024;
 
 }  // namespace
 
@@ -45,21 +34,20 @@ MatchRecorder::MatchRecorder(const Server& server, const MatchOrigin& origin, st
     w.block.resize(places * (2 * wire::most_exact_bytes + most_intent_bytes) + 64);
     w.whole_every = static_cast<std::uint32_t>(match::whole_every * played.config.tick_rate);
     std::vector<std::byte> head;
-    for (const char c : match::magic) {
-        head.push_back(static_cast<std::byte>(c));
-    }
-    put(head, match::version, 4);
-    put(head, std::bit_cast<std::uint64_t>(played.config.tick_rate), 8);
-    put(head, played.config.game, 8);
-    put(head, played.config.world, 8);
-    put(head, places, 2);
-    put(head, played.charts.size(), 1);
+    detail::put_letters(head, {match::magic.data(), match::magic.size()});
+    detail::put_number(head, match::version, 4);
+    detail::put_number(head, std::bit_cast<std::uint64_t>(played.config.tick_rate), 8);
+    detail::put_number(head, played.config.game, 8);
+    detail::put_number(head, played.config.world, 8);
+    detail::put_number(head, places, 2);
+    detail::put_number(head, played.charts.size(), 1);
     for (std::size_t i = 0; i < played.charts.size(); ++i) {
-        put(head, played.charts[i].digest(), 8);
-        put(head, origin.charts.empty() ? std::string() : origin.charts[i]);
+        detail::put_number(head, played.charts[i].digest(), 8);
+        w.charts.push_back(played.charts[i].digest());
+        detail::put_text(head, origin.charts.empty() ? std::string() : origin.charts[i]);
     }
-    put(head, origin.course);
-    put(head, origin.note);
+    detail::put_text(head, origin.course);
+    detail::put_text(head, origin.note);
     w.bytes = std::move(head);
     w.bytes.reserve(w.bytes.size() + std::max(room, 2 * w.block.size()));
 }
@@ -78,6 +66,12 @@ std::uint32_t MatchRecorder::ticks() const {
 }
 bool MatchRecorder::over() const {
     return work_->over;
+}
+
+bool MatchRecorder::Work::fits(const Crowd& crowd, const std::vector<Chart>& others) const {
+    return seen.size() == crowd.actors().size() &&
+           std::equal(charts.begin(), charts.end(), others.begin(), others.end(),
+                      [](std::uint64_t digest, const Chart& chart) { return digest == chart.digest(); });
 }
 
 void MatchRecorder::Work::begin(const Crowd& crowd, Tick tick) noexcept {
@@ -151,12 +145,12 @@ void MatchRecorder::Work::end(const Crowd& crowd) noexcept {
     const std::span<const std::byte> body = std::span(block).first(size);
     for (std::size_t left = size;; left >>= 7U) {
         const std::size_t more = left >= 0x80 ? 0x80 : 0;
-        put(bytes, (left & 0x7fU) | more, 1);
+        detail::put_number(bytes, (left & 0x7fU) | more, 1);
         if (more == 0) {
             break;
         }
     }
-    put(bytes, wire::digest_of(body, match::version), match::checksum_bytes);
+    detail::put_number(bytes, wire::digest_of(body, match::version), match::checksum_bytes);
     bytes.insert(bytes.end(), body.begin(), body.end());
     ++ticks;
 }

@@ -19,6 +19,7 @@ struct MatchRecorder::Work {
         wire::IntentModels models;
     };
 
+    [[nodiscard]] bool fits(const Crowd& crowd, const std::vector<Chart>& charts) const;
     /// Before a tick, once all is done that the game does between two.
     void begin(const Crowd& crowd, Tick tick) noexcept;
     void end(const Crowd& crowd) noexcept;
@@ -26,6 +27,7 @@ struct MatchRecorder::Work {
     std::vector<std::byte> bytes;
     std::vector<std::byte> block;  ///< room for the largest tick
     std::vector<Seen> seen;
+    std::vector<std::uint64_t> charts;  ///< their digests
     match::Models models;
     std::optional<wire::Writer> writer;
     std::uint32_t last_tick = 0, ticks = 0, whole_every = 0;

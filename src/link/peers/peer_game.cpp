@@ -292,22 +292,22 @@ std::size_t PeerGame::players() const {
     return work_->players();
 }
 bool PeerGame::is_gone(std::size_t player) const {
-    return work_->others.at(player).gone;
+    return work_->others[work_->checked(player)].gone;
 }
 RunnerKey PeerGame::key(std::size_t player) const {
-    return Rollback::key(player);
+    return Rollback::key(work_->checked(player));
 }
 const Chart& PeerGame::chart(std::size_t player) const {
-    return work_->rollback.chart(player);
+    return work_->rollback.chart(work_->checked(player));
 }
 const Runner& PeerGame::runner(std::size_t player) const {
-    return work_->rollback.runner(player, work_->rollback.now());
+    return work_->rollback.runner(work_->checked(player), work_->rollback.now());
 }
 glm::dvec3 PeerGame::shown(std::size_t player) const {
-    return work_->rollback.shown(player, work_->tick_part());
+    return work_->rollback.shown(work_->checked(player), work_->tick_part());
 }
 const Report& PeerGame::report(std::size_t player) const {
-    return work_->rollback.report(player);
+    return work_->rollback.report(work_->checked(player));
 }
 std::optional<std::uint64_t> PeerGame::digest_at(Tick tick) const {
     if (!work_->rollback.keeps(tick.value)) {
@@ -320,6 +320,7 @@ std::optional<std::uint64_t> PeerGame::digest_at(Tick tick) const {
     return all.value();
 }
 std::optional<glm::dvec3> PeerGame::place_at(std::size_t player, Tick tick) const {
+    static_cast<void>(work_->checked(player));
     if (!work_->rollback.keeps(tick.value)) {
         return std::nullopt;
     }

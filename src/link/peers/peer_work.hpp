@@ -3,6 +3,7 @@
 #include <array>
 #include <cursimeter/link/peer_game.hpp>
 #include <optional>
+#include <stdexcept>
 #include <vector>
 
 #include "link/clock.hpp"
@@ -59,6 +60,13 @@ struct PeerGame::Work {
     }
     [[nodiscard]] bool may_go_on() const {
         return phase == PeerPhase::playing && rollback.now() - rollback.confirmed() < window;
+    }
+    /// Throws std::out_of_range if there is no such player.
+    [[nodiscard]] std::size_t checked(std::size_t player) const {
+        if (player >= players()) {
+            throw std::out_of_range("there is no player with this index");
+        }
+        return player;
     }
     void tell(PeerEventKind kind, std::size_t player, std::uint32_t tick);
     void send_to_all(Other::ToSend what);

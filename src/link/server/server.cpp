@@ -359,7 +359,15 @@ const Statistics& Server::statistics() const {
 void Server::remove(SeatId seat, std::string_view words) {
     work_->disconnect(work_->seat(seat), Farewell::removed, true, words);
 }
-void Server::record(MatchRecorder* recorder) noexcept {
+void Server::record(MatchRecorder* recorder) {
+    if (recorder != nullptr && !recorder->work_->fits(work_->crowd, work_->charts)) {
+        throw ChartError({{"recorder",
+                           "was made for a server with other places or charts",
+                           "make one for this server: MatchRecorder(server)",
+                           {},
+                           0,
+                           0}});
+    }
     work_->recorder = recorder;
 }
 void Server::set_admission(Admission* admission) noexcept {
