@@ -30,9 +30,9 @@ TEST_CASE("What is no match, of another version, damaged or cut off is told with
     other[8] = std::byte{9};
     CHECK(complaint_of(other) ==
           "night.match: byte 12: is a match of version 9; this program reads version 1");
-    for (std::size_t size : {20U, 40U, 50U}) {
+    for (std::size_t size = 12; size < whole.blocks[0].begin - 4; ++size) {
         CHECK_THAT(complaint_of(Bytes(good.begin(), good.begin() + static_cast<std::ptrdiff_t>(size))),
-                   Catch::Contains("is cut off in its heading") || Catch::Contains("has 0 places"));
+                   Catch::Contains("is cut off in its heading"));
     }
     for (const double rate : {5.0, 2000.0, std::nan("")}) {
         other = good;

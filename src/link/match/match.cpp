@@ -24,14 +24,20 @@ std::uint64_t block_length(detail::ByteReader& reader) {
 void read_heading(detail::ByteReader& reader, Match& match) {
     reader.expect({match::magic.data(), match::magic.size()}, match::version, "match",
                   "record one with MatchRecorder, or `cursimeter net --match`");
+    const auto need_whole = [&] {
+        if (reader.over()) {
+            reader.refuse("is cut off in its heading", "the file is not whole");
+        }
+    };
     match.tick_rate = reader.get_real();
-    if (!(match.tick_rate >= 10.0 && match.tick_rate <= 1000.0)) {
-        reader.refuse(fmt::format("has {} ticks a second", match.tick_rate), "10 to 1000 are possible");
-    }
     match.game = reader.get(8);
     match.world = reader.get(8);
     match.places = reader.get(2);
     const std::uint64_t charts = reader.get(1);
+    need_whole();
+    if (!(match.tick_rate >= 10.0 && match.tick_rate <= 1000.0)) {
+        reader.refuse(fmt::format("has {} ticks a second", match.tick_rate), "10 to 1000 are possible");
+    }
     if (match.places < 1 || match.places > 1024 || charts < 1 || charts > 16) {
         reader.refuse(fmt::format("has {} places and {} charts", match.places, charts),
                       "the file is damaged");
@@ -42,9 +48,7 @@ void read_heading(detail::ByteReader& reader, Match& match) {
     }
     match.origin.course = reader.text();
     match.origin.note = reader.text();
-    if (reader.over()) {
-        reader.refuse("is cut off in its heading", "the file is not whole");
-    }
+    need_whole();
 }
 
 }  // namespace
