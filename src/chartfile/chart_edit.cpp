@@ -70,7 +70,8 @@ std::string rest_of(const std::vector<Step>& steps, std::size_t from) {
     return rest;
 }
 
-/// Adds a key to a table that has it not.
+/// Adds a key to a table that has it not, where the table is written down: between its braces, or under its header. Nothing
+/// if it stands nowhere by itself.
 std::string with_added(const std::string& text, const toml::table& table, bool is_root,
                        const std::vector<Step>& steps, std::size_t depth, const std::string& number) {
     if (table.is_inline()) {
@@ -90,7 +91,11 @@ std::string with_added(const std::string& text, const toml::table& table, bool i
         return text.substr(0, line_end) + fmt::format("\n{} = {}", rest_of(steps, depth), number) +
                text.substr(line_end);
     }
-    // A table that only longer headers imply: a section of its own at the end.
+    return {};
+}
+
+/// A section of its own at the end, for a table that only longer headers imply.
+std::string with_section(const std::string& text, const std::vector<Step>& steps, const std::string& number) {
     std::string section;
     for (std::size_t i = 0; i + 1 < steps.size(); ++i) {
         section += (i == 0 ? "" : ".") + steps[i].key;
@@ -99,14 +104,25 @@ std::string with_added(const std::string& text, const toml::table& table, bool i
                               steps.back().key, number);
 }
 
+bool is_toml(const std::string& text) {
+    try {
+        static_cast<void>(chartfile::parse_toml(text, {}));
+        return true;
+    } catch (const ChartError&) {
+        return false;
+    }
+}
+
 std::string with_number(const std::string& text, const std::string& name, const NumberEdit& edit) {
     const toml::table root = chartfile::parse_toml(text, name);
     const std::vector<Step> steps = steps_of(edit.path);
     const std::string number = fmt::format("{}", edit.value);
     const toml::node* node = &root;
+    std::vector<std::pair<const toml::table*, std::size_t>> around;  // with their depths
     for (std::size_t i = 0; i < steps.size(); ++i) {
         const toml::node* next = nullptr;
         if (const toml::table* table = node->as_table()) {
+            around.emplace_back(table, i);
             next = steps[i].place == 0 ? table->get(steps[i].key) : nullptr;
             if (next == nullptr && steps[i].place == 0) {
                 for (std::size_t k = i; k < steps.size(); ++k) {
@@ -115,7 +131,16 @@ std::string with_number(const std::string& text, const std::string& name, const 
                                "write the list into the state first", name);
                     }
                 }
-                return with_added(text, *table, node == &root, steps, i, number);
+                // A table that dotted keys made has no place of its own: then the one around it has, as far as need be.
+                for (auto outer = around.rbegin(); outer != around.rend(); ++outer) {
+                    const auto& [holder, depth] = *outer;
+                    const std::string added =
+                        with_added(text, *holder, holder == &root, steps, depth, number);
+                    if (!added.empty()) {
+                        return is_toml(added) ? added : with_section(text, steps, number);
+                    }
+                }
+                return with_section(text, steps, number);
             }
         } else if (const toml::array* array = node->as_array()) {
             next = steps[i].place > 0 ? array->get(steps[i].place - 1) : nullptr;

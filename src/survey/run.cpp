@@ -157,6 +157,9 @@ class Onlooker {
         detail::look_on_now(chart_, runner, {&found, [](void* to, const detail::Choosing& made) {
                                                  *static_cast<std::optional<detail::Choosing>*>(to) = made;
                                              }});
+        if (found && found->choice.change) {
+            found.reset();  // told when it is worked
+        }
         return found;
     }
     [[nodiscard]] Runner played(const Runner& before, const Intent& intent, const Terrain* world,

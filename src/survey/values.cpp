@@ -138,7 +138,8 @@ std::vector<ChartValue> chart_values(const ChartSpec& spec) {
     walk_numbers(resolved, [&](const Number& number) {
         const Key& key = number.key;
         values.push_back({number.path, std::string(key.unit), number.read(), false, key.least, key.most,
-                          key.above_least, number.whole});
+                          key.above_least, number.whole, std::string(key.fallback),
+                          std::string(key.meaning)});
     });
     ChartSpec own = spec;
     std::size_t next = 0;

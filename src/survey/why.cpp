@@ -35,6 +35,11 @@ std::ptrdiff_t failing_count(const std::vector<TermReading>& terms) {
     return std::count_if(terms.begin(), terms.end(), [](const TermReading& term) { return !term.holds; });
 }
 
+Moment moment_of(const detail::Choosing& made) {
+    return {made.clock,       StateId{made.state},        made.now,           made.barred,
+            made.bans.states, StateId{made.choice.state}, made.choice.change, made.choice.cause};
+}
+
 /// The state that a runner would be in: the core's own choice, asked with these facts.
 detail::Choice chosen(const Chart& chart, const Moment& moment) {
     detail::RunnerState runner;
@@ -97,9 +102,7 @@ WatchedRun watch(const Chart& chart, Script& script, const Course* course, bool 
     watching.choices.to = &watched.moments;
     watching.choices.tell = [](void* to, const detail::Choosing& made) {
         auto& moments = *static_cast<std::vector<Moment>*>(to);
-        const Moment moment{made.clock,         StateId{made.state}, made.now,
-                            made.barred,        made.bans.states,    StateId{made.choice.state},
-                            made.choice.change, made.choice.cause};
+        const Moment moment = moment_of(made);
         const bool news = moments.empty() || moment.changed || moments.back().changed ||
                           moments.back().facts != moment.facts || moments.back().banned != moment.banned ||
                           moments.back().held_back != moment.held_back;
@@ -178,6 +181,35 @@ Explanation explain(const Chart& chart, const Drill& drill, const Course* course
     return explain(chart, script, course, at);
 }
 
+namespace {
+
+StateExplanation stand_and_read(const Chart& chart, const Moment& moment, const Runner& runner,
+                                StateId state) {
+    StateExplanation told;
+    told.standing = standing(chart, moment, state);
+    for (const std::vector<TermReading>& clause : told.standing.clauses) {
+        std::vector<std::string>& values = told.values.emplace_back();
+        for (const TermReading& term : clause) {
+            values.push_back(read_term_value(chart, runner, term.term));
+        }
+    }
+    return told;
+}
+
+}  // namespace
+
+std::vector<StateExplanation> read_rank(const Chart& chart, const Runner& runner) {
+    std::vector<StateExplanation> rank;
+    Moment moment;
+    detail::look_on_now(chart, runner, {&moment, [](void* to, const detail::Choosing& made) {
+                                            *static_cast<Moment*>(to) = moment_of(made);
+                                        }});
+    for (const std::uint8_t state : chart.data().rank) {
+        rank.push_back(stand_and_read(chart, moment, runner, StateId{state}));
+    }
+    return rank;
+}
+
 Explanation explain(const Chart& chart, Script& script, const Course* course, Seconds at) {
     const double end = script.end();
     if (!(at.value >= 0.0 && at.value <= end)) {
@@ -218,14 +250,7 @@ Explanation explain(const Chart& chart, Script& script, const Course* course, Se
         }
     }
     for (const std::uint8_t state : chart.data().rank) {
-        StateExplanation told;
-        told.standing = standing(chart, moment, StateId{state});
-        for (const std::vector<TermReading>& clause : told.standing.clauses) {
-            std::vector<std::string>& values = told.values.emplace_back();
-            for (const TermReading& term : clause) {
-                values.push_back(read_term_value(chart, until.runner, term.term));
-            }
-        }
+        StateExplanation told = stand_and_read(chart, moment, until.runner, StateId{state});
         if (told.standing.failing && !told.standing.failing->momentary) {
             told.failing_stretch = stretch_of(chart, watched.moments, index, *told.standing.failing);
         }

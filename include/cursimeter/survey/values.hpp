@@ -20,6 +20,9 @@ struct ChartValue {
     double least = 0.0, most = 0.0;
     bool above_least = false;  ///< `least` itself is out of range
     bool whole = false;        ///< a count
+    std::string
+        fallback;         ///< what holds where nobody says it, in the reference's words: "0.35", "as forward"
+    std::string meaning;  ///< one line
 };
 
 /// All numbers, in the order of the chart reference. A number that nobody says (a default) has no value.

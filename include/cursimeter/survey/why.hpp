@@ -91,6 +91,10 @@ struct Explanation {
 [[nodiscard]] Explanation explain(const Chart& chart, const Drill& drill, const Course* course,
                                   std::span<const double> tick_ends, Seconds at);
 
+/// Every state in rank order as it stands for a live runner, with what its terms compare. Presses and stretches of time
+/// are not seen: those are `explain`'s. For a debug menu, a few dozen microseconds; allocates.
+[[nodiscard]] std::vector<StateExplanation> read_rank(const Chart& chart, const Runner& runner);
+
 /// A stretch in which a state was wanted and not taken: all that its `enter` asks of the player's keys was done.
 struct Denial {
     double from = 0.0, until = 0.0;  ///< s; the same for a press that came to nothing

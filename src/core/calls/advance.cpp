@@ -191,9 +191,7 @@ void look_on_now(const Chart& chart, const Runner& runner, const ChoiceWatch& wa
     const std::uint64_t barred = is_lately(now, now.state_since) ? now.lately_left : 0;
     const Bans bans = bans_of(data, now);
     const Choice choice = choose(data, now, facts, facts, barred, bans);
-    if (!choice.change) {  // what happens at a tick's end is worked, and told, at the start of the next
-        watch.tell(watch.to, {now.clock, now.state, facts, facts, barred, bans, choice});
-    }
+    watch.tell(watch.to, {now.clock, now.state, facts, facts, barred, bans, choice});
 }
 
 }  // namespace detail

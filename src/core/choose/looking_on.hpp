@@ -29,7 +29,8 @@ struct ChoiceWatch {
 [[nodiscard]] Report advance_watched(const Chart& chart, Runner& runner, const Intent& intent,
                                      const Terrain* terrain, Seconds dt, const ChoiceWatch& watch) noexcept;
 
-/// The choice as it would be made at the runner's present moment, told without the runner's being touched.
+/// The choice as it would be made at the runner's present moment, told without the runner's being touched. A change that is
+/// due at a tick's end is worked at the start of the next.
 void look_on_now(const Chart& chart, const Runner& runner, const ChoiceWatch& watch) noexcept;
 
 }  // namespace cursimeter::detail
