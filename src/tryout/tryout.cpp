@@ -245,6 +245,19 @@ Tryout::Hands Tryout::hands_at(Moment moment) const {
     return hands;
 }
 
+Moment Tryout::begun() const {
+    const std::uint64_t played = now_.value - history_.first().value;
+    return {now_.value - std::min(played, lived_)};
+}
+
+Intent Tryout::present_hands() const {
+    Intent intent;
+    intent.move = hands_.move;
+    intent.look = hands_.look;
+    intent.held = hands_.held;
+    return intent;
+}
+
 void Tryout::go_to(Moment moment) {
     moment = std::clamp(moment, history_.first(), history_.end());
     if (history_.size() == 0 || moment == now_) {

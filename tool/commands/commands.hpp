@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "scene/options.hpp"
+#include "window/options.hpp"
 
 /// The subcommands. Each returns the exit code: 0 fine, 1 something wrong was found in what it was
 /// given to check. An unusable call or input throws ChartError, which main turns into 2.
@@ -91,6 +92,9 @@ struct WatchOptions {
     unsigned saves = 0;
 };
 int watch_command(const WatchOptions& options);
+
+/// Opens a window in which a chart is played by hand.
+int try_command(const TryOptions& options);
 
 int net_command(const NetOptions& options);
 

@@ -2,16 +2,14 @@
 
 #include <cairo.h>
 
+#include <cursimeter/tryout/palette.hpp>
 #include <memory>
 #include <string>
 #include <vector>
 
 namespace cursimeter::tool {
 
-struct Colour {
-    double red = 0.0, green = 0.0, blue = 0.0, alpha = 1.0;
-    [[nodiscard]] Colour faded(double to) const { return {red, green, blue, to}; }
-};
+using tryout::Colour;
 
 struct Point {
     double x = 0.0, y = 0.0;

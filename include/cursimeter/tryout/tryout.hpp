@@ -61,8 +61,14 @@ class Tryout {
     std::vector<std::string> set_chart(const Chart& chart);
     /// Begins again at the start. The history goes on.
     void respawn();
+    /// s since the character began.
+    [[nodiscard]] double lived() const { return lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1); }
+    /// The moment at which it began, if that is still kept; else the oldest.
+    [[nodiscard]] Moment begun() const;
     void set_start(const Placement& start) { options_.start = start; }
     [[nodiscard]] const Placement& start() const { return options_.start; }
+    /// What is held, wanted and looked at at the present moment, for a further tick of the same.
+    [[nodiscard]] Intent present_hands() const;
     /// The game does something to the runner between two ticks.
     [[nodiscard]] Runner& touch() { return runner_; }
 

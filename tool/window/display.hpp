@@ -1,0 +1,40 @@
+#pragma once
+
+#include <SDL.h>
+
+#include <string>
+
+namespace cursimeter::tool {
+
+/// A window with OpenGL 3.3 and a Dear ImGui context, for as long as it lives. Throws ChartError if there is no display, or no
+/// such OpenGL.
+class Display {
+  public:
+    struct Options {
+        std::string title;
+        int width = 1280, height = 800;  ///< of the window's inside, in pixels
+        double scale = 0.0;              ///< of text and panels; 0: by the display
+        bool unseen = false;             ///< where there is no display: draw all the same, for pictures
+    };
+    explicit Display(const Options& options);
+    Display(const Display&) = delete;
+    Display& operator=(const Display&) = delete;
+    ~Display();
+
+    void begin_frame();
+    void end_frame();
+    [[nodiscard]] SDL_Window* window() const { return window_; }
+    [[nodiscard]] double scale() const { return scale_; }
+    /// Inside, in pixels.
+    [[nodiscard]] int width() const;
+    [[nodiscard]] int height() const;
+    /// The picture that was drawn last, as a PNG file. Throws ChartError if it cannot be written.
+    void write_picture(const std::string& file) const;
+
+  private:
+    SDL_Window* window_ = nullptr;
+    SDL_GLContext context_ = nullptr;
+    double scale_ = 1.0;
+};
+
+}  // namespace cursimeter::tool

@@ -1,0 +1,443 @@
+#include "window/session.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/chartfile/controls_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/diagnostics.hpp>
+#include <cursimeter/tryout/default_controls.hpp>
+
+#include "files/files.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+std::string texts_of(const ChartError& error) {
+    std::string text;
+    for (const Diagnostic& diagnostic : error.diagnostics()) {
+        text += (text.empty() ? "" : "\n") + diagnostic.text();
+    }
+    return text;
+}
+
+std::optional<DrillFile> read_drill(const TryOptions& options, const Chart& chart) {
+    return options.drill.empty() ? std::nullopt : std::optional(load_drill(options.drill, chart));
+}
+
+ControlsSpec read_controls(const TryOptions& options, const Chart& chart) {
+    const ControlsSpec usual = tryout::default_controls(chart);
+    return options.controls.empty() ? usual : over_defaults(usual, load_controls(options.controls, chart));
+}
+
+tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::vector<tryout::Sign>& signs,
+                           const std::optional<DrillFile>& drill) {
+    tryout::Tryout::Options settings;
+    settings.rate = options.rate;
+    std::optional<Course> course;
+    if (options.course.empty()) {
+        tryout::Yard yard = tryout::make_yard(chart);
+        settings.start = yard.start;
+        signs = std::move(yard.signs);
+        course.emplace(yard.course);
+    } else {
+        course = load_course(options.course);
+        // A course says nothing of a start: behind the first leg's gate, looking along it.
+        const std::vector<LegSpec>& legs = course->spec().legs;
+        if (!legs.empty()) {
+            const GateSpec& gate = legs.front().start;
+            const glm::dvec3 from(gate.from[0], gate.from[1], gate.from[2]), to(gate.to[0], gate.to[1], gate.to[2]);
+            const GateSpec& finish = legs.front().finish;
+            const glm::dvec3 way = glm::dvec3(finish.from[0] + finish.to[0], finish.from[1] + finish.to[1], 0.0) * 0.5 -
+                                   glm::dvec3(from.x + to.x, from.y + to.y, 0.0) * 0.5;
+            settings.start.yaw = std::atan2(way.y, way.x);
+            const double length = std::max(std::hypot(way.x, way.y), 1e-6);
+            settings.start.position = (from + to) * 0.5 - glm::dvec3(way.x, way.y, 0.0) * (1.5 / length);
+        }
+        for (const LegSpec& leg : legs) {
+            const Point &a = leg.start.from, &b = leg.start.to;
+            signs.push_back({{0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1]), 0.5 * (a[2] + b[2]) + 2.6}, leg.name});
+        }
+    }
+    if (drill) {
+        const StartSpec& start = drill->spec.start;
+        settings.start = {{start.position[0], start.position[1], start.position[2]}, start.yaw.radians()};
+    }
+    return {chart, course, settings};
+}
+
+}  // namespace
+
+Session::Session(const TryOptions& options)
+    : tuning(read_text(options.chart), options.chart),
+      drill_file_(read_drill(options, tuning.chart())),
+      play(make_tryout(options, tuning.chart(), signs_, drill_file_)),
+      clock(options.rate),
+      chart_file_(options.chart),
+      controls_file_(options.controls),
+      controls_spec_(read_controls(options, tuning.chart())),
+      controls_(tuning.chart(), controls_spec_),
+      against_name_(options.against),
+      rate_(options.rate) {
+    std::error_code ignored;
+    file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
+    file_size_ = std::filesystem::file_size(chart_file_, ignored);
+    if (!options.against.empty()) {
+        against_ = load_chart(options.against);
+    }
+    respawn();
+    if (against_) {
+        ghost(true);
+    }
+    if (!options.set.empty()) {
+        const std::size_t equals = options.set.find('=');
+        const char* text = equals == std::string::npos ? "" : options.set.c_str() + equals + 1;
+        char* end = nullptr;
+        const double value = std::strtod(text, &end);
+        if (end == text || *end != '\0') {
+            throw ChartError({{"--set", fmt::format("'{}' sets nothing", options.set),
+                               "write PATH=NUMBER, such as states.walk.speed.forward=3", {}, 0, 0}});
+        }
+        ghost(true);
+        tuning.set(options.set.substr(0, equals), value);
+        tuning.end_turn();
+        use_tuned_chart();
+    }
+    if (options.network) {
+        network(true);
+    }
+}
+
+void Session::tell(std::string text, bool wrong) {
+    word_ = {std::move(text), wrong, now_};
+}
+
+void Session::queue(const Input& input) {
+    inputs_.push_back(input);
+}
+void Session::press(const std::string& input, double time) {
+    if (down_.insert(input).second) {
+        queue({time, InputKind::press, controls_.input(input), 0.0, 0.0});
+    }
+}
+void Session::release(const std::string& input, double time) {
+    if (down_.erase(input) > 0) {
+        queue({time, InputKind::release, controls_.input(input), 0.0, 0.0});
+    }
+}
+void Session::turn(double x, double y, double time) {
+    queue({time, InputKind::turn, {}, x, y});
+}
+void Session::deflect(double x, double y, double time) {
+    queue({time, InputKind::deflect, {}, x, y});
+}
+void Session::deflect_look(double x, double y) {
+    controls_.deflect_look(x, y);
+}
+void Session::release_all() {
+    down_.clear();
+    inputs_.clear();
+    controls_.release_all();
+}
+void Session::release_device(const std::string& prefix) {
+    take_inputs(1e300);
+    std::erase_if(down_, [&](const std::string& input) { return input.starts_with(prefix); });
+    controls_.release_device(prefix);
+    if (prefix == "pad.") {
+        controls_.deflect(0.0, 0.0);
+        controls_.deflect_look(0.0, 0.0);
+    }
+}
+
+void Session::apply(const Input& input, double at) {
+    switch (input.kind) {
+        case InputKind::press:
+            controls_.press(input.id, at);
+            hands_take_over();
+            break;
+        case InputKind::release:
+            controls_.release(input.id, at);
+            break;
+        case InputKind::turn:
+            controls_.turn(input.x, input.y);
+            break;
+        case InputKind::deflect:
+            controls_.deflect(input.x, input.y, at);
+            if (std::hypot(input.x, input.y) > 0.5) {
+                hands_take_over();
+            }
+            break;
+    }
+}
+
+/// What came before a time within the tick that is due.
+void Session::take_inputs(double before) {
+    while (!inputs_.empty() && (clock.paused() || clock.place(Seconds{inputs_.front().time}) < before)) {
+        const Input input = inputs_.front();
+        inputs_.pop_front();
+        apply(input, clock.paused() ? 0.0 : clock.place(Seconds{input.time}));
+    }
+}
+
+void Session::hands_take_over() {
+    if (drill_) {
+        drill_.reset();
+        controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+        tell("the drill has ended: your hands have taken over");
+    }
+}
+
+Intent Session::wanted(double tick_begin, double tick_end) {
+    if (drill_ && tick_begin > drill_file_->drill.length().value) {
+        drill_.reset();
+        controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+        tell("the drill is over");
+    }
+    return drill_ ? drill_->intent(tick_begin, tick_end) : controls_.intent();
+}
+
+void Session::run_until(double now) {
+    const double passed = std::clamp(now - now_, 0.0, tryout::TickClock::longest_stall.value);
+    now_ = now;
+    clock.tell_time(Seconds{now});
+    const double tick = clock.tick().value;
+    if (net_) {
+        take_inputs(1e300);
+        net_time_ += clock.paused() ? 0.0 : passed * clock.pace();
+        bool asked = false;
+        net_->run_until(net_time_, [&](Seconds length) {
+            if (asked) {
+                controls_.next_tick(length);
+            }
+            asked = true;
+            return controls_.intent();
+        });
+        if (asked) {
+            controls_.next_tick(clock.tick());
+        }
+        for (; clock.due(); clock.next()) {
+        }
+        return;
+    }
+    while (clock.due()) {
+        take_inputs(tick - 1e-9);
+        const double begin = play.lived();
+        const bool by_hands = !drill_ && !play.looped();
+        if (by_hands && play.now() != expected_) {
+            controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+        }
+        play.tick(wanted(begin, begin + tick));
+        controls_.next_tick(clock.tick());
+        expected_ = by_hands ? play.now() : tryout::Moment{};
+        clock.next();
+    }
+    if (clock.paused()) {
+        take_inputs(1e300);
+    }
+}
+
+Look Session::look() const {
+    const bool hands = net_ != nullptr || (!drill_ && !play.looped() && play.now() == expected_);
+    return hands ? controls_.look() : Look{play.runner().yaw(), play.runner().pitch()};
+}
+
+void Session::use_tuned_chart() {
+    const Chart& chart = tuning.chart();
+    if (play.looped() && !play.ghost()) {
+        play.start_ghost(play.chart(), "as it was");
+    }
+    const std::vector<std::string> lost = play.set_chart(chart);
+    if (chart.naming() != controls_.intent().naming) {
+        try {
+            controls_.carry_over(chart);
+        } catch (const ChartError&) {  // an action is gone
+            ControlsSpec spec = controls_spec_;
+            std::erase_if(spec.bindings, [&](const BindingSpec& binding) {
+                const ControlsSpec one{"", {binding}, {}, {}, {}};
+                try {
+                    static_cast<void>(Controls(chart, one));
+                    return false;
+                } catch (const ChartError&) {
+                    return true;
+                }
+            });
+            set_controls(over_defaults(tryout::default_controls(chart), spec));
+        }
+        hands_take_over();
+    }
+    if (!lost.empty()) {
+        tell(fmt::format("{}", fmt::join(lost, "; ")));
+    }
+    if (net_) {
+        network(true);  // all ends must have one chart
+    }
+}
+
+bool Session::save() {
+    try {
+        look_at_files();
+        if (!file_errors_.empty()) {
+            tell("not saved: the file has errors of its own now; mend them first", true);
+            return false;
+        }
+        const std::string text = tuning.text_to_save();
+        write_text(chart_file_, text);
+        tuning.mark_saved(text);
+        std::error_code ignored;
+        file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
+        file_size_ = std::filesystem::file_size(chart_file_, ignored);
+        written_.push_back(chart_file_);
+        tell("saved " + chart_file_);
+        return true;
+    } catch (const ChartError& error) {
+        tell("not saved: " + texts_of(error), true);
+        return false;
+    }
+}
+
+void Session::look_at_files() {
+    std::error_code failed;
+    const auto time = std::filesystem::last_write_time(chart_file_, failed);
+    if (failed) {
+        if (file_errors_.empty()) {
+            file_errors_ = chart_file_ + ": is gone; the chart stays at work, and saving writes it anew";
+            file_size_ = 0;
+        }
+        return;
+    }
+    const auto size = std::filesystem::file_size(chart_file_, failed);
+    if (time == file_time_ && size == file_size_) {
+        return;
+    }
+    try {
+        std::string text = read_text(chart_file_);
+        file_time_ = time;
+        file_size_ = size;
+        if (text == tuning.saved_text()) {
+            file_errors_.clear();
+            return;
+        }
+        const std::vector<std::string> lost = tuning.take_in(std::move(text));
+        file_errors_.clear();
+        tell(lost.empty() ? "taken in: " + chart_file_
+                          : fmt::format("taken in: {}; no longer there: {}", chart_file_, fmt::join(lost, ", ")));
+        use_tuned_chart();
+    } catch (const ChartError& error) {
+        file_errors_ = texts_of(error);
+    }
+}
+
+void Session::respawn() {
+    play.respawn();
+    controls_.set_look({play.runner().yaw(), 0.0});
+    drill_.reset();
+    if (drill_file_ && drill_file_->drill.naming() == play.chart().naming()) {
+        drill_.emplace(drill_file_->drill, play.runner());
+    }
+    if (net_) {
+        network(true);
+    }
+}
+
+void Session::ghost(bool on) {
+    if (!on) {
+        play.end_ghost();
+    } else if (against_) {
+        play.start_ghost(against_->chart, against_name_);
+    } else {
+        play.start_ghost(tuning.saved().chart, "as saved");
+    }
+}
+
+void Session::network(bool on) {
+    net_.reset();
+    if (on) {
+        net_ = std::make_unique<tryout::OverNetwork>(play.chart(), play.course(), rate_, play.start());
+    }
+}
+
+void Session::set_controls(const ControlsSpec& spec) {
+    Controls made(tuning.chart(), spec);
+    made.set_look(controls_.look());
+    controls_ = std::move(made);
+    controls_spec_ = spec;
+    for (const std::string& input : down_) {
+        controls_.press(controls_.input(input));
+    }
+    controls_.apply_press_modes(play.chart(), play.touch());
+}
+
+bool Session::rebind(std::size_t binding, const std::string& input) {
+    ControlsSpec spec = controls_spec_;
+    if (binding >= spec.bindings.size()) {
+        return false;
+    }
+    spec.bindings[binding].inputs = {input};
+    try {
+        set_controls(spec);
+    } catch (const ChartError& error) {
+        tell(texts_of(error), true);
+        return false;
+    }
+    const std::vector<std::string> twice = conflicts(spec);
+    tell(twice.empty() ? fmt::format("'{}' is on {} now", spec.bindings[binding].action, input)
+                       : fmt::format("{}", fmt::join(twice, "; ")));
+    return true;
+}
+
+bool Session::save_controls() {
+    const std::string file = controls_file_.empty() ? fresh_file("controls", ".toml") : controls_file_;
+    try {
+        write_text(file, format_controls(controls_spec_));
+        controls_file_ = file;
+        written_.push_back(file);
+        tell(fmt::format("saved {}; next time: --controls {}", file, file));
+        return true;
+    } catch (const ChartError& error) {
+        tell("not saved: " + texts_of(error), true);
+        return false;
+    }
+}
+
+/// "demo/charts/bearer.played-2.take": the first number that is free.
+std::string Session::fresh_file(const std::string& what, const std::string& ending) const {
+    std::filesystem::path stem(chart_file_);
+    for (const char* part : {".toml", ".chart"}) {
+        if (stem.extension() == part) {
+            stem.replace_extension();
+        }
+    }
+    for (int number = 1;; ++number) {
+        const std::string file = fmt::format("{}.{}-{}{}", stem.string(), what, number, ending);
+        if (!std::filesystem::exists(file)) {
+            return file;
+        }
+    }
+}
+
+void Session::save_drill(tryout::Moment since) {
+    try {
+        const std::string file = fresh_file("played", ".drill.toml");
+        write_text(file, format_drill(play.drill_since(since, "played by hand")));
+        written_.push_back(file);
+        tell("saved " + file);
+    } catch (const ChartError& error) {
+        tell("not saved: " + texts_of(error), true);
+    }
+}
+
+void Session::save_take(tryout::Moment since) {
+    try {
+        const std::string file = fresh_file("played", ".take");
+        const tryout::PlayedTake take = play.take_since(since, tuning.spec(), "played by hand");
+        write_text(file, {reinterpret_cast<const char*>(take.bytes.data()), take.bytes.size()});
+        written_.push_back(file);
+        tell(fmt::format("saved {}: {} ticks{}; see it by: cursimeter replay {}", file, take.ticks,
+                         take.since > since ? ", since the chart was changed last" : "", file));
+    } catch (const ChartError& error) {
+        tell("not saved: " + texts_of(error), true);
+    }
+}
+
+}  // namespace cursimeter::tool

@@ -1,0 +1,228 @@
+#include "window/stage.hpp"
+
+#include <imgui.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/panels/style.hpp>
+#include <glm/geometric.hpp>
+
+namespace cursimeter::tool {
+namespace {
+
+using tryout::Colour;
+
+/// Stone, timber, rope: three quiet tones, so that the trail's colours stand out.
+constexpr Colour ground_tone{0.86, 0.85, 0.80}, step_tone{0.80, 0.77, 0.70}, moving_tone{0.72, 0.80, 0.84};
+constexpr double trail_seconds = 12.0;
+
+glm::vec4 floats(const Colour& colour) {
+    return {static_cast<float>(colour.red), static_cast<float>(colour.green), static_cast<float>(colour.blue),
+            static_cast<float>(colour.alpha)};
+}
+
+glm::dvec3 between(const glm::dvec3& a, const glm::dvec3& b, double part) {
+    // A body that was put elsewhere does not fly there.
+    constexpr double leap = 4.0;  // m in a tick
+    return glm::length(b - a) > leap ? b : a + (b - a) * part;
+}
+
+DrawnBox upright_box(const glm::dvec3& middle, const glm::dvec3& half, const Colour& colour) {
+    return {glm::vec3(middle), {static_cast<float>(half.x), 0.0F, 0.0F}, {0.0F, static_cast<float>(half.y), 0.0F},
+            {0.0F, 0.0F, static_cast<float>(half.z)}, floats(colour), 0.0F};
+}
+
+}  // namespace
+
+Stage::Stage(const Session& session) {
+    const Course& course = *session.play.course();
+    for (const Solid& solid : course.solids()) {
+        DrawnBox box;
+        box.middle = glm::vec3(solid.middle);
+        box.first = glm::vec3(solid.axes[0] * solid.half.x);
+        box.second = glm::vec3(solid.axes[1] * solid.half.y);
+        box.third = glm::vec3(solid.axes[2] * solid.half.z);
+        const double widest = std::max({solid.half.x, solid.half.y, solid.half.z});
+        box.colour = floats(solid.platform >= 0 ? moving_tone : widest > 6.0 ? ground_tone : step_tone);
+        box.grid = 1.0F;
+        solids_.push_back(box);
+        platforms_.push_back(solid.platform);
+    }
+    for (const ZoneSpec& zone : course.spec().zones) {
+        const glm::dvec3 from(zone.from[0], zone.from[1], zone.from[2]), to(zone.to[0], zone.to[1], zone.to[2]);
+        zones_.push_back(upright_box((from + to) * 0.5, glm::abs(to - from) * 0.5, tryout::sea.faded(0.13)));
+    }
+}
+
+void Stage::draw_course(const Session& session, double time) {
+    const Course& course = *session.play.course();
+    std::vector<DrawnBox> boxes = solids_;
+    for (std::size_t i = 0; i < boxes.size(); ++i) {
+        if (platforms_[i] >= 0) {
+            boxes[i].middle += glm::vec3(course.platform_offset(static_cast<std::size_t>(platforms_[i]), time));
+        }
+    }
+    renderer_.boxes(boxes);
+}
+
+/// Where the runner was, coloured by state; a stud where the state changed (square by the world's doing, long by a key's), and
+/// its footsteps.
+void Stage::draw_trail(const Session& session) {
+    const tryout::History& history = session.play.history();
+    const tryout::Moment now = session.play.now();
+    if (history.size() < 2 || session.is_on_network()) {
+        return;
+    }
+    const double end = history.time(now);
+    tryout::Moment at = history.moment_at(end - trail_seconds);
+    std::vector<RibbonPoint> points;
+    glm::dvec3 last = history.runner(at).position();
+    constexpr double half_width = 0.045, above = 0.03;
+    for (; at <= now; ++at.value) {
+        const Runner& runner = history.runner(at);
+        const glm::dvec3 place = runner.position();
+        const double length = glm::length(place - last);
+        if (length < 0.02) {
+            continue;
+        }
+        if (length > 4.0) {
+            renderer_.ribbon(points);
+            points.clear();
+            last = place;
+            continue;
+        }
+        glm::dvec3 along = (place - last) / length;
+        glm::dvec3 side(-along.y, along.x, 0.0);
+        const double flat = glm::length(side);
+        side = flat > 1e-3 ? side / flat * half_width : glm::dvec3(half_width, 0.0, 0.0);
+        const double age = (end - history.time(at)) / trail_seconds;
+        const glm::vec4 colour = floats(tryout::colour_of(runner.state()).faded(1.0 - 0.75 * age));
+        const glm::dvec3 lift(0.0, 0.0, above);
+        points.push_back({glm::vec3(place + side + lift), colour});
+        points.push_back({glm::vec3(place - side + lift), colour});
+        last = place;
+    }
+    renderer_.ribbon(points);
+
+    std::vector<DrawnBox> studs;
+    for (std::size_t i = history.event_count(); i-- > 0;) {
+        const tryout::PlayedEvent& event = history.event(i);
+        if (event.at > end) {
+            continue;
+        }
+        if (event.at < end - trail_seconds) {
+            break;
+        }
+        const glm::dvec3 place = history.runner({event.tick}).position();
+        if (event.event.kind == EventKind::entered) {
+            studs.push_back(upright_box(place + glm::dvec3(0.0, 0.0, 0.12), glm::dvec3(0.055, 0.055, 0.12),
+                                        tryout::colour_of(StateId{event.event.subject})));
+        } else if (event.event.kind == EventKind::footstep) {
+            const double yaw = history.runner({event.tick}).yaw();
+            const double side = event.event.which == 0 ? 0.12 : -0.12;
+            studs.push_back(upright_box(place + glm::dvec3(-std::sin(yaw) * side, std::cos(yaw) * side, 0.01),
+                                        glm::dvec3(0.07, 0.07, 0.015), tryout::ink.faded(0.7)));
+        }
+    }
+    if (!studs.empty()) {
+        renderer_.boxes(studs);
+    }
+}
+
+void Stage::draw_bodies(const Session& session, View view, double part, const glm::dvec3& feet) {
+    const bool own_eyes = view == View::own_eyes;
+    if (const tryout::OverNetwork* net = session.net()) {
+        if (!net->playing()) {
+            return;
+        }
+        const Chart& chart = session.play.chart();
+        if (!own_eyes) {
+            renderer_.body({feet, chart.body(net->own().state()), session.look().yaw, session.look().pitch,
+                            tryout::colour_of(net->own().state())});
+        }
+        renderer_.body({net->truth().position(), chart.body(net->truth().state()), net->truth().yaw(),
+                        net->truth().pitch(), tryout::ink.faded(0.35)});
+        if (const std::optional<link::Shown> seen = net->seen()) {
+            renderer_.body({seen->position, chart.body(seen->state), seen->look.yaw, seen->look.pitch,
+                            tryout::lantern.faded(0.5)});
+        }
+        return;
+    }
+    const tryout::Tryout& play = session.play;
+    const Runner& runner = play.runner();
+    if (!own_eyes) {
+        renderer_.body({feet, play.chart().body(runner.state()), session.look().yaw, session.look().pitch,
+                        tryout::colour_of(runner.state())});
+    }
+    if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
+        renderer_.body({between(play.ghost_before().position(), ghost->runner.position(), part),
+                        play.ghost_chart()->body(ghost->runner.state()), ghost->runner.yaw(), ghost->runner.pitch(),
+                        tryout::ink.faded(0.35)});
+    }
+}
+
+void Stage::write_signs(const Session& session, const Camera& camera, int x, int y, int width, int height,
+                        double scale) const {
+    ImDrawList* draw = ImGui::GetBackgroundDrawList();
+    draw->PushClipRect({static_cast<float>(x), static_cast<float>(y)},
+                       {static_cast<float>(x + width), static_cast<float>(y + height)});
+    const auto write = [&](const glm::dvec3& place, const std::string& text, const Colour& colour, double farthest) {
+        const double far = glm::length(place - camera.eye);
+        const std::optional<glm::dvec2> at = camera.project(place);
+        if (!at || far > farthest || at->x < -0.2 || at->x > 1.2 || at->y < -0.2 || at->y > 1.2) {
+            return;
+        }
+        const auto size = static_cast<float>(std::clamp(160.0 / far, 11.0, 18.0) * scale);
+        ImFont* font = ImGui::GetFont();
+        const ImVec2 extent = font->CalcTextSizeA(size, 1e9F, 0.0F, text.c_str());
+        const ImVec2 corner{static_cast<float>(x + at->x * width) - 0.5F * extent.x,
+                            static_cast<float>(y + at->y * height) - 0.5F * extent.y};
+        const float pad = 0.25F * size;
+        draw->AddRectFilled({corner.x - pad, corner.y - 0.5F * pad}, {corner.x + extent.x + pad, corner.y + extent.y + 0.5F * pad},
+                            panels::packed(tryout::panel.faded(0.8)), 2.0F);
+        draw->AddText(font, size, corner, panels::packed(colour), text.c_str());
+    };
+    for (const tryout::Sign& sign : session.signs()) {
+        write({sign.place[0], sign.place[1], sign.place[2]}, sign.text, tryout::ink, 40.0);
+    }
+    const auto over = [&](const glm::dvec3& feet, double body, double more) { return feet + glm::dvec3(0.0, 0.0, body + more); };
+    if (const tryout::OverNetwork* net = session.net()) {
+        if (net->playing()) {
+            write(over(net->own_place(), 1.8, 0.25), "own", tryout::ink, 60.0);
+            write(over(net->truth().position(), 1.8, 0.6), "server", tryout::ink, 60.0);
+            if (const std::optional<link::Shown> seen = net->seen()) {
+                write(over(seen->position, 1.8, 0.95), "as another sees it", tryout::ink, 60.0);
+            }
+        }
+    } else if (const std::optional<tryout::GhostReading> ghost = session.play.ghost()) {
+        write(over(ghost->runner.position(), 1.8, 0.3), ghost->name, tryout::ink, 60.0);
+    }
+    draw->PopClipRect();
+}
+
+void Stage::draw(const Session& session, View view, int x, int y, int width, int height, int window_height,
+                 double scale) {
+    const tryout::Tryout& play = session.play;
+    const double part = session.clock.part();
+    const bool net = session.net() != nullptr && session.net()->playing();
+    const Runner& runner = net ? session.net()->own() : play.runner();
+    const glm::dvec3 feet =
+        net ? session.net()->own_place() : between(play.before().position(), play.runner().position(), part);
+    const double time = net ? session.net()->client().now().value * play.tick_length().value
+                            : play.lived() - (1.0 - part) * play.tick_length().value;
+    CourseTerrain terrain(*play.course(), play.chart());
+    terrain.set_time(std::max(time, 0.0));
+    const Camera camera = follow(view, feet, play.chart().body(runner.state()), session.look(),
+                                 static_cast<double>(width) / std::max(height, 1), &terrain);
+    renderer_.begin({x, window_height - y - height, width, height}, camera.matrix(), camera.eye);
+    draw_course(session, std::max(time, 0.0));
+    draw_trail(session);
+    draw_bodies(session, view, part, feet);
+    if (!zones_.empty()) {
+        renderer_.boxes(zones_);
+    }
+    renderer_.end();
+    write_signs(session, camera, x, y, width, height, scale);
+}
+
+}  // namespace cursimeter::tool

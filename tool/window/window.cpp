@@ -1,0 +1,332 @@
+#include "window/window.hpp"
+
+#include <backends/imgui_impl_sdl.h>
+#include <fmt/format.h>
+#include <imgui.h>
+
+#include <algorithm>
+#include <array>
+#include <chrono>
+#include <cursimeter/diagnostics.hpp>
+
+#include "files/files.hpp"
+#include "window/desk.hpp"
+#include "window/devices.hpp"
+#include "window/display.hpp"
+#include "window/session.hpp"
+#include "window/stage.hpp"
+#include "window/state_json.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+double seconds_since(Clock::time_point begin) {
+    return std::chrono::duration<double>(Clock::now() - begin).count();
+}
+
+constexpr std::array<double, 6> paces{1.0, 0.5, 0.2, 0.1, 0.05, 0.02};
+
+View view_named(const std::string& name) {
+    for (int i = 0; i < view_count; ++i) {
+        if (name == name_of(static_cast<View>(i))) {
+            return static_cast<View>(i);
+        }
+    }
+    throw ChartError({{"--view", fmt::format("'{}' is none", name), "behind, own eyes, side or above", {}, 0, 0}});
+}
+
+Display::Options display_options(const TryOptions& options) {
+    Display::Options wanted;
+    wanted.title = "Cursimeter: " + options.chart;
+    const std::size_t cross = options.size.find('x');
+    try {
+        wanted.width = std::stoi(options.size);
+        wanted.height = cross == std::string::npos ? 0 : std::stoi(options.size.substr(cross + 1));
+    } catch (const std::exception&) {
+        wanted.height = 0;
+    }
+    if (wanted.width < 480 || wanted.height < 320 || wanted.width > 16384 || wanted.height > 16384) {
+        throw ChartError({{"--size", fmt::format("'{}' is no size", options.size),
+                           "write WIDTHxHEIGHT in pixels, from 480x320", {}, 0, 0}});
+    }
+    wanted.scale = options.scale;
+    wanted.unseen = options.frames > 0;
+    return wanted;
+}
+
+/// Times of the last frames.
+class Stopwatch {
+  public:
+    void add(double milliseconds) {
+        times_[count_++ % times_.size()] = milliseconds;
+    }
+    [[nodiscard]] double median() const {
+        std::array<double, 120> sorted = times_;
+        const std::size_t count = std::min(count_, sorted.size());
+        std::sort(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(count));
+        return count > 0 ? sorted[count / 2] : 0.0;
+    }
+
+  private:
+    std::array<double, 120> times_{};
+    std::size_t count_ = 0;
+};
+
+class Window {
+  public:
+    explicit Window(const TryOptions& options)
+        : options_(options),
+          view_(view_named(options.view)),
+          session_(options),
+          display_(display_options(options)),
+          desk_(options, display_.scale()),
+          devices_(session_, display_.window()),
+          stage_(session_) {}
+
+    int run() {
+        session_.run_until(0.0);
+        while (open_) {
+            const Clock::time_point begun = Clock::now();
+            const double now = time();
+            take_events(now);
+            session_.run_until(now);
+            look_at_files(now);
+            const double played = seconds_since(begun);
+            display_.begin_frame();
+            const int width = display_.width(), height = display_.height();
+            const Desk::Room room = desk_.picture(width, height);
+            const Clock::time_point panels_begun = Clock::now();
+            desk_.show(session_, devices_, view_, width, height);
+            const double shown = seconds_since(panels_begun);
+            answer();
+            stage_.draw(session_, view_, room.x, room.y, room.width, room.height, height, display_.scale());
+            display_.end_frame();
+            ++figures_.frames;
+            work_.add((played + shown) * 1000.0);
+            frame_.add(seconds_since(last_frame_) * 1000.0);
+            last_frame_ = Clock::now();
+            tell_state(now);
+            if (options_.frames > 0 && figures_.frames >= options_.frames) {
+                open_ = false;
+            }
+        }
+        if (!options_.shot.empty()) {
+            display_.write_picture(options_.shot);
+            fmt::print("wrote {}\n", options_.shot);
+        }
+        told_at_ = -1.0;
+        tell_state(time());
+        return 0;
+    }
+
+  private:
+    /// s; without a person each frame is a 60th.
+    [[nodiscard]] double time() const {
+        return options_.frames > 0 ? static_cast<double>(figures_.frames) / 60.0 : seconds_since(begun_);
+    }
+
+    void take_events(double now) {
+        SDL_Event event;
+        while (SDL_PollEvent(&event) != 0) {
+            ImGui_ImplSDL2_ProcessEvent(&event);
+            const ImGuiIO& io = ImGui::GetIO();
+            const bool keys = !io.WantTextInput && !desk_.keys_to_panels;
+            if (event.type == SDL_QUIT) {
+                close();
+            }
+            const bool taken = event.type == SDL_KEYDOWN && event.key.repeat == 0 && window_key(event.key, keys);
+            if (!taken) {
+                devices_.take(event, keys, !io.WantCaptureMouse, now);
+            }
+        }
+    }
+
+    void step(int ticks) {
+        session_.clock.pause(true);
+        if (ticks > 0 && session_.play.now() == session_.play.history().end()) {
+            session_.play.tick(session_.controls().intent());
+        } else {
+            session_.play.step(ticks);
+        }
+    }
+    void change_pace(int by) {
+        std::size_t at = 0;
+        while (at + 1 < paces.size() && paces[at] > session_.clock.pace() * 1.01) {
+            ++at;
+        }
+        const auto next = std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at) + by, 0,
+                                                     static_cast<std::ptrdiff_t>(paces.size()) - 1);
+        session_.clock.set_pace(paces[static_cast<std::size_t>(next)]);
+    }
+
+    /// Keys of the window's own.
+    bool window_key(const SDL_KeyboardEvent& event, bool keys) {
+        const bool control = (event.keysym.mod & KMOD_CTRL) != 0;
+        const SDL_Scancode key = event.keysym.scancode;
+        if (control) {
+            switch (key) {
+                case SDL_SCANCODE_F:
+                    desk_.search();
+                    devices_.hold_mouse(false);
+                    session_.release_all();
+                    return true;
+                case SDL_SCANCODE_Z:
+                    if (keys && session_.tuning.undo()) {
+                        session_.use_tuned_chart();
+                    }
+                    return true;
+                case SDL_SCANCODE_Y:
+                    if (keys && session_.tuning.redo()) {
+                        session_.use_tuned_chart();
+                    }
+                    return true;
+                case SDL_SCANCODE_S:
+                    session_.save();
+                    return true;
+                case SDL_SCANCODE_N:
+                    session_.network(!session_.is_on_network());
+                    return true;
+                case SDL_SCANCODE_Q:
+                    close();
+                    return true;
+                default:
+                    break;
+            }
+        }
+        switch (key) {
+            case SDL_SCANCODE_F1:
+                desk_.toggle_help();
+                return true;
+            case SDL_SCANCODE_F2:
+                view_ = static_cast<View>((static_cast<int>(view_) + 1) % view_count);
+                return true;
+            case SDL_SCANCODE_F3:
+                session_.clock.pause(!session_.clock.paused());
+                return true;
+            case SDL_SCANCODE_F4:
+                step(-1);
+                return true;
+            case SDL_SCANCODE_F5:
+                step(1);
+                return true;
+            case SDL_SCANCODE_F6:
+                change_pace(1);
+                return true;
+            case SDL_SCANCODE_F7:
+                change_pace(-1);
+                return true;
+            case SDL_SCANCODE_F8:
+                session_.ghost(!session_.play.ghost());
+                return true;
+            case SDL_SCANCODE_F9:
+                session_.respawn();
+                return true;
+            case SDL_SCANCODE_F10:
+                desk_.keys_to_panels = !desk_.keys_to_panels;
+                set_navigation();
+                return true;
+            case SDL_SCANCODE_TAB:
+                if (keys) {
+                    devices_.hold_mouse(!devices_.holds_mouse());
+                    return true;
+                }
+                return false;
+            case SDL_SCANCODE_ESCAPE:
+                devices_.hold_mouse(false);
+                desk_.keys_to_panels = false;
+                set_navigation();
+                return false;
+            case SDL_SCANCODE_R:
+                if (keys && !is_bound("key.r")) {
+                    session_.respawn();
+                    return true;
+                }
+                return false;
+            default:
+                return false;
+        }
+    }
+
+    void set_navigation() {
+        ImGuiIO& io = ImGui::GetIO();
+        if (desk_.keys_to_panels) {
+            session_.release_all();
+            devices_.hold_mouse(false);
+            io.ConfigFlags |= ImGuiConfigFlags_NavEnableKeyboard;
+            ImGui::SetWindowFocus("desk");
+        } else {
+            io.ConfigFlags &= ~ImGuiConfigFlags_NavEnableKeyboard;
+        }
+    }
+    [[nodiscard]] bool is_bound(const std::string& input) const {
+        const std::vector<BindingSpec>& bindings = session_.controls_spec().bindings;
+        return std::any_of(bindings.begin(), bindings.end(), [&](const BindingSpec& binding) {
+            return std::find(binding.inputs.begin(), binding.inputs.end(), input) != binding.inputs.end();
+        });
+    }
+
+    void close() {
+        if (session_.tuning.changed().empty()) {
+            open_ = false;
+        } else {
+            devices_.hold_mouse(false);
+            session_.release_all();
+            desk_.ask_to_close();
+        }
+    }
+    void answer() {
+        switch (desk_.answer()) {
+            case Desk::Answer::none:
+            case Desk::Answer::stay:
+                break;
+            case Desk::Answer::save:
+                open_ = !session_.save();
+                break;
+            case Desk::Answer::leave:
+                open_ = false;
+                break;
+        }
+    }
+
+    void look_at_files(double now) {
+        constexpr double every = 0.2;  // s
+        if (now - looked_at_ >= every) {
+            looked_at_ = now;
+            session_.look_at_files();
+        }
+    }
+    void tell_state(double now) {
+        constexpr double every = 0.1;  // s
+        if (options_.state_json.empty() || now - told_at_ < every) {
+            return;
+        }
+        told_at_ = now;
+        figures_.frame_ms = frame_.median();
+        figures_.work_ms = work_.median();
+        write_text(options_.state_json, state_json(session_, figures_, name_of(view_), devices_.holds_mouse()));
+    }
+
+    TryOptions options_;
+    View view_;
+    Session session_;
+    Display display_;
+    Desk desk_;
+    Devices devices_;
+    Stage stage_;
+    Clock::time_point begun_ = Clock::now(), last_frame_ = begun_;
+    LoopFigures figures_;
+    Stopwatch work_, frame_;
+    double looked_at_ = 0.0, told_at_ = -1.0;
+    bool open_ = true;
+};
+
+}  // namespace
+
+int open_window(const TryOptions& options) {
+    Window window(options);
+    return window.run();
+}
+
+}  // namespace cursimeter::tool
