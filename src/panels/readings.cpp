@@ -109,7 +109,7 @@ void show_rank(const Chart& chart, const Runner& runner) {
         ImGui::SameLine();
         state_name(chart, standing.state, taken);
         ImGui::SameLine(ImGui::GetTextLineHeight() * 7.5F);
-        say(standing_text(chart, runner.state(), told), taken ? sea : ink);
+        say_wrapped(standing_text(chart, runner.state(), told), taken ? sea : ink);
         if (open) {
             for (std::size_t i = 0; i < standing.clauses.size(); ++i) {
                 if (i > 0) {
@@ -233,11 +233,13 @@ void show_speed(const Chart& chart, const Runner& runner) {
                 break;
         }
         std::string text = name;
-        if (part.adds != 0.0) {
+        if (part.kind == SpeedPartKind::base) {
+            text += fmt::format(" {:.2f} m/s", part.adds);
+        } else if (part.adds != 0.0) {
             text += fmt::format(" {:+.2f} m/s", part.adds);
         }
-        if (part.times != 1.0) {
-            text += fmt::format(" x {:.3f}", part.times);
+        if (part.kind != SpeedPartKind::base && (part.times != 1.0 || part.adds == 0.0)) {
+            text += fmt::format(" x {:.2f}", part.times);
         }
         if (i > 0) {
             same_line_if_room(text);
@@ -248,9 +250,11 @@ void show_speed(const Chart& chart, const Runner& runner) {
 
 void show_ghost(const tryout::GhostReading& ghost) {
     say(fmt::format("ghost: {}", ghost.name), ink);
-    say(fmt::format("{:.2f} m apart, {:+.2f} m walked", ghost.apart, ghost.ahead), ink);
+    say(fmt::format("{:.2f} m apart; it has walked {:.2f} m {}", ghost.apart, std::fabs(ghost.ahead),
+                    ghost.ahead >= 0.0 ? "more" : "less"),
+        ink);
     if (ghost.earlier) {
-        say(fmt::format("{:.3f} s {}", std::fabs(*ghost.earlier), *ghost.earlier >= 0.0 ? "ahead" : "behind"), ink);
+        say(fmt::format("it is {:.3f} s {}", std::fabs(*ghost.earlier), *ghost.earlier >= 0.0 ? "ahead" : "behind"), ink);
     }
     if (ghost.parting) {
         say(fmt::format("at {:.3f} s: {} here, {} there", ghost.parting->at, ghost.parting->own,

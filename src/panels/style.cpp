@@ -45,6 +45,9 @@ void apply_style(double scale) {
     style.Colors[ImGuiCol_ButtonHovered] = style.Colors[ImGuiCol_HeaderHovered] = colour(lantern, 0.45);
     style.Colors[ImGuiCol_ButtonActive] = style.Colors[ImGuiCol_HeaderActive] = colour(lantern, 0.7);
     style.Colors[ImGuiCol_Header] = colour(grid, 0.5);
+    style.Colors[ImGuiCol_Tab] = style.Colors[ImGuiCol_TabUnfocused] = colour(grid, 0.6);
+    style.Colors[ImGuiCol_TabActive] = style.Colors[ImGuiCol_TabUnfocusedActive] = colour(lantern, 0.55);
+    style.Colors[ImGuiCol_TabHovered] = colour(lantern, 0.45);
     style.Colors[ImGuiCol_PlotHistogram] = colour(lantern);
     style.Colors[ImGuiCol_SliderGrab] = colour(lantern);
     style.Colors[ImGuiCol_SliderGrabActive] = colour(tryout::alarm);

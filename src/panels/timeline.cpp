@@ -32,7 +32,8 @@ class TimelineDrawing {
         draw_->PushClipRect(at_, {at_.x + size_.x, at_.y + size_.y}, true);
         draw_->AddRectFilled({plot_.left, at_.y}, {at_.x + size_.x, at_.y + size_.y}, packed(panel));
         const float text = ImGui::GetTextLineHeight();
-        const float keys = key_rows() * std::max(3.0F, std::min(0.45F * text, 0.3F * size_.y / std::max(1.0F, key_rows())));
+        const float rows = std::max(1.0F, key_rows());
+        const float keys = key_rows() * std::min(0.85F * text, 0.36F * size_.y / rows);
         const float states = 1.3F * text, axis = 1.1F * text;
         const float rest = std::max(4.0F, size_.y - states - keys - axis);
         const bool meters = history_.size() > 0 && newest_chart().meter_count() > 0;
@@ -71,7 +72,7 @@ class TimelineDrawing {
         return history_.size() > 0 ? static_cast<float>(newest_chart().action_count()) : 0.0F;
     }
     void label(float y, float height, const std::string& text, std::uint32_t colour) {
-        const float line = std::min(ImGui::GetTextLineHeight(), std::max(7.0F, height));
+        const float line = std::min(ImGui::GetTextLineHeight(), std::max(8.0F, height));
         draw_->AddText(ImGui::GetFont(), line, {at_.x, y + 0.5F * (height - line)}, colour, text.data(),
                        text.data() + text.size());
     }

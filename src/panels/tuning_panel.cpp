@@ -53,9 +53,14 @@ bool TuningPanel::show_value(tryout::Tuning& tuning, const survey::ChartValue& v
     ImGui::PushID(value.path.c_str());
     ImGui::TableNextRow();
     ImGui::TableNextColumn();
-    say(value.path, changed ? alarm : value.value ? ink : faint);
+    // States are most of it and need no word for it; whoever points at a path reads the whole of it.
+    constexpr std::string_view states = "states.";
+    ImGui::AlignTextToFramePadding();
+    say(value.path.starts_with(states) ? value.path.substr(states.size()) : value.path,
+        changed ? alarm : value.value ? ink : faint);
     if (ImGui::IsItemHovered()) {
         ImGui::BeginTooltip();
+        say(value.path, ink);
         say(value.meaning, ink);
         say(range_of(value), faint);
         if (!value.fallback.empty()) {
@@ -158,7 +163,7 @@ TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
     const float rows = std::max(ImGui::GetContentRegionAvail().y - figures, ImGui::GetTextLineHeight() * 6.0F);
     if (ImGui::BeginTable("values", 3, ImGuiTableFlags_ScrollY | ImGuiTableFlags_RowBg | ImGuiTableFlags_SizingFixedFit,
                           {0.0F, rows})) {
-        ImGui::TableSetupColumn("path", ImGuiTableColumnFlags_WidthStretch, 1.7F);
+        ImGui::TableSetupColumn("path", ImGuiTableColumnFlags_WidthStretch, 2.0F);
         ImGui::TableSetupColumn("value", ImGuiTableColumnFlags_WidthStretch, 1.0F);
         ImGui::TableSetupColumn("back", ImGuiTableColumnFlags_WidthFixed, ImGui::GetTextLineHeight() * 2.6F);
         // By name: turning one makes the list anew.

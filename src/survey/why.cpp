@@ -114,6 +114,15 @@ WatchedRun watch(const Chart& chart, Script& script, const Course* course, bool 
     return watched;
 }
 
+bool is_by_hand(const Chart& chart, const Cause& cause) {
+    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay || cause.kind == CauseKind::fails;
+    if (!has_term || cause.term >= chart.data().terms.size()) {
+        return false;
+    }
+    const detail::Term& term = chart.data().terms[cause.term];
+    return !term.derived && (term.bit <= fact::moving_backward || fact::is_momentary(term.bit));
+}
+
 std::string read_term_value(const Chart& chart, const Runner& runner, std::uint16_t term) {
     const detail::Term& asked = chart.data().terms.at(term);
     if (!asked.derived || asked.bit >= chart.data().derived_facts.size()) {

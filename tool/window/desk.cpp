@@ -41,6 +41,7 @@ constexpr Help help_lines[] = {
     {"Ctrl F", "find a number"},
     {"Ctrl Z, Ctrl Y", "undo, redo a turn of a number"},
     {"Ctrl S", "save the chart's file: comments and layout stay"},
+    {"Ctrl D, Ctrl T", "save what was played since the start as a drill, as a take"},
     {"Ctrl N", "over a network, and back"},
     {"Ctrl Q", "close"},
     {"timeline", "left button: go there; right button: choose a stretch to loop; wheel: more or less time"},
@@ -66,7 +67,7 @@ Desk::Answer Desk::answer() {
 Desk::Room Desk::picture(int width, int height) const {
     // Columns take what their text needs, and never more than their part of the window.
     const double left = std::min(290.0 * scale_, 0.30 * width), right = std::min(370.0 * scale_, 0.34 * width),
-                 below = std::min(205.0 * scale_, 0.34 * height);
+                 below = std::min(250.0 * scale_, 0.38 * height);
     Room room;
     room.x = static_cast<int>(left);
     room.width = width - static_cast<int>(left) - static_cast<int>(right);

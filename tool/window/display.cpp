@@ -64,6 +64,11 @@ Display::Display(const Options& options) {
     if (SDL_Init(SDL_INIT_VIDEO | SDL_INIT_GAMECONTROLLER) != 0) {
         refuse(fmt::format("cannot be opened: {}", SDL_GetError()), "check the display that DISPLAY names");
     }
+    const std::string driver = SDL_GetCurrentVideoDriver();
+    if (!options.unseen && (driver == "offscreen" || driver == "dummy") && std::getenv("SDL_VIDEODRIVER") == nullptr) {
+        SDL_Quit();
+        refuse("cannot be opened: no display answers", "check what DISPLAY or WAYLAND_DISPLAY names");
+    }
     SDL_GL_SetAttribute(SDL_GL_CONTEXT_MAJOR_VERSION, 3);
     SDL_GL_SetAttribute(SDL_GL_CONTEXT_MINOR_VERSION, 3);
     SDL_GL_SetAttribute(SDL_GL_CONTEXT_PROFILE_MASK, SDL_GL_CONTEXT_PROFILE_CORE);
@@ -112,6 +117,7 @@ void Display::end_frame() {
     ImGui::Render();
     ImGui_ImplOpenGL3_RenderDrawData(ImGui::GetDrawData());
     SDL_GL_SwapWindow(window_);
+    glFinish();  // a software driver queues pictures without end otherwise, 36 MB each
 }
 
 int Display::width() const {

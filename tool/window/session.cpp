@@ -76,6 +76,7 @@ Session::Session(const TryOptions& options)
       clock(options.rate),
       chart_file_(options.chart),
       controls_file_(options.controls),
+      course_file_(options.course),
       controls_spec_(read_controls(options, tuning.chart())),
       controls_(tuning.chart(), controls_spec_),
       against_name_(options.against),
@@ -277,7 +278,8 @@ void Session::use_tuned_chart() {
 bool Session::save() {
     try {
         look_at_files();
-        if (!file_errors_.empty()) {
+        const bool gone = !std::filesystem::exists(chart_file_);
+        if (!file_errors_.empty() && !gone) {
             tell("not saved: the file has errors of its own now; mend them first", true);
             return false;
         }
@@ -287,6 +289,7 @@ bool Session::save() {
         std::error_code ignored;
         file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
         file_size_ = std::filesystem::file_size(chart_file_, ignored);
+        file_errors_.clear();
         written_.push_back(chart_file_);
         tell("saved " + chart_file_);
         return true;
@@ -300,10 +303,8 @@ void Session::look_at_files() {
     std::error_code failed;
     const auto time = std::filesystem::last_write_time(chart_file_, failed);
     if (failed) {
-        if (file_errors_.empty()) {
-            file_errors_ = chart_file_ + ": is gone; the chart stays at work, and saving writes it anew";
-            file_size_ = 0;
-        }
+        file_errors_ = chart_file_ + ": is gone; saving writes it anew";
+        file_size_ = 0;
         return;
     }
     const auto size = std::filesystem::file_size(chart_file_, failed);
@@ -421,7 +422,13 @@ void Session::save_drill(tryout::Moment since) {
         const std::string file = fresh_file("played", ".drill.toml");
         write_text(file, format_drill(play.drill_since(since, "played by hand")));
         written_.push_back(file);
-        tell("saved " + file);
+        if (course_file_.empty()) {  // the yard is written down once
+            course_file_ = fresh_file("yard", ".course.toml");
+            write_text(course_file_, format_course(play.course()->spec()));
+            written_.push_back(course_file_);
+        }
+        tell(fmt::format("saved {}; see it by: cursimeter run {} --drill {} --course {} --rate {:g}", file, chart_file_,
+                         file, course_file_, rate_));
     } catch (const ChartError& error) {
         tell("not saved: " + texts_of(error), true);
     }

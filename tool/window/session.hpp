@@ -106,7 +106,7 @@ class Session {
     [[nodiscard]] std::string fresh_file(const std::string& what, const std::string& ending) const;
     void hands_take_over();
 
-    std::string chart_file_, controls_file_;
+    std::string chart_file_, controls_file_, course_file_;
     ControlsSpec controls_spec_;
     Controls controls_;
     std::set<std::string> down_;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/panels/style.hpp>
+#include <cursimeter/survey/why.hpp>
 #include <glm/geometric.hpp>
 
 namespace cursimeter::tool {
@@ -65,8 +66,8 @@ void Stage::draw_course(const Session& session, double time) {
     renderer_.boxes(boxes);
 }
 
-/// Where the runner was, coloured by state; a stud where the state changed (square by the world's doing, long by a key's), and
-/// its footsteps.
+/// Where the runner was, coloured by state; where the state changed a tall peg if the player's hands did it, a flat
+/// stone if not; and its footsteps.
 void Stage::draw_trail(const Session& session) {
     const tryout::History& history = session.play.history();
     const tryout::Moment now = session.play.now();
@@ -115,7 +116,9 @@ void Stage::draw_trail(const Session& session) {
         }
         const glm::dvec3 place = history.runner({event.tick}).position();
         if (event.event.kind == EventKind::entered) {
-            studs.push_back(upright_box(place + glm::dvec3(0.0, 0.0, 0.12), glm::dvec3(0.055, 0.055, 0.12),
+            const bool by_hand = survey::is_by_hand(history.chart({event.tick}), event.event.cause);
+            const glm::dvec3 half = by_hand ? glm::dvec3(0.05, 0.05, 0.22) : glm::dvec3(0.11, 0.11, 0.05);
+            studs.push_back(upright_box(place + glm::dvec3(0.0, 0.0, half.z), half,
                                         tryout::colour_of(StateId{event.event.subject})));
         } else if (event.event.kind == EventKind::footstep) {
             const double yaw = history.runner({event.tick}).yaw();
@@ -127,6 +130,29 @@ void Stage::draw_trail(const Session& session) {
     if (!studs.empty()) {
         renderer_.boxes(studs);
     }
+}
+
+/// Where the body would come down: tells how high it is.
+void Stage::draw_shadow(const CourseTerrain& terrain, const glm::dvec3& feet, const Capsule& body) {
+    constexpr double deepest = 20.0;  // m
+    Hit hit;
+    const Sweep down{{0.05, 0.1}, feet + glm::dvec3(0.0, 0.0, 0.1), {0.0, 0.0, -deepest}, 0.0};
+    if (!terrain.sweep(down, hit)) {
+        return;
+    }
+    const glm::dvec3 place = down.from + down.motion * hit.fraction;
+    std::vector<RibbonPoint> disc;
+    constexpr int corners = 24;
+    const glm::vec4 colour = floats(tryout::ink.faded(0.28));
+    for (int i = 0; i <= corners; ++i) {
+        const double angle = 2.0 * 3.141592653589793 * i / corners;
+        glm::dvec3 out(std::cos(angle) * body.radius, std::sin(angle) * body.radius, 0.0);
+        // Along the slope.
+        out.z = hit.face.z > 0.2 ? -(out.x * hit.face.x + out.y * hit.face.y) / hit.face.z : 0.0;
+        disc.push_back({glm::vec3(place + out + glm::dvec3(0.0, 0.0, 0.02)), colour});
+        disc.push_back({glm::vec3(place + glm::dvec3(0.0, 0.0, 0.02)), colour});
+    }
+    renderer_.ribbon(disc);
 }
 
 void Stage::draw_bodies(const Session& session, View view, double part, const glm::dvec3& feet) {
@@ -166,6 +192,13 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
     ImDrawList* draw = ImGui::GetBackgroundDrawList();
     draw->PushClipRect({static_cast<float>(x), static_cast<float>(y)},
                        {static_cast<float>(x + width), static_cast<float>(y + height)});
+    struct Placed {
+        float left, top, right, bottom;
+        [[nodiscard]] bool overlaps(const Placed& other) const {
+            return left < other.right && other.left < right && top < other.bottom && other.top < bottom;
+        }
+    };
+    std::vector<Placed> placed;  // the nearest come first, and what they hide is left out
     const auto write = [&](const glm::dvec3& place, const std::string& text, const Colour& colour, double farthest) {
         const double far = glm::length(place - camera.eye);
         const std::optional<glm::dvec2> at = camera.project(place);
@@ -178,13 +211,15 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
         const ImVec2 corner{static_cast<float>(x + at->x * width) - 0.5F * extent.x,
                             static_cast<float>(y + at->y * height) - 0.5F * extent.y};
         const float pad = 0.25F * size;
+        const Placed here{corner.x - pad, corner.y - pad, corner.x + extent.x + pad, corner.y + extent.y + pad};
+        if (std::any_of(placed.begin(), placed.end(), [&](const Placed& other) { return other.overlaps(here); })) {
+            return;
+        }
+        placed.push_back(here);
         draw->AddRectFilled({corner.x - pad, corner.y - 0.5F * pad}, {corner.x + extent.x + pad, corner.y + extent.y + 0.5F * pad},
                             panels::packed(tryout::panel.faded(0.8)), 2.0F);
         draw->AddText(font, size, corner, panels::packed(colour), text.c_str());
     };
-    for (const tryout::Sign& sign : session.signs()) {
-        write({sign.place[0], sign.place[1], sign.place[2]}, sign.text, tryout::ink, 40.0);
-    }
     const auto over = [&](const glm::dvec3& feet, double body, double more) { return feet + glm::dvec3(0.0, 0.0, body + more); };
     if (const tryout::OverNetwork* net = session.net()) {
         if (net->playing()) {
@@ -196,6 +231,15 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
         }
     } else if (const std::optional<tryout::GhostReading> ghost = session.play.ghost()) {
         write(over(ghost->runner.position(), 1.8, 0.3), ghost->name, tryout::ink, 60.0);
+    }
+    std::vector<std::pair<double, const tryout::Sign*>> signs;
+    for (const tryout::Sign& sign : session.signs()) {
+        const glm::dvec3 place(sign.place[0], sign.place[1], sign.place[2]);
+        signs.emplace_back(glm::length(place - camera.eye), &sign);
+    }
+    std::sort(signs.begin(), signs.end());
+    for (const auto& [far, sign] : signs) {
+        write({sign->place[0], sign->place[1], sign->place[2]}, sign->text, tryout::ink, 40.0);
     }
     draw->PopClipRect();
 }
@@ -216,6 +260,7 @@ void Stage::draw(const Session& session, View view, int x, int y, int width, int
                                  static_cast<double>(width) / std::max(height, 1), &terrain);
     renderer_.begin({x, window_height - y - height, width, height}, camera.matrix(), camera.eye);
     draw_course(session, std::max(time, 0.0));
+    draw_shadow(terrain, feet, play.chart().body(runner.state()));
     draw_trail(session);
     draw_bodies(session, view, part, feet);
     if (!zones_.empty()) {

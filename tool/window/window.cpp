@@ -128,9 +128,24 @@ class Window {
     }
 
     void take_events(double now) {
+        // Dear ImGui looks at keys once a frame: one that came and went within a frame stays down for it until the next.
+        for (const SDL_Event& late : late_releases_) {
+            ImGui_ImplSDL2_ProcessEvent(&late);
+        }
+        late_releases_.clear();
+        std::vector<SDL_Scancode> pressed;
         SDL_Event event;
         while (SDL_PollEvent(&event) != 0) {
-            ImGui_ImplSDL2_ProcessEvent(&event);
+            if (event.type == SDL_KEYDOWN) {
+                pressed.push_back(event.key.keysym.scancode);
+            }
+            const bool is_late = event.type == SDL_KEYUP && std::find(pressed.begin(), pressed.end(),
+                                                                      event.key.keysym.scancode) != pressed.end();
+            if (is_late) {
+                late_releases_.push_back(event);
+            } else {
+                ImGui_ImplSDL2_ProcessEvent(&event);
+            }
             const ImGuiIO& io = ImGui::GetIO();
             const bool keys = !io.WantTextInput && !desk_.keys_to_panels;
             if (event.type == SDL_QUIT) {
@@ -184,6 +199,12 @@ class Window {
                     return true;
                 case SDL_SCANCODE_S:
                     session_.save();
+                    return true;
+                case SDL_SCANCODE_D:
+                    session_.save_drill(session_.play.begun());
+                    return true;
+                case SDL_SCANCODE_T:
+                    session_.save_take(session_.play.begun());
                     return true;
                 case SDL_SCANCODE_N:
                     session_.network(!session_.is_on_network());
@@ -317,6 +338,7 @@ class Window {
     Stage stage_;
     Clock::time_point begun_ = Clock::now(), last_frame_ = begun_;
     LoopFigures figures_;
+    std::vector<SDL_Event> late_releases_;
     Stopwatch work_, frame_;
     double looked_at_ = 0.0, told_at_ = -1.0;
     bool open_ = true;

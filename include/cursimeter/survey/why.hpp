@@ -64,6 +64,10 @@ struct WatchedRun {
 [[nodiscard]] WatchedRun watch(const Chart& chart, const Drill& drill, const Course* course,
                                std::span<const double> tick_ends, bool keep_samples = false);
 
+/// Whether a change comes of what the player did: of a key or a move that a term asks for. Otherwise the world or the
+/// runner's own state brought it about.
+[[nodiscard]] bool is_by_hand(const Chart& chart, const Cause& cause);
+
 /// What a term compares, as it is: "stamina 7.3", "speed 2.4 m/s"; empty for a plain fact.
 [[nodiscard]] std::string read_term_value(const Chart& chart, const Runner& runner, std::uint16_t term);
 

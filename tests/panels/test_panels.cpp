@@ -1,0 +1,304 @@
+#include <imgui.h>
+
+#include <catch2/catch.hpp>
+#include <cursimeter/panels/panels.hpp>
+#include <cursimeter/tryout/over_network.hpp>
+#include <functional>
+
+#include "support/bearer.hpp"
+#include "support/counting_new.hpp"
+#include "tryout/demo.hpp"
+
+using namespace support;
+
+namespace {
+
+/// A Dear ImGui context without a window: what the panels write is read as text, and a mouse can be held to them.
+class Screen {
+  public:
+    Screen() {
+        ImGui::CreateContext();
+        ImGuiIO& io = ImGui::GetIO();
+        io.IniFilename = nullptr;
+        io.DisplaySize = {800.0F, 900.0F};
+        unsigned char* pixels = nullptr;
+        int width = 0, height = 0;
+        io.Fonts->GetTexDataAsRGBA32(&pixels, &width, &height);
+        io.SetClipboardTextFn = [](void* user, const char* text) { static_cast<Screen*>(user)->text_ = text; };
+        io.ClipboardUserData = this;
+    }
+    Screen(const Screen&) = delete;
+    Screen& operator=(const Screen&) = delete;
+    ~Screen() { ImGui::DestroyContext(); }
+
+    /// A frame with one window; returns its text.
+    std::string frame(const std::function<void()>& show) {
+        ImGui::GetIO().DeltaTime = 1.0F / 60.0F;
+        ImGui::NewFrame();
+        ImGui::SetNextWindowPos({0.0F, 0.0F});
+        ImGui::SetNextWindowSize({800.0F, 900.0F});
+        ImGui::Begin("test", nullptr, ImGuiWindowFlags_NoTitleBar);
+        ImGui::LogToClipboard(10);
+        show();
+        ImGui::LogFinish();
+        ImGui::End();
+        ImGui::Render();
+        return text_;
+    }
+    static void mouse(float x, float y, bool left = false, bool right = false) {
+        ImGuiIO& io = ImGui::GetIO();
+        io.MousePos = {x, y};
+        io.MouseDown[0] = left;
+        io.MouseDown[1] = right;
+    }
+
+  private:
+    std::string text_;
+};
+
+bool has(const std::string& text, const std::string& part) {
+    return text.find(part) != std::string::npos;
+}
+
+Intent ahead(const Chart& chart, std::initializer_list<const char*> held = {}) {
+    Intent intent;
+    intent.move.forward = 1.0;
+    for (const char* action : held) {
+        intent.hold(chart.action(action));
+    }
+    return intent;
+}
+
+}  // namespace
+
+TEST_CASE("panels say what a runner is at, in words that can be checked by hand", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    const Chart& chart = file.chart;
+    tryout::Tryout play(chart);
+    for (int i = 0; i < 300; ++i) {
+        play.tick(ahead(chart, {"sprint"}));
+    }
+    Screen screen;
+    const std::string text = screen.frame([&] {
+        panels::show_state(chart, play.runner(), play.history());
+        panels::show_rank(chart, play.runner());
+        panels::show_speed(chart, play.runner());
+        panels::show_meters(chart, play.runner());
+        panels::show_cooldowns(chart, play.runner());
+        panels::show_modifiers(chart, play.runner());
+    });
+    INFO(text);
+    CHECK(has(text, "sprint for 5.00 s"));
+    CHECK(has(text, "enter: sprint on"));
+    CHECK(has(text, "is taken"));
+    CHECK(has(text, "needs dash pressed"));
+    CHECK(has(text, "may not follow sprint"));     // leap
+    CHECK(has(text, "holds, but sprint comes first"));  // walk
+    CHECK(has(text, "6.50 of 6.50 m/s"));
+    CHECK(has(text, "base 6.50 m/s"));
+    CHECK(has(text, "stamina 40.0 of 100"));  // 5 s at 12 a second
+    CHECK(has(text, "dash ready"));
+    CHECK(has(text, "no modifier or block is at work"));
+}
+
+TEST_CASE("panels show latches, waits, modifiers with stacks and blocks", "[panels]") {
+    const ChartFile file = demo_chart("keeper");
+    const Chart& chart = file.chart;
+    tryout::Tryout play(chart);
+    static_cast<void>(grant(chart, play.touch(), chart.modifier("broth")));
+    static_cast<void>(block(chart, play.touch(), BlockId{0}));
+    for (int i = 0; i < 60; ++i) {
+        play.tick({});
+    }
+    const CooldownReading waits = [&] {
+        static_cast<void>(try_use(chart, play.touch(), CooldownId{0}));
+        play.tick({});
+        return read_cooldown(chart, play.runner(), CooldownId{0});
+    }();
+    Screen screen;
+    const std::string text = screen.frame([&] {
+        panels::show_cooldowns(chart, play.runner());
+        panels::show_modifiers(chart, play.runner());
+    });
+    INFO(text);
+    CHECK(has(text, fmt::format("{} in {:.2f} s", chart.name(CooldownId{0}), waits.left.value)));
+    CHECK(has(text, "broth 100 %"));
+    CHECK(has(text, "block " + chart.name(BlockId{0})));
+}
+
+TEST_CASE("a runner of another chart is refused by panels as by readings", "[panels]") {
+    const ChartFile bearer = demo_chart("bearer"), eel = demo_chart("eel");
+    const Runner runner = spawn(eel.chart);
+    Screen screen;
+    CHECK_THROWS_AS(screen.frame([&] { panels::show_meters(bearer.chart, runner); }), ChartError);
+}
+
+TEST_CASE("a ghost's panel tells metres, seconds and states apart", "[panels]") {
+    tryout::GhostReading ghost;
+    ghost.name = "as saved";
+    ghost.apart = 4.74;
+    ghost.ahead = -4.74;
+    ghost.earlier = -1.3167;
+    ghost.parting = {3.5, "walk", "sprint"};
+    Screen screen;
+    const std::string text = screen.frame([&] { panels::show_ghost(ghost); });
+    CHECK(has(text, "4.74 m apart; it has walked 4.74 m less"));
+    CHECK(has(text, "it is 1.317 s behind"));
+    CHECK(has(text, "at 3.500 s: walk here, sprint there"));
+}
+
+TEST_CASE("a timeline leads to the moment that is pointed at, and chooses a stretch", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tryout play(file.chart);
+    for (int i = 0; i < 600; ++i) {
+        play.tick(ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "crouch"}));
+    }
+    Screen screen;
+    panels::Timeline timeline;
+    timeline.set_seconds(10.0);
+    panels::Timeline::Choice choice;
+    const auto frame = [&] {
+        screen.frame([&] { choice = timeline.show(play.history(), play.now(), 200.0); });
+    };
+    Screen::mouse(400.0F, 100.0F);
+    frame();
+    frame();
+    CHECK_FALSE(choice.moment);
+    Screen::mouse(400.0F, 100.0F, true);
+    frame();
+    frame();
+    REQUIRE(choice.moment);
+    const double middle = play.history().time(*choice.moment);
+    CHECK(middle > 3.5);
+    CHECK(middle < 6.5);
+    Screen::mouse(600.0F, 100.0F, true);
+    frame();
+    const double later = play.history().time(*choice.moment);
+    CHECK(later - middle == Approx(10.0 * 200.0 / (784.0 - 65.0)).margin(0.15));
+    Screen::mouse(600.0F, 100.0F);
+    frame();
+    Screen::mouse(400.0F, 100.0F, false, true);
+    frame();
+    Screen::mouse(600.0F, 100.0F, false, true);
+    frame();
+    Screen::mouse(600.0F, 100.0F);
+    frame();
+    CHECK(choice.stretch_chosen);
+    REQUIRE(timeline.stretch());
+    CHECK(play.history().time(timeline.stretch()->from) == Approx(middle).margin(0.03));
+    CHECK(play.history().time(timeline.stretch()->until) == Approx(later).margin(0.03));
+    timeline.forget_stretch();
+    CHECK_FALSE(timeline.stretch());
+}
+
+TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
+    const ChartFile file = demo_chart("bearer"), eel = demo_chart("eel");
+    Screen screen;
+    panels::Timeline timeline;
+    tryout::Tryout play(file.chart);
+    const auto drawn = [&] {
+        screen.frame([&] { static_cast<void>(timeline.show(play.history(), play.now())); });
+        return ImGui::GetDrawData()->TotalVtxCount;
+    };
+    const int empty = drawn();
+    play.tick({});
+    CHECK(drawn() > empty);
+    for (int i = 0; i < 400; ++i) {
+        play.tick(ahead(play.chart()));
+    }
+    play.set_chart(eel.chart);  // other states, meters and actions
+    for (int i = 0; i < 400; ++i) {
+        play.tick(ahead(play.chart()));
+    }
+    CHECK(drawn() > empty + 100);
+    play.go_to(play.history().first());
+    CHECK(drawn() > empty + 100);
+    play.tick({});
+    CHECK(drawn() > empty);
+}
+
+TEST_CASE("the panel of numbers turns, finds, takes back and wants to save", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tuning tuning(format_chart(file.spec), "bearer.toml");
+    panels::TuningPanel panel;
+    panel.look_for("walk speed forward");
+    Screen screen;
+    panels::TuningPanel::Choice choice;
+    const auto frame = [&] { return screen.frame([&] { choice = panel.show(tuning); }); };
+    std::string text = frame();
+    CHECK(has(text, "walk.speed.forward"));
+    CHECK_FALSE(has(text, "sprint.speed.forward"));
+    CHECK(has(text, "as saved"));
+    tuning.set("states.walk.speed.forward", 3.0);
+    frame();
+    for (int i = 0; i < 2000 && !has(text, "figures differ"); ++i) {
+        text = frame();
+    }
+    INFO(text);
+    CHECK(has(text, "1 changed"));
+    CHECK(has(text, "3 m/s"));
+    CHECK(has(text, "walk.top_forward 2.4 -> 3 m/s"));
+    panel.tell("the disk is full", true);
+    CHECK(has(frame(), "the disk is full"));
+
+    // "save" is the first thing in the window.
+    Screen::mouse(25.0F, 18.0F);
+    frame();
+    Screen::mouse(25.0F, 18.0F, true);
+    frame();
+    Screen::mouse(25.0F, 18.0F);
+    frame();
+    CHECK(choice.save);
+    CHECK_FALSE(choice.changed);
+
+    // Dragged along the value: it turns, and all of the drag is one step.
+    const float x = 560.0F, y = 95.0F;
+    panel.tell("");
+    frame();
+    bool changed = false;
+    for (int i = 0; i < 40; ++i) {
+        Screen::mouse(x + static_cast<float>(i) * 4.0F, y, i > 1);
+        frame();
+        changed = changed || choice.changed;
+    }
+    Screen::mouse(x, y);
+    frame();
+    CHECK(changed);
+    CHECK(survey::chart_value(tuning.spec(), "states.walk.speed.forward").value.value() > 3.0);
+    CHECK(tuning.undo());
+    CHECK(survey::chart_value(tuning.spec(), "states.walk.speed.forward").value.value() == 3.0);
+}
+
+TEST_CASE("a network's panel tells a client's figures", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::OverNetwork net(file.chart, std::nullopt, 60.0, {});
+    rehearsal::LinkFaults faults;
+    faults.delay = Seconds{0.05};
+    net.set_faults(faults);
+    Screen screen;
+    const auto text = [&] { return screen.frame([&] { panels::show_network(net.client(), 60.0); }); };
+    CHECK(has(text(), "0 corrections"));
+    for (int i = 0; i < 600; ++i) {
+        net.run_until(static_cast<double>(i) / 100.0, [&](Seconds) { return ahead(file.chart); });
+    }
+    const std::string told = text();
+    INFO(told);
+    CHECK(has(told, "round trip"));
+    CHECK(has(told, "0 corrections, at most 0.00 m; 0 ticks played again"));
+    CHECK_FALSE(has(told, "the last second: 0 bytes up"));
+}
+
+TEST_CASE("panels that are closed take no memory in a tick", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::History history(Seconds{30.0}, 60.0);
+    Runner runner = spawn(file.chart);
+    const Intent intent = ahead(file.chart, {"sprint"});
+    const Seconds dt{1.0 / 60.0};
+    const std::size_t before = allocations();
+    for (int i = 0; i < 4000; ++i) {
+        history.begin_tick(file.chart, runner, intent, dt);
+        const Report report = advance(file.chart, runner, intent, dt);
+        history.end_tick(runner, report);
+    }
+    CHECK(allocations() == before);
+}
