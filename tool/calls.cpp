@@ -262,6 +262,8 @@ void add_formats(CLI::App& app, Calls& calls) {
                                        "of the character: lower case, as in NAME.chart.toml")
                             ->required();
                         sub.add_option("--folder", fresh.folder, "where to")->capture_default_str();
+                        sub.add_flag("--game", fresh.game,
+                                     "a whole small game with window, keys and panels, in a folder NAME");
                     });
 }
 

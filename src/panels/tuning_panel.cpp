@@ -77,9 +77,15 @@ bool TuningPanel::show_value(tryout::Tuning& tuning, const survey::ChartValue& v
     const std::string format = value.value ? "%.4g" + unit : "(" + (value.fallback.empty() ? "not said" : value.fallback) + ")";
     const double least = value.least, most = value.most;
     const bool bounded = std::isfinite(least) && std::isfinite(most);
-    if (ImGui::DragScalar("##value", ImGuiDataType_Double, &now, speed, bounded ? &least : nullptr,
-                          bounded ? &most : nullptr, format.c_str()) &&
-        now != before) {
+    const auto turn = [&] {
+        return ImGui::DragScalar("##value", ImGuiDataType_Double, &now, speed, bounded ? &least : nullptr,
+                                 bounded ? &most : nullptr, format.c_str());
+    };
+    const bool moved = turn();
+    if (ImGui::IsItemActivated()) {
+        tuning.end_turn();
+    }
+    if (moved && now != before) {
         try {
             tuning.set(value.path, value.whole ? std::round(now) : tidy(now));
             told_.clear();

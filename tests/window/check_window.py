@@ -3,35 +3,16 @@
 files that it writes and at what the other commands make of them. Waits for what is to happen, never for a time by itself.
 usage: check_window.py PROGRAM WORK_FOLDER. Exits with 77 where there is no X server to be had."""
 import json
-import os
 import pathlib
 import shutil
 import subprocess
 import sys
 import time
 
+from screen import PATIENCE, Screen, skip_without_screen
+
 PROGRAM, WORK = sys.argv[1], pathlib.Path(sys.argv[2])
-PATIENCE = 60.0  # s; for a machine that does much else
 SOURCE = pathlib.Path(__file__).resolve().parents[2]
-
-
-class Screen:
-    """An X server without a screen."""
-
-    def __init__(self, size):
-        reading, writing = os.pipe()
-        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(writing), "-screen", "0", f"{size}x24"],
-                                       pass_fds=[writing], stderr=subprocess.DEVNULL)
-        os.close(writing)
-        with os.fdopen(reading) as told:
-            self.display = ":" + told.readline().strip()
-
-    def environment(self):
-        return dict(os.environ, DISPLAY=self.display, LIBGL_ALWAYS_SOFTWARE="1")
-
-    def close(self):
-        self.server.terminate()
-        self.server.wait()
 
 
 class Window:
@@ -44,23 +25,12 @@ class Window:
         self.program = subprocess.Popen([PROGRAM, "try", *options, "--state-json", str(self.state_file)],
                                         env=screen.environment(), stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
         self.until("the first frames", lambda state: state["frames"] > 5)
-        self.id = self.find()
+        self.id = self.screen.find("Cursimeter")
         self.hands("windowfocus", self.id)
         self.frames_on()
 
-    def find(self):
-        end = time.monotonic() + PATIENCE
-        while time.monotonic() < end:
-            found = subprocess.run(["xdotool", "search", "--name", "Cursimeter"], env=self.screen.environment(),
-                                   capture_output=True, text=True, timeout=PATIENCE).stdout.split()
-            if found:
-                return found[-1]
-            time.sleep(0.05)
-        raise SystemExit("the window is not on the screen")
-
     def hands(self, *words):
-        return subprocess.run(["xdotool", *words], env=self.screen.environment(), check=True, capture_output=True, text=True,
-                              timeout=PATIENCE).stdout
+        return self.screen.hands(*words)
 
     def down(self, key):
         self.hands("keydown", key)
@@ -285,14 +255,12 @@ def close_with_unsaved_numbers(window, chart):
 
 
 def main():
-    if not shutil.which("Xvfb") or not shutil.which("xdotool"):
-        print("skipped: no Xvfb or no xdotool")
-        sys.exit(77)
+    skip_without_screen()
     shutil.rmtree(WORK, ignore_errors=True)
     WORK.mkdir(parents=True)
     chart = WORK / "bearer.toml"
     shutil.copy(SOURCE / "demo/charts/bearer.toml", chart)
-    screen = Screen("1280x800")
+    screen = Screen()
     window = None
     try:
         window = Window(screen, str(chart))

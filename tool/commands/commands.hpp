@@ -109,6 +109,7 @@ int schema_command(const ReferenceOptions& options);
 struct NewOptions {
     std::string name;
     std::string folder = ".";
+    bool game = false;  ///< a whole small game, in a folder of its own
 };
 int new_command(const NewOptions& options);
 

@@ -1,0 +1,46 @@
+"""An X server without a screen, and hands for it."""
+import os
+import shutil
+import subprocess
+import sys
+import time
+
+PATIENCE = 60.0  # s; for a machine that does much else
+
+
+def skip_without_screen():
+    if not shutil.which("Xvfb") or not shutil.which("xdotool"):
+        print("skipped: no Xvfb or no xdotool")
+        sys.exit(77)
+
+
+class Screen:
+    def __init__(self, size="1280x800"):
+        reading, writing = os.pipe()
+        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(writing), "-screen", "0", f"{size}x24"],
+                                       pass_fds=[writing], stderr=subprocess.DEVNULL)
+        os.close(writing)
+        with os.fdopen(reading) as told:
+            self.display = ":" + told.readline().strip()
+
+    def environment(self):
+        return dict(os.environ, DISPLAY=self.display, LIBGL_ALWAYS_SOFTWARE="1")
+
+    def hands(self, *words):
+        return subprocess.run(["xdotool", *words], env=self.environment(), check=True, capture_output=True, text=True,
+                              timeout=PATIENCE).stdout
+
+    def find(self, name):
+        """The window with this in its title."""
+        end = time.monotonic() + PATIENCE
+        while time.monotonic() < end:
+            found = subprocess.run(["xdotool", "search", "--name", name], env=self.environment(), capture_output=True,
+                                   text=True, timeout=PATIENCE).stdout.split()
+            if found:
+                return found[-1]
+            time.sleep(0.05)
+        raise SystemExit("the window is not on the screen")
+
+    def close(self):
+        self.server.terminate()
+        self.server.wait()
