@@ -91,12 +91,12 @@ void show_network(const link::Client& client, double tick_rate) {
                     statistics.largest_correction, statistics.replayed),
         ink);
     say(fmt::format("the last second: {:.0f} bytes up, {:.0f} down", up, down), ink);
-    say(fmt::format("down so far: own runner {}, others {}, messages {}", statistics.own_bytes_in,
-                    statistics.others_bytes_in, statistics.message_bytes_in),
-        faint);
-    say(fmt::format("input waits {:.0f} ms for its tick, others are shown {:.0f} ms behind",
-                    statistics.input_delay / tick_rate * 1000.0, statistics.view_delay / tick_rate * 1000.0),
-        faint);
+    say_wrapped(fmt::format("bytes down so far: own runner {}, others {}, messages {}", statistics.own_bytes_in,
+                            statistics.others_bytes_in, statistics.message_bytes_in),
+                faint);
+    say_wrapped(fmt::format("an input is played by the server {:.0f} ms after it was made; others are shown {:.0f} ms behind",
+                            statistics.input_delay / tick_rate * 1000.0, statistics.view_delay / tick_rate * 1000.0),
+                faint);
 }
 
 }  // namespace cursimeter::panels

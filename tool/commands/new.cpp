@@ -6,7 +6,7 @@
 
 #include "commands/commands.hpp"
 #include "files/files.hpp"
-#include "starter_texts.hpp"
+#include "starter/texts.hpp"
 
 namespace cursimeter::tool {
 namespace {

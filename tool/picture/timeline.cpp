@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cursimeter/survey/why.hpp>
 
 #include "picture/style.hpp"
 
@@ -99,43 +100,99 @@ class TimelinePicture {
             const Box bar{x, box.y + lane * visit.state.index + 2.0, width, lane - 4.0};
             canvas_.fill(bar, colour_of(visit.state));
         }
+        // Who brought it about: the player's keys, or the world and the runner's own state.
+        for (const survey::Visit& visit : run_.visits) {
+            if (visit.cause.kind == CauseKind::start) {
+                continue;
+            }
+            const double x = x_of(visit.at), y = box.y + lane * visit.state.index + 2.0;
+            if (survey::is_by_hand(chart_, visit.cause)) {
+                canvas_.line({x, y}, {x, y + lane - 4.0}, ink, 1.6);
+            } else {
+                canvas_.polygon({{x - 3.5, y + 0.5 * lane - 2.0},
+                                 {x, y + 0.5 * lane - 5.5},
+                                 {x + 3.5, y + 0.5 * lane - 2.0},
+                                 {x, y + 0.5 * lane + 1.5}},
+                                paper);
+                canvas_.polyline({{x - 3.5, y + 0.5 * lane - 2.0},
+                                  {x, y + 0.5 * lane - 5.5},
+                                  {x + 3.5, y + 0.5 * lane - 2.0},
+                                  {x, y + 0.5 * lane + 1.5},
+                                  {x - 3.5, y + 0.5 * lane - 2.0}},
+                                 ink, 1.0);
+            }
+        }
         canvas_.frame(box, faint);
+        causes_legend(box);
         return box.bottom() + gap;
+    }
+
+    void causes_legend(const Box& box) {
+        const std::string by_world = "by world or state", by_hand = "by a key";
+        double x = box.right() - canvas_.text_width(by_world, 11);
+        const double y = box.y - 5;
+        canvas_.text({x, y}, by_world, ink, 11);
+        canvas_.polyline({{x - 13, y - 4}, {x - 9.5, y - 7.5}, {x - 6, y - 4}, {x - 9.5, y - 0.5}, {x - 13, y - 4}}, ink,
+                         1.0);
+        x -= 34 + canvas_.text_width(by_hand, 11);
+        canvas_.text({x, y}, by_hand, ink, 11);
+        canvas_.line({x - 8, y - 9}, {x - 8, y + 1}, ink, 1.6);
     }
 
     /// Horizontal lines with their values; returns the y of a value.
     template <class YOf>
-    void levels(const Box& box, double highest, YOf y_of) {
-        const double step = round_step(highest, 4.0);
-        for (double value = 0.0; value <= highest * 1.0001; value += step) {
+    void levels(const Box& box, double highest, YOf y_of, double lowest = 0.0) {
+        const double step = round_step(highest - lowest, 4.0);
+        for (double value = std::ceil(lowest / step) * step; value <= highest * 1.0001; value += step) {
             canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, grid);
-            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value), faint, 11, Align::right);
+            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11, Align::right);
         }
     }
 
     double speed(const Box& box) {
-        double highest = 0.1;
+        // Targets are level, so that is what the speed is set against; rising and falling is a curve of its own.
+        double highest = 0.1, deepest = 0.0;
         for (const survey::Sample& sample : run_.samples) {
-            highest = std::max({highest, sample.speed, sample.speed_target});
+            highest = std::max({highest, level_speed(sample), sample.speed_target, sample.velocity.z});
+            deepest = std::min(deepest, sample.velocity.z);
         }
-        const auto y_of = [&](double value) { return box.bottom() - box.height * value / (highest * 1.08); };
+        const bool rises = std::any_of(run_.samples.begin(), run_.samples.end(), [](const survey::Sample& sample) {
+            return !sample.grounded;
+        });
+        deepest = rises ? std::max(deepest, -1.2 * highest) : 0.0;
+        const double span = (highest - deepest) * 1.08;
+        const auto y_of = [&](double value) {
+            return box.bottom() - box.height * (std::max(value, deepest) - deepest) / span;
+        };
         background(box);
         title(box, "speed", "m/s");
-        levels(box, highest, y_of);
-        std::vector<Point> target, real;
+        levels(box, highest, y_of, deepest);
+        std::vector<Point> target, real, rise;
         for (std::size_t i = 0; i < run_.samples.size(); ++i) {
             const survey::Sample& sample = run_.samples[i];
             if (i > 0) {  // the target steps
                 target.push_back({x_of(sample.at), target.back().y});
             }
             target.push_back({x_of(sample.at), y_of(sample.speed_target)});
-            real.push_back({x_of(sample.at), y_of(sample.speed)});
+            real.push_back({x_of(sample.at), y_of(level_speed(sample))});
+            if (rises) {
+                rise.push_back({x_of(sample.at), y_of(sample.velocity.z)});
+            }
         }
         canvas_.polyline(target, faint.faded(0.7), 1.2);
+        canvas_.polyline(rise, lantern, 1.4);
         canvas_.polyline(real, sea, 2.0);
         canvas_.frame(box, faint);
-        legend(box, {{"real", sea, false}, {"target", faint, false}});
+        std::vector<LegendEntry> entries{{"level", sea, false}, {"target", faint, false}};
+        if (rises) {
+            entries.insert(entries.begin() + 1, {"rise", lantern, false});
+        }
+        legend(box, entries);
         return box.bottom() + gap;
+    }
+
+    static double level_speed(const survey::Sample& sample) {
+        return std::hypot(sample.velocity.x, sample.velocity.y);
     }
 
     struct LegendEntry {
@@ -172,7 +229,9 @@ class TimelinePicture {
                 canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, colour, 1.2, true);
                 Point at{box.x + 6, y_of(value) - 4};
                 for (const Label& other : names) {
-                    at.x = std::fabs(other.at.y - at.y) < 12 ? std::max(at.x, other.at.x + 96) : at.x;
+                    // Beside the name of a line close by; a tick leads each name to its own line.
+                    const double behind = other.at.x + canvas_.text_width(other.name, 11) + 22;
+                    at.x = std::fabs(other.at.y - at.y) < 13 ? std::max(at.x, behind) : at.x;
                 }
                 names.push_back({at, name, colour});
             }
@@ -188,6 +247,7 @@ class TimelinePicture {
             const double width = canvas_.text_width(label.name, 11);
             canvas_.fill({label.at.x - 2, label.at.y - 10, width + 4, 13}, panel.faded(0.85));
             canvas_.text(label.at, label.name, label.colour, 11);
+            canvas_.line({label.at.x - 4, label.at.y - 8}, {label.at.x - 4, label.at.y + 4}, label.colour, 1.6);
         }
         std::vector<Point> level;
         for (const survey::Sample& sample : run_.samples) {

@@ -87,7 +87,7 @@ void Desk::show_left(Session& session, int width, int height) {
         const bool net = session.net() != nullptr && session.net()->playing();
         const Runner& runner = net ? session.net()->own() : session.play.runner();
         const Chart& chart = session.play.chart();
-        panels::show_state(chart, runner, session.play.history());
+        panels::show_state(chart, runner, session.history());
         if (const std::optional<tryout::GhostReading> ghost = session.play.ghost(); ghost && !net) {
             ImGui::Separator();
             panels::show_ghost(*ghost);
@@ -242,6 +242,7 @@ void Desk::show_below(Session& session, int width, int height) {
     if (ImGui::Begin("time", nullptr, column)) {
         if (session.is_on_network()) {
             say_faint("Over a network time goes on: no pause, no way back.");
+            static_cast<void>(timeline_.show(session.history(), session.history().end()));
         } else {
             panels::show_time(session.play, session.clock, timeline_);
             const panels::Timeline::Choice choice = timeline_.show(session.play.history(), session.play.now());

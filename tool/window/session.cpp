@@ -80,6 +80,7 @@ Session::Session(const TryOptions& options)
       controls_spec_(read_controls(options, tuning.chart())),
       controls_(tuning.chart(), controls_spec_),
       against_name_(options.against),
+      net_history_(Seconds{60.0}, options.rate),
       rate_(options.rate) {
     std::error_code ignored;
     file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
@@ -206,14 +207,30 @@ void Session::run_until(double now) {
     if (net_) {
         take_inputs(1e300);
         net_time_ += clock.paused() ? 0.0 : passed * clock.pace();
-        bool asked = false;
+        bool asked = false, written = false;  // a tick's intent is asked for, and written into the history
+        const auto end_tick = [&] {
+            if (written) {
+                net_history_.end_tick(net_->own(), net_->client().report());
+            }
+            written = false;
+        };
         net_->run_until(net_time_, [&](Seconds length) {
+            end_tick();
             if (asked) {
                 controls_.next_tick(length);
             }
             asked = true;
-            return controls_.intent();
+            const double begin = static_cast<double>(net_ticks_) * length.value;
+            net_ticks_ += net_->playing() ? 1 : 0;  // a drill begins when there is somebody to play it
+            if (!net_->playing()) {
+                return controls_.intent();
+            }
+            const Intent intent = wanted(begin, begin + length.value);
+            net_history_.begin_tick(play.chart(), net_->own(), intent, length);
+            written = true;
+            return intent;
         });
+        end_tick();
         if (asked) {
             controls_.next_tick(clock.tick());
         }
@@ -353,6 +370,8 @@ void Session::ghost(bool on) {
 
 void Session::network(bool on) {
     net_.reset();
+    net_ticks_ = 0;
+    net_history_.clear();
     if (on) {
         net_ = std::make_unique<tryout::OverNetwork>(play.chart(), play.course(), rate_, play.start());
     }

@@ -58,6 +58,8 @@ class Session {
     [[nodiscard]] bool is_on_network() const { return net_ != nullptr; }
     [[nodiscard]] tryout::OverNetwork* net() { return net_.get(); }
     [[nodiscard]] const tryout::OverNetwork* net() const { return net_.get(); }
+    /// What was played last, over a network or not.
+    [[nodiscard]] const tryout::History& history() const { return net_ ? net_history_ : play.history(); }
 
     /// Controls.
     [[nodiscard]] const ControlsSpec& controls_spec() const { return controls_spec_; }
@@ -121,6 +123,8 @@ class Session {
     Word word_;
     std::vector<std::string> written_;
     double now_ = 0.0, net_time_ = 0.0;  ///< s
+    std::uint64_t net_ticks_ = 0;
+    tryout::History net_history_;
     double rate_;
     tryout::Moment expected_;  ///< after the last tick by hands: elsewhere the look is the runner's
 };

@@ -28,6 +28,11 @@ glm::dvec3 between(const glm::dvec3& a, const glm::dvec3& b, double part) {
     return glm::length(b - a) > leap ? b : a + (b - a) * part;
 }
 
+/// A little smaller, so that bodies in one place do not flicker through one another.
+Capsule within(const Capsule& body, double part) {
+    return {body.radius * part, body.height * part};
+}
+
 DrawnBox upright_box(const glm::dvec3& middle, const glm::dvec3& half, const Colour& colour) {
     return {glm::vec3(middle), {static_cast<float>(half.x), 0.0F, 0.0F}, {0.0F, static_cast<float>(half.y), 0.0F},
             {0.0F, 0.0F, static_cast<float>(half.z)}, floats(colour), 0.0F};
@@ -166,10 +171,10 @@ void Stage::draw_bodies(const Session& session, View view, double part, const gl
             renderer_.body({feet, chart.body(net->own().state()), session.look().yaw, session.look().pitch,
                             tryout::colour_of(net->own().state())});
         }
-        renderer_.body({net->truth().position(), chart.body(net->truth().state()), net->truth().yaw(),
+        renderer_.body({net->truth().position(), within(chart.body(net->truth().state()), 0.98), net->truth().yaw(),
                         net->truth().pitch(), tryout::ink.faded(0.35)});
         if (const std::optional<link::Shown> seen = net->seen()) {
-            renderer_.body({seen->position, chart.body(seen->state), seen->look.yaw, seen->look.pitch,
+            renderer_.body({seen->position, within(chart.body(seen->state), 0.96), seen->look.yaw, seen->look.pitch,
                             tryout::lantern.faded(0.5)});
         }
         return;
@@ -182,7 +187,7 @@ void Stage::draw_bodies(const Session& session, View view, double part, const gl
     }
     if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
         renderer_.body({between(play.ghost_before().position(), ghost->runner.position(), part),
-                        play.ghost_chart()->body(ghost->runner.state()), ghost->runner.yaw(), ghost->runner.pitch(),
+                        within(play.ghost_chart()->body(ghost->runner.state()), 0.98), ghost->runner.yaw(), ghost->runner.pitch(),
                         tryout::ink.faded(0.35)});
     }
 }
@@ -224,9 +229,9 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
     if (const tryout::OverNetwork* net = session.net()) {
         if (net->playing()) {
             write(over(net->own_place(), 1.8, 0.25), "own", tryout::ink, 60.0);
-            write(over(net->truth().position(), 1.8, 0.6), "server", tryout::ink, 60.0);
+            write(over(net->truth().position(), 1.8, 0.75), "server", tryout::ink, 60.0);
             if (const std::optional<link::Shown> seen = net->seen()) {
-                write(over(seen->position, 1.8, 0.95), "as another sees it", tryout::ink, 60.0);
+                write(over(seen->position, 1.8, 1.25), "as another sees it", tryout::ink, 60.0);
             }
         }
     } else if (const std::optional<tryout::GhostReading> ghost = session.play.ghost()) {
