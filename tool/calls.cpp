@@ -142,23 +142,27 @@ void add_fit(CLI::App& app, Calls& calls) {
 
 void add_try(CLI::App& app, Calls& calls) {
     add<TryOptions>(
-        app, calls, "try", "Open a window and play a chart by hand: tune it, turn time back, see a ghost", try_command,
-        [](CLI::App& sub, TryOptions& window) {
+        app, calls, "try", "Open a window and play a chart by hand: tune it, turn time back, see a ghost",
+        try_command, [](CLI::App& sub, TryOptions& window) {
             chart_argument(sub, window.chart);
-            sub.add_option("--course", window.course, "course file (TOML); a yard that fits the chart if not given");
+            sub.add_option("--course", window.course,
+                           "course file (TOML); a yard that fits the chart if not given");
             sub.add_option("--drill", window.drill, "drill file (TOML) that plays until a key is pressed");
             sub.add_option("--controls", window.controls, "settings file (TOML) with the keys");
             sub.add_option("--against", window.against, "another chart, for the ghost that runs beside");
             sub.add_option("--rate", window.rate, "ticks a second, 10 to 1000")->capture_default_str();
             sub.add_flag("--network", window.network, "begin over a simulated network");
-            sub.add_option("--view", window.view, "camera: behind, \"own eyes\", side or above")->capture_default_str();
+            sub.add_option("--view", window.view, "camera: behind, \"own eyes\", side or above")
+                ->capture_default_str();
             sub.add_option("--size", window.size, "of the window, in pixels")->capture_default_str();
             sub.add_option("--scale", window.scale, "of text; by the display if not given");
             sub.add_option("--tab", window.tab, "open at the right: numbers, keys, record or network")
                 ->check(CLI::IsMember({"numbers", "keys", "record", "network"}));
             sub.add_option("--find", window.look_for, "look for these numbers");
-            sub.add_option("--set", window.set, "PATH=NUMBER: turn it at once, beside a ghost of the chart as it is");
-            sub.add_option("--frames", window.frames, "close after as many frames of 1/60 s; needs no display");
+            sub.add_option("--set", window.set,
+                           "PATH=NUMBER: turn it at once, beside a ghost of the chart as it is");
+            sub.add_option("--frames", window.frames,
+                           "close after as many frames of 1/60 s; needs no display");
             sub.add_option("--shot", window.shot, "with --frames: write the last picture to this PNG file");
             sub.add_option("--state-json", window.state_json,
                            "keep this file telling how things are, for programs that look on");

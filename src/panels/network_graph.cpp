@@ -47,8 +47,9 @@ void plot(const Samples& samples, const Curve& curve) {
     }
     draw->AddRectFilled({at.x + label, at.y}, {at.x + width, at.y + height}, packed(panel));
     for (std::size_t i = 0; i < samples.count; ++i) {
-        const float x = at.x + label + (width - label) * static_cast<float>(i + most_samples - samples.count) /
-                                           static_cast<float>(most_samples);
+        const float x = at.x + label +
+                        (width - label) * static_cast<float>(i + most_samples - samples.count) /
+                            static_cast<float>(most_samples);
         const auto part = static_cast<float>(curve.value(samples.list[i]) / highest);
         draw->AddLine({x, at.y + height}, {x, at.y + height * (1.0F - part)}, packed(curve.colour), 1.5F);
     }
@@ -72,9 +73,10 @@ void show_network(const link::Client& client, double tick_rate) {
         {"in hand", "ms", tryout::state_colours[2],
          [](const link::NetSample& s) { return s.in_hand.value * 1000.0; }, 30.0},
         {"loss", "%", alarm, [](const link::NetSample& s) { return s.loss * 100.0; }, 10.0},
-        {"corrections", "", alarm, [](const link::NetSample& s) { return static_cast<double>(s.corrections); }, 1.0},
-        {"down", "bytes", tryout::lantern, [](const link::NetSample& s) { return static_cast<double>(s.bytes_in); },
-         200.0},
+        {"corrections", "", alarm,
+         [](const link::NetSample& s) { return static_cast<double>(s.corrections); }, 1.0},
+        {"down", "bytes", tryout::lantern,
+         [](const link::NetSample& s) { return static_cast<double>(s.bytes_in); }, 200.0},
         {"up", "bytes", tryout::state_colours[3],
          [](const link::NetSample& s) { return static_cast<double>(s.bytes_out); }, 200.0},
     };
@@ -91,12 +93,14 @@ void show_network(const link::Client& client, double tick_rate) {
                     statistics.largest_correction, statistics.replayed),
         ink);
     say(fmt::format("the last second: {:.0f} bytes up, {:.0f} down", up, down), ink);
-    say_wrapped(fmt::format("bytes down so far: own runner {}, others {}, messages {}", statistics.own_bytes_in,
-                            statistics.others_bytes_in, statistics.message_bytes_in),
+    say_wrapped(fmt::format("bytes down so far: own runner {}, others {}, messages {}",
+                            statistics.own_bytes_in, statistics.others_bytes_in, statistics.message_bytes_in),
                 faint);
-    say_wrapped(fmt::format("an input is played by the server {:.0f} ms after it was made; others are shown {:.0f} ms behind",
-                            statistics.input_delay / tick_rate * 1000.0, statistics.view_delay / tick_rate * 1000.0),
-                faint);
+    say_wrapped(
+        fmt::format(
+            "an input is played by the server {:.0f} ms after it was made; others are shown {:.0f} ms behind",
+            statistics.input_delay / tick_rate * 1000.0, statistics.view_delay / tick_rate * 1000.0),
+        faint);
 }
 
 }  // namespace cursimeter::panels

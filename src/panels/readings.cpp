@@ -15,7 +15,8 @@ using tryout::alarm, tryout::faint, tryout::grid, tryout::ink, tryout::sea;
 void state_name(const Chart& chart, StateId state, bool bold) {
     const ImVec2 at = ImGui::GetCursorScreenPos();
     const float size = ImGui::GetTextLineHeight();
-    ImGui::GetWindowDrawList()->AddRectFilled({at.x, at.y + 0.2F * size}, {at.x + 0.6F * size, at.y + 0.8F * size},
+    ImGui::GetWindowDrawList()->AddRectFilled({at.x, at.y + 0.2F * size},
+                                              {at.x + 0.6F * size, at.y + 0.8F * size},
                                               packed(tryout::colour_of(state)));
     ImGui::Dummy({0.6F * size, size});
     ImGui::SameLine();
@@ -71,10 +72,12 @@ std::string standing_text(const Chart& chart, StateId now, const survey::StateEx
 void bar(double fraction, const tryout::Colour& colour, const std::string& text,
          const std::vector<double>& marks = {}) {
     const ImVec2 at = ImGui::GetCursorScreenPos();
-    const float width = std::max(40.0F, ImGui::GetContentRegionAvail().x), height = ImGui::GetTextLineHeight() * 1.25F;
+    const float width = std::max(40.0F, ImGui::GetContentRegionAvail().x),
+                height = ImGui::GetTextLineHeight() * 1.25F;
     ImDrawList* draw = ImGui::GetWindowDrawList();
     draw->AddRectFilled(at, {at.x + width, at.y + height}, packed(tryout::panel));
-    draw->AddRectFilled(at, {at.x + width * static_cast<float>(std::clamp(fraction, 0.0, 1.0)), at.y + height},
+    draw->AddRectFilled(at,
+                        {at.x + width * static_cast<float>(std::clamp(fraction, 0.0, 1.0)), at.y + height},
                         packed(colour.faded(0.65)));
     for (const double mark : marks) {
         const float x = at.x + width * static_cast<float>(mark);
@@ -95,7 +98,8 @@ void show_state(const Chart& chart, const Runner& runner, const tryout::History&
     say(fmt::format("for {:.2f} s", runner.time_in_state().value), faint);
     const tryout::PlayedEvent* entered = how_it_came(history, runner);
     const bool known = entered != nullptr && history.chart({entered->tick}).naming() == chart.naming();
-    say_wrapped(known ? history.chart({entered->tick}).describe(entered->event.cause) : std::string("start"), ink);
+    say_wrapped(known ? history.chart({entered->tick}).describe(entered->event.cause) : std::string("start"),
+                ink);
     const glm::dvec3 place = runner.position();
     say(fmt::format("at {:.2f}, {:.2f}, {:.2f} m{}{}{}", place.x, place.y, place.z,
                     runner.grounded() ? "" : ", in the air", runner.headroom() ? "" : ", no headroom",
@@ -197,7 +201,8 @@ void show_modifiers(const Chart& chart, const Runner& runner) {
         const int times = blocked(chart, runner, BlockId{i});
         if (times > 0) {
             any = true;
-            say(fmt::format("block {}{}", chart.name(BlockId{i}), times > 1 ? fmt::format(" x {}", times) : ""),
+            say(fmt::format("block {}{}", chart.name(BlockId{i}),
+                            times > 1 ? fmt::format(" x {}", times) : ""),
                 alarm);
         }
     }
@@ -258,7 +263,9 @@ void show_ghost(const tryout::GhostReading& ghost) {
                     ghost.ahead >= 0.0 ? "more" : "less"),
         ink);
     if (ghost.earlier) {
-        say(fmt::format("it is {:.3f} s {}", std::fabs(*ghost.earlier), *ghost.earlier >= 0.0 ? "ahead" : "behind"), ink);
+        say(fmt::format("it is {:.3f} s {}", std::fabs(*ghost.earlier),
+                        *ghost.earlier >= 0.0 ? "ahead" : "behind"),
+            ink);
     }
     if (ghost.parting) {
         say(fmt::format("at {:.3f} s: {} here, {} there", ghost.parting->at, ghost.parting->own,

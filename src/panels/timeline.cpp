@@ -7,14 +7,19 @@
 namespace cursimeter::panels {
 namespace {
 
-using tryout::History, tryout::Moment;
 using tryout::alarm, tryout::faint, tryout::grid, tryout::ink, tryout::panel, tryout::sea;
+using tryout::History, tryout::Moment;
 
 /// Draws a stretch of a history into a box of the screen.
 class TimelineDrawing {
   public:
     TimelineDrawing(const History& history, ImVec2 at, ImVec2 size, double begin, double seconds)
-        : history_(history), draw_(ImGui::GetWindowDrawList()), at_(at), size_(size), begin_(begin), seconds_(seconds) {
+        : history_(history),
+          draw_(ImGui::GetWindowDrawList()),
+          at_(at),
+          size_(size),
+          begin_(begin),
+          seconds_(seconds) {
         const float text = ImGui::GetTextLineHeight();
         label_ = 5.0F * text;
         plot_ = {at.x + label_, size.x - label_};
@@ -87,7 +92,8 @@ class TimelineDrawing {
             while (last < history_.end() && history_.after(last).state() == state) {
                 ++last.value;
             }
-            const float left = std::max(x_of(history_.time(at)), plot_.left), right = x_of(history_.time(last));
+            const float left = std::max(x_of(history_.time(at)), plot_.left),
+                        right = x_of(history_.time(last));
             const std::uint32_t colour = packed(tryout::colour_of(state));
             draw_->AddRectFilled({left, y + 1.0F}, {std::max(right, left + 1.0F), y + height - 1.0F}, colour);
             const std::string& name = history_.chart(at).name(state);
@@ -128,12 +134,15 @@ class TimelineDrawing {
               [](const Runner& runner) { return runner.speed_target(); });
         curve(y, height, highest, packed(ink), 1.6F, level_speed);
     }
-    static double level_speed(const Runner& runner) { return std::hypot(runner.velocity().x, runner.velocity().y); }
+    static double level_speed(const Runner& runner) {
+        return std::hypot(runner.velocity().x, runner.velocity().y);
+    }
 
     void meter_curves(float y, float height) {
         const Chart& chart = newest_chart();
         draw_->AddLine({plot_.left, y}, {plot_.left + plot_.width, y}, packed(grid));
-        const float row = std::min(ImGui::GetTextLineHeight(), height / static_cast<float>(chart.meter_count()));
+        const float row =
+            std::min(ImGui::GetTextLineHeight(), height / static_cast<float>(chart.meter_count()));
         for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
             const MeterId meter{i};
             label(y + row * static_cast<float>(i), row, chart.name(meter), packed(tryout::colour_of(meter)));
@@ -161,7 +170,8 @@ class TimelineDrawing {
             label(top, row, chart.name(ActionId{i}), packed(faint));
             Moment at = history_.moment_at(begin_);
             const auto on = [&](Moment moment) {
-                return history_.chart(moment).naming() == chart.naming() && history_.after(moment).on(ActionId{i});
+                return history_.chart(moment).naming() == chart.naming() &&
+                       history_.after(moment).on(ActionId{i});
             };
             while (at < history_.end()) {
                 Moment last = at;
@@ -171,7 +181,8 @@ class TimelineDrawing {
                 }
                 if (is) {
                     draw_->AddRectFilled({std::max(x_of(history_.time(at)), plot_.left), top + 1.0F},
-                                         {x_of(history_.time(last)), top + row - 1.0F}, packed(sea.faded(0.8)));
+                                         {x_of(history_.time(last)), top + row - 1.0F},
+                                         packed(sea.faded(0.8)));
                 }
                 at = last;
             }
@@ -208,14 +219,16 @@ void tell_moment(const History& history, Moment at) {
     for (std::size_t i = history.event_count(); i-- > 0;) {
         const tryout::PlayedEvent& event = history.event(i);
         if (event.tick < at.value && event.event.kind == EventKind::entered) {
-            say(fmt::format("since {:.3f} s, {}", event.at, history.chart({event.tick}).describe(event.event.cause)),
+            say(fmt::format("since {:.3f} s, {}", event.at,
+                            history.chart({event.tick}).describe(event.event.cause)),
                 faint);
             break;
         }
     }
     say(fmt::format("{:.2f} m/s of {:.2f}", runner.speed(), runner.speed_target()), faint);
     for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
-        say(fmt::format("{} {:.1f}", chart.name(MeterId{i}), read_meter(chart, runner, MeterId{i}).level), faint);
+        say(fmt::format("{} {:.1f}", chart.name(MeterId{i}), read_meter(chart, runner, MeterId{i}).level),
+            faint);
     }
     ImGui::EndTooltip();
 }
@@ -229,7 +242,8 @@ Timeline::Choice Timeline::show(const History& history, Moment now, double heigh
     const ImVec2 size{std::max(room.x, 12.0F * text),
                       std::max(height > 0.0 ? static_cast<float>(height) : room.y, 5.0F * text)};
     const ImVec2 at = ImGui::GetCursorScreenPos();
-    ImGui::InvisibleButton("timeline", size, ImGuiButtonFlags_MouseButtonLeft | ImGuiButtonFlags_MouseButtonRight);
+    ImGui::InvisibleButton("timeline", size,
+                           ImGuiButtonFlags_MouseButtonLeft | ImGuiButtonFlags_MouseButtonRight);
     const bool hovered = ImGui::IsItemHovered(), held = ImGui::IsItemActive();
     seconds_ = std::clamp(seconds_, 2.0, 120.0);
     const double end = history.size() > 0 ? history.time(history.end()) : 0.0;

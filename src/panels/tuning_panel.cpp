@@ -56,8 +56,10 @@ bool TuningPanel::show_value(tryout::Tuning& tuning, const survey::ChartValue& v
     // States are most of it and need no word for it; whoever points at a path reads the whole of it.
     constexpr std::string_view states = "states.";
     ImGui::AlignTextToFramePadding();
-    say(value.path.starts_with(states) ? value.path.substr(states.size()) : value.path,
-        changed ? alarm : value.value ? ink : faint);
+    say(value.path.starts_with(states) ? value.path.substr(states.size()) : value.path, changed ? alarm
+                                                                                        : value.value
+                                                                                            ? ink
+                                                                                            : faint);
     if (ImGui::IsItemHovered()) {
         ImGui::BeginTooltip();
         say(value.path, ink);
@@ -74,7 +76,8 @@ bool TuningPanel::show_value(tryout::Tuning& tuning, const survey::ChartValue& v
     ImGui::SetNextItemWidth(-1.0F);
     const auto speed = static_cast<float>(value.whole ? 0.05 : std::max(std::fabs(now), 0.1) * 0.004);
     const std::string unit = value.unit.empty() ? std::string() : " " + value.unit;
-    const std::string format = value.value ? "%.4g" + unit : "(" + (value.fallback.empty() ? "not said" : value.fallback) + ")";
+    const std::string format =
+        value.value ? "%.4g" + unit : "(" + (value.fallback.empty() ? "not said" : value.fallback) + ")";
     const double least = value.least, most = value.most;
     const bool bounded = std::isfinite(least) && std::isfinite(most);
     const auto turn = [&] {
@@ -116,8 +119,9 @@ void TuningPanel::show_figures(tryout::Tuning& tuning) {
         asked_ = true;
     }
     const tryout::FigureWatch::Answer answer = figures_.answer();
-    say(answer.whole ? fmt::format("{} of {} figures differ from the file's", answer.changes.size(), answer.figures)
-                     : std::string("figures are being found ..."),
+    say(answer.whole
+            ? fmt::format("{} of {} figures differ from the file's", answer.changes.size(), answer.figures)
+            : std::string("figures are being found ..."),
         faint);
     for (const tryout::FigureChange& change : answer.changes) {
         say(fmt::format("{}  {} -> {} {}", change.name, number_text(change.before), number_text(change.after),
@@ -166,8 +170,10 @@ TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
     ImGui::SameLine();
     ImGui::Checkbox("unsaid too", &all_);
     const float figures = changed.empty() ? 0.0F : ImGui::GetTextLineHeightWithSpacing() * 7.0F;
-    const float rows = std::max(ImGui::GetContentRegionAvail().y - figures, ImGui::GetTextLineHeight() * 6.0F);
-    if (ImGui::BeginTable("values", 3, ImGuiTableFlags_ScrollY | ImGuiTableFlags_RowBg | ImGuiTableFlags_SizingFixedFit,
+    const float rows =
+        std::max(ImGui::GetContentRegionAvail().y - figures, ImGui::GetTextLineHeight() * 6.0F);
+    if (ImGui::BeginTable("values", 3,
+                          ImGuiTableFlags_ScrollY | ImGuiTableFlags_RowBg | ImGuiTableFlags_SizingFixedFit,
                           {0.0F, rows})) {
         ImGui::TableSetupColumn("path", ImGuiTableColumnFlags_WidthStretch, 2.0F);
         ImGui::TableSetupColumn("value", ImGuiTableColumnFlags_WidthStretch, 1.0F);

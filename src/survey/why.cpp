@@ -115,7 +115,8 @@ WatchedRun watch(const Chart& chart, Script& script, const Course* course, bool 
 }
 
 bool is_by_hand(const Chart& chart, const Cause& cause) {
-    const bool has_term = cause.kind == CauseKind::enter || cause.kind == CauseKind::stay || cause.kind == CauseKind::fails;
+    const bool has_term =
+        cause.kind == CauseKind::enter || cause.kind == CauseKind::stay || cause.kind == CauseKind::fails;
     if (!has_term || cause.term >= chart.data().terms.size()) {
         return false;
     }

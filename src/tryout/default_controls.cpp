@@ -13,22 +13,31 @@ struct Usual {
 
 /// The first that fits counts.
 constexpr std::array usual{
-    Usual{"jump", "key.space", "pad.south"},          Usual{"leap", "key.space", "pad.south"},
-    Usual{"hop", "key.space", "pad.south"},           Usual{"sprint", "key.left_shift", "pad.left_stick"},
-    Usual{"run", "key.left_shift", "pad.left_stick"}, Usual{"crouch", "key.left_ctrl", "pad.east"},
-    Usual{"slide", "key.left_ctrl", "pad.east"},      Usual{"duck", "key.left_ctrl", "pad.east"},
-    Usual{"dash", "key.q", "pad.right_shoulder"},     Usual{"dodge", "key.q", "pad.right_shoulder"},
-    Usual{"tread", "key.left_alt", "pad.left_shoulder"}, Usual{"sneak", "key.left_alt", "pad.left_shoulder"},
-    Usual{"fly", "key.f", "pad.north"},               Usual{"glide", "key.f", "pad.north"},
-    Usual{"rise", "key.e", "pad.north"},              Usual{"ascend", "key.e", "pad.north"},
-    Usual{"sink", "key.c", "pad.west"},               Usual{"descend", "key.c", "pad.west"},
+    Usual{"jump", "key.space", "pad.south"},
+    Usual{"leap", "key.space", "pad.south"},
+    Usual{"hop", "key.space", "pad.south"},
+    Usual{"sprint", "key.left_shift", "pad.left_stick"},
+    Usual{"run", "key.left_shift", "pad.left_stick"},
+    Usual{"crouch", "key.left_ctrl", "pad.east"},
+    Usual{"slide", "key.left_ctrl", "pad.east"},
+    Usual{"duck", "key.left_ctrl", "pad.east"},
+    Usual{"dash", "key.q", "pad.right_shoulder"},
+    Usual{"dodge", "key.q", "pad.right_shoulder"},
+    Usual{"tread", "key.left_alt", "pad.left_shoulder"},
+    Usual{"sneak", "key.left_alt", "pad.left_shoulder"},
+    Usual{"fly", "key.f", "pad.north"},
+    Usual{"glide", "key.f", "pad.north"},
+    Usual{"rise", "key.e", "pad.north"},
+    Usual{"ascend", "key.e", "pad.north"},
+    Usual{"sink", "key.c", "pad.west"},
+    Usual{"descend", "key.c", "pad.west"},
 };
-constexpr std::array<std::string_view, 16> other_keys{
-    "key.e", "key.f", "key.g", "key.v", "key.x", "key.z", "key.c", "key.t",
-    "key.1", "key.2", "key.3", "key.4", "key.5", "key.6", "key.7", "key.8"};
-constexpr std::array<std::string_view, 8> other_pads{"pad.west",          "pad.north",       "pad.left_trigger",
-                                                     "pad.right_trigger", "pad.right_stick", "pad.up",
-                                                     "pad.down",          "pad.left"};
+constexpr std::array<std::string_view, 16> other_keys{"key.e", "key.f", "key.g", "key.v", "key.x", "key.z",
+                                                      "key.c", "key.t", "key.1", "key.2", "key.3", "key.4",
+                                                      "key.5", "key.6", "key.7", "key.8"};
+constexpr std::array<std::string_view, 8> other_pads{
+    "pad.west",        "pad.north", "pad.left_trigger", "pad.right_trigger",
+    "pad.right_stick", "pad.up",    "pad.down",         "pad.left"};
 
 class Keyboard {
   public:
@@ -39,7 +48,9 @@ class Keyboard {
             return !name.empty() && std::find(taken_.begin(), taken_.end(), name) == taken_.end();
         };
         const auto other = std::find_if(others.begin(), others.end(), is_free);
-        const std::string_view name = is_free(wanted) ? wanted : other != others.end() ? *other : std::string_view();
+        const std::string_view name = is_free(wanted)         ? wanted
+                                      : other != others.end() ? *other
+                                                              : std::string_view();
         taken_.emplace_back(name);
         return std::string(name);
     }
@@ -53,10 +64,8 @@ class Keyboard {
 ControlsSpec default_controls(const Chart& chart) {
     ControlsSpec spec;
     spec.name = "keys for " + chart.name();
-    const std::pair<const char*, const char*> moves[] = {{"move_forward", "key.w"},
-                                                         {"move_back", "key.s"},
-                                                         {"move_left", "key.a"},
-                                                         {"move_right", "key.d"}};
+    const std::pair<const char*, const char*> moves[] = {
+        {"move_forward", "key.w"}, {"move_back", "key.s"}, {"move_left", "key.a"}, {"move_right", "key.d"}};
     for (const auto& [move, key] : moves) {
         spec.bindings.push_back({move, {key}});
     }

@@ -24,7 +24,9 @@ class Screen {
         unsigned char* pixels = nullptr;
         int width = 0, height = 0;
         io.Fonts->GetTexDataAsRGBA32(&pixels, &width, &height);
-        io.SetClipboardTextFn = [](void* user, const char* text) { static_cast<Screen*>(user)->text_ = text; };
+        io.SetClipboardTextFn = [](void* user, const char* text) {
+            static_cast<Screen*>(user)->text_ = text;
+        };
         io.ClipboardUserData = this;
     }
     Screen(const Screen&) = delete;
@@ -92,7 +94,7 @@ TEST_CASE("panels say what a runner is at, in words that can be checked by hand"
     CHECK(has(text, "enter: sprint on"));
     CHECK(has(text, "is taken"));
     CHECK(has(text, "needs dash pressed"));
-    CHECK(has(text, "may not follow sprint"));     // leap
+    CHECK(has(text, "may not follow sprint"));          // leap
     CHECK(has(text, "holds, but sprint comes first"));  // walk
     CHECK(has(text, "6.50 of 6.50 m/s"));
     CHECK(has(text, "base 6.50 m/s"));

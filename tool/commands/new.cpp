@@ -63,7 +63,8 @@ int new_command(const NewOptions& options) {
         std::error_code failed;
         std::filesystem::create_directories(folder, failed);
         if (failed) {
-            throw ChartError({{"", "cannot be made: " + failed.message(), "choose another folder", folder.string(), 0, 0}});
+            throw ChartError({{"", "cannot be made: " + failed.message(), "choose another folder",
+                               folder.string(), 0, 0}});
         }
     }
     for (const Fresh& one : fresh) {
@@ -71,9 +72,10 @@ int new_command(const NewOptions& options) {
         fmt::print("wrote {}\n", one.file);
     }
     if (options.game) {
-        fmt::print("build it: cmake -S {0} -B {0}/build -G Ninja && cmake --build {0}/build\n"
-                   "play it:  cd {0} && build/{1}\n",
-                   folder.string(), options.name);
+        fmt::print(
+            "build it: cmake -S {0} -B {0}/build -G Ninja && cmake --build {0}/build\n"
+            "play it:  cd {0} && build/{1}\n",
+            folder.string(), options.name);
     }
     fmt::print("try: cursimeter {0} {1}{2} --course {3}\n", options.game ? "try" : "run", fresh[0].file,
                options.game ? std::string() : " --drill " + fresh[1].file, fresh[2].file);

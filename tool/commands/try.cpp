@@ -9,14 +9,19 @@ namespace cursimeter::tool {
 
 int try_command(const TryOptions& options) {
     if (options.frames == 0 && !options.shot.empty()) {
-        throw ChartError({{"--shot", "is taken after a number of frames", "give --frames N with it", {}, 0, 0}});
+        throw ChartError(
+            {{"--shot", "is taken after a number of frames", "give --frames N with it", {}, 0, 0}});
     }
 #ifdef CURSIMETER_WINDOW
     return open_window(options);
 #else
-    throw ChartError({{"try", "was left out when this program was built: the libraries for a window were missing",
-                       "install libsdl2-dev, libimgui-dev and libgl-dev, and build again; all else works as it is",
-                       {}, 0, 0}});
+    throw ChartError(
+        {{"try",
+          "was left out when this program was built: the libraries for a window were missing",
+          "install libsdl2-dev, libimgui-dev and libgl-dev, and build again; all else works as it is",
+          {},
+          0,
+          0}});
 #endif
 }
 

@@ -7,8 +7,8 @@
 /// One look for all pictures.
 namespace cursimeter::tool {
 
-using tryout::alarm, tryout::colour_of, tryout::faint, tryout::grid, tryout::ink, tryout::lantern, tryout::panel,
-    tryout::paper, tryout::sea, tryout::state_colours;
+using tryout::alarm, tryout::colour_of, tryout::faint, tryout::grid, tryout::ink, tryout::lantern,
+    tryout::panel, tryout::paper, tryout::sea, tryout::state_colours;
 
 /// A round step that gives about `wanted` divisions of `span`.
 inline double round_step(double span, double wanted) {

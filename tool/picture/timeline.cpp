@@ -132,8 +132,9 @@ class TimelinePicture {
         double x = box.right() - canvas_.text_width(by_world, 11);
         const double y = box.y - 5;
         canvas_.text({x, y}, by_world, ink, 11);
-        canvas_.polyline({{x - 13, y - 4}, {x - 9.5, y - 7.5}, {x - 6, y - 4}, {x - 9.5, y - 0.5}, {x - 13, y - 4}}, ink,
-                         1.0);
+        canvas_.polyline(
+            {{x - 13, y - 4}, {x - 9.5, y - 7.5}, {x - 6, y - 4}, {x - 9.5, y - 0.5}, {x - 13, y - 4}}, ink,
+            1.0);
         x -= 34 + canvas_.text_width(by_hand, 11);
         canvas_.text({x, y}, by_hand, ink, 11);
         canvas_.line({x - 8, y - 9}, {x - 8, y + 1}, ink, 1.6);
@@ -145,7 +146,8 @@ class TimelinePicture {
         const double step = round_step(highest - lowest, 4.0);
         for (double value = std::ceil(lowest / step) * step; value <= highest * 1.0001; value += step) {
             canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, grid);
-            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11, Align::right);
+            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11,
+                         Align::right);
         }
     }
 
@@ -156,9 +158,8 @@ class TimelinePicture {
             highest = std::max({highest, level_speed(sample), sample.speed_target, sample.velocity.z});
             deepest = std::min(deepest, sample.velocity.z);
         }
-        const bool rises = std::any_of(run_.samples.begin(), run_.samples.end(), [](const survey::Sample& sample) {
-            return !sample.grounded;
-        });
+        const bool rises = std::any_of(run_.samples.begin(), run_.samples.end(),
+                                       [](const survey::Sample& sample) { return !sample.grounded; });
         deepest = rises ? std::max(deepest, -1.2 * highest) : 0.0;
         const double span = (highest - deepest) * 1.08;
         const auto y_of = [&](double value) {
@@ -247,7 +248,8 @@ class TimelinePicture {
             const double width = canvas_.text_width(label.name, 11);
             canvas_.fill({label.at.x - 2, label.at.y - 10, width + 4, 13}, panel.faded(0.85));
             canvas_.text(label.at, label.name, label.colour, 11);
-            canvas_.line({label.at.x - 4, label.at.y - 8}, {label.at.x - 4, label.at.y + 4}, label.colour, 1.6);
+            canvas_.line({label.at.x - 4, label.at.y - 8}, {label.at.x - 4, label.at.y + 4}, label.colour,
+                         1.6);
         }
         std::vector<Point> level;
         for (const survey::Sample& sample : run_.samples) {

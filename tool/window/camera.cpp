@@ -33,7 +33,8 @@ glm::mat4 Camera::matrix() const {
 
 std::optional<glm::dvec2> Camera::project(const glm::dvec3& point) const {
     const glm::dmat4 view = glm::lookAt(eye, target, up);
-    const glm::dvec4 clip = glm::perspective(field, aspect, near_plane, far_plane) * view * glm::dvec4(point, 1.0);
+    const glm::dvec4 clip =
+        glm::perspective(field, aspect, near_plane, far_plane) * view * glm::dvec4(point, 1.0);
     if (clip.w <= near_plane) {
         return std::nullopt;
     }

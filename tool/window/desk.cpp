@@ -8,8 +8,9 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr ImGuiWindowFlags column = ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoCollapse |
-                                    ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoBringToFrontOnFocus;
+constexpr ImGuiWindowFlags column = ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoResize |
+                                    ImGuiWindowFlags_NoCollapse | ImGuiWindowFlags_NoTitleBar |
+                                    ImGuiWindowFlags_NoBringToFrontOnFocus;
 
 void say(const std::string& text) {
     ImGui::TextUnformatted(text.c_str());
@@ -66,7 +67,8 @@ Desk::Answer Desk::answer() {
 
 Desk::Room Desk::picture(int width, int height) const {
     // Columns take what their text needs, and never more than their part of the window.
-    const double left = std::min(290.0 * scale_, 0.30 * width), right = std::min(370.0 * scale_, 0.34 * width),
+    const double left = std::min(290.0 * scale_, 0.30 * width),
+                 right = std::min(370.0 * scale_, 0.34 * width),
                  below = std::min(250.0 * scale_, 0.38 * height);
     Room room;
     room.x = static_cast<int>(left);
@@ -174,14 +176,17 @@ void Desk::show_bindings(Session& session, Devices& devices) {
     if (ImGui::Button("save the keys")) {
         session.save_controls();
     }
-    say_faint("Press a button here, then the key, mouse or pad button that is to do it; Escape leaves it as it is.");
+    say_faint(
+        "Press a button here, then the key, mouse or pad button that is to do it; Escape leaves it as it "
+        "is.");
     say_faint(devices.has_pad() ? "A gamepad is at hand: left stick moves, right stick looks."
                                 : "A gamepad is used as soon as one is plugged in.");
 }
 
 void Desk::show_record(Session& session) {
     const tryout::Moment begun = session.play.begun();
-    const double since = session.play.history().size() > 0 ? session.play.time() - session.play.history().time(begun) : 0.0;
+    const double since =
+        session.play.history().size() > 0 ? session.play.time() - session.play.history().time(begun) : 0.0;
     say_faint("What you have played becomes files beside the chart, for run, replay, why, draw and report.");
     say(fmt::format("since the character began: {:.2f} s", since));
     if (ImGui::Button("save as a drill##begun")) {
@@ -217,7 +222,8 @@ void Desk::show_net(Session& session) {
     ImGui::PopItemWidth();
     if (!on) {
         say_faint(
-            "The character runs over the library's own server and client: its owner's body, the server's, and what another "
+            "The character runs over the library's own server and client: its owner's body, the server's, "
+            "and what another "
             "player sees. Time cannot be turned back meanwhile.");
         return;
     }
@@ -245,7 +251,8 @@ void Desk::show_below(Session& session, int width, int height) {
             static_cast<void>(timeline_.show(session.history(), session.history().end()));
         } else {
             panels::show_time(session.play, session.clock, timeline_);
-            const panels::Timeline::Choice choice = timeline_.show(session.play.history(), session.play.now());
+            const panels::Timeline::Choice choice =
+                timeline_.show(session.play.history(), session.play.now());
             if (choice.moment) {
                 session.clock.pause(true);
                 session.play.end_loop();
@@ -267,8 +274,8 @@ void Desk::show_hints(Session& session, const Devices& devices, View view, int w
         const float left = static_cast<float>(room.x) + text;
         draw->AddRectFilled({left - 5.0F, y - 2.0F}, {left + size.x + 5.0F, y + size.y + 3.0F},
                             panels::packed(tryout::panel.faded(0.85)), 2.0F);
-        draw->AddText(ImGui::GetFont(), ImGui::GetFontSize(), {left, y}, panels::packed(colour), words.c_str(), nullptr,
-                      wrap);
+        draw->AddText(ImGui::GetFont(), ImGui::GetFontSize(), {left, y}, panels::packed(colour),
+                      words.c_str(), nullptr, wrap);
         return y + size.y + 9.0F;
     };
     float y = 0.6F * text;
@@ -277,7 +284,8 @@ void Desk::show_hints(Session& session, const Devices& devices, View view, int w
     y = write(y, first, tryout::faint);
     std::string keys;
     for (const BindingSpec& binding : session.controls_spec().bindings) {
-        if (binding.inputs.size() == 1 && binding.inputs[0].starts_with("key.") && !binding.action.starts_with("move_")) {
+        if (binding.inputs.size() == 1 && binding.inputs[0].starts_with("key.") &&
+            !binding.action.starts_with("move_")) {
             std::string key = binding.inputs[0].substr(4);
             std::replace(key.begin(), key.end(), '_', ' ');
             keys += fmt::format("{} {}   ", key, binding.action);
@@ -305,7 +313,8 @@ void Desk::show_hints(Session& session, const Devices& devices, View view, int w
 void Desk::show_help(const Session& session, int width, int height) {
     const float text = ImGui::GetTextLineHeight();
     const float wide = std::min(44.0F * text, static_cast<float>(width) * 0.94F);
-    ImGui::SetNextWindowPos({0.5F * static_cast<float>(width), 0.45F * static_cast<float>(height)}, 0, {0.5F, 0.5F});
+    ImGui::SetNextWindowPos({0.5F * static_cast<float>(width), 0.45F * static_cast<float>(height)}, 0,
+                            {0.5F, 0.5F});
     ImGui::SetNextWindowSize({wide, 0.0F});
     if (ImGui::Begin("help", &help_, ImGuiWindowFlags_NoCollapse | ImGuiWindowFlags_NoResize)) {
         if (ImGui::BeginTable("keys", 2)) {

@@ -52,9 +52,9 @@ class Desk {
     bool focus_numbers_ = false;
     bool help_ = false, asking_ = false;
     Answer answer_ = Answer::none;
-    std::ptrdiff_t listening_for_ = -1;  ///< binding
+    std::ptrdiff_t listening_for_ = -1;                                  ///< binding
     float delay_ = 75.0F, jitter_ = 10.0F, loss_ = 5.0F, burst_ = 0.0F;  ///< ms and %
-    double left_, right_, below_;                                     ///< pixels
+    double left_, right_, below_;                                        ///< pixels
 };
 
 }  // namespace cursimeter::tool

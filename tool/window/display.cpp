@@ -65,7 +65,8 @@ Display::Display(const Options& options) {
         refuse(fmt::format("cannot be opened: {}", SDL_GetError()), "check the display that DISPLAY names");
     }
     const std::string driver = SDL_GetCurrentVideoDriver();
-    if (!options.unseen && (driver == "offscreen" || driver == "dummy") && std::getenv("SDL_VIDEODRIVER") == nullptr) {
+    if (!options.unseen && (driver == "offscreen" || driver == "dummy") &&
+        std::getenv("SDL_VIDEODRIVER") == nullptr) {
         SDL_Quit();
         refuse("cannot be opened: no display answers", "check what DISPLAY or WAYLAND_DISPLAY names");
     }
@@ -73,8 +74,8 @@ Display::Display(const Options& options) {
     SDL_GL_SetAttribute(SDL_GL_CONTEXT_MINOR_VERSION, 3);
     SDL_GL_SetAttribute(SDL_GL_CONTEXT_PROFILE_MASK, SDL_GL_CONTEXT_PROFILE_CORE);
     SDL_GL_SetAttribute(SDL_GL_DEPTH_SIZE, 24);
-    window_ = SDL_CreateWindow(options.title.c_str(), SDL_WINDOWPOS_UNDEFINED, SDL_WINDOWPOS_UNDEFINED, options.width,
-                               options.height,
+    window_ = SDL_CreateWindow(options.title.c_str(), SDL_WINDOWPOS_UNDEFINED, SDL_WINDOWPOS_UNDEFINED,
+                               options.width, options.height,
                                SDL_WINDOW_OPENGL | SDL_WINDOW_RESIZABLE | SDL_WINDOW_ALLOW_HIGHDPI);
     context_ = window_ != nullptr ? SDL_GL_CreateContext(window_) : nullptr;
     if (context_ == nullptr) {

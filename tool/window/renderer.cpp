@@ -106,8 +106,12 @@ GLuint shader(GLenum kind, const std::string& text) {
     if (fine == 0) {
         std::array<char, 512> why{};
         glGetShaderInfoLog(made, static_cast<GLsizei>(why.size()), nullptr, why.data());
-        throw ChartError({{"window", fmt::format("this OpenGL takes no shader: {}", why.data()),
-                           "use a driver with OpenGL 3.3", {}, 0, 0}});
+        throw ChartError({{"window",
+                           fmt::format("this OpenGL takes no shader: {}", why.data()),
+                           "use a driver with OpenGL 3.3",
+                           {},
+                           0,
+                           0}});
     }
     return made;
 }
@@ -142,7 +146,12 @@ std::vector<Corner> cube_corners() {
             normal[axis] = side;
             u[(axis + 1) % 3] = side;
             v[(axis + 2) % 3] = 1.0F;
-            for (const auto& [a, b] : {std::pair{-1.0F, -1.0F}, {1.0F, -1.0F}, {1.0F, 1.0F}, {-1.0F, -1.0F}, {1.0F, 1.0F}, {-1.0F, 1.0F}}) {
+            for (const auto& [a, b] : {std::pair{-1.0F, -1.0F},
+                                       {1.0F, -1.0F},
+                                       {1.0F, 1.0F},
+                                       {-1.0F, -1.0F},
+                                       {1.0F, 1.0F},
+                                       {-1.0F, 1.0F}}) {
                 corners.push_back({normal + u * a + v * b, normal});
             }
         }
@@ -155,7 +164,8 @@ std::vector<Corner> ball_corners() {
     constexpr double turn = 2.0 * 3.141592653589793;
     const auto at = [&](int i, int k) {
         const double angle = turn * i / around, height = turn * 0.5 * k / up - turn * 0.25;
-        const glm::vec3 point(std::cos(angle) * std::cos(height), std::sin(angle) * std::cos(height), std::sin(height));
+        const glm::vec3 point(std::cos(angle) * std::cos(height), std::sin(angle) * std::cos(height),
+                              std::sin(height));
         return Corner{point, point};
     };
     std::vector<Corner> corners;
@@ -199,8 +209,8 @@ Renderer::Renderer()
         glGenBuffers(1, &mesh.corners);
         glBindVertexArray(mesh.array);
         glBindBuffer(GL_ARRAY_BUFFER, mesh.corners);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)), corners.data(),
-                     GL_STATIC_DRAW);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)),
+                     corners.data(), GL_STATIC_DRAW);
         attribute(0, 3, sizeof(Corner), offsetof(Corner, place));
         attribute(1, 3, sizeof(Corner), offsetof(Corner, normal));
         mesh.count = static_cast<int>(corners.size());
@@ -277,17 +287,18 @@ void Renderer::body(const DrawnBody& body) {
     glDrawArrays(GL_TRIANGLES, 0, capsule_.count);
     glDepthFunc(GL_LESS);
     // A nose where it looks, and a lantern-coloured brow: left and right are told apart by no eye otherwise.
-    const auto ahead = glm::vec3(std::cos(body.yaw) * std::cos(body.pitch), std::sin(body.yaw) * std::cos(body.pitch),
-                                 std::sin(body.pitch));
+    const auto ahead = glm::vec3(std::cos(body.yaw) * std::cos(body.pitch),
+                                 std::sin(body.yaw) * std::cos(body.pitch), std::sin(body.pitch));
     const glm::vec3 side(-std::sin(body.yaw), std::cos(body.yaw), 0.0F);
     const glm::vec3 above(ahead.y * side.z - ahead.z * side.y, ahead.z * side.x - ahead.x * side.z,
                           ahead.x * side.y - ahead.y * side.x);
     const auto radius = static_cast<float>(body.body.radius);
-    const glm::vec3 head = glm::vec3(body.feet) + glm::vec3(0.0F, 0.0F, static_cast<float>(body.body.height) - radius);
+    const glm::vec3 head =
+        glm::vec3(body.feet) + glm::vec3(0.0F, 0.0F, static_cast<float>(body.body.height) - radius);
     glm::vec4 dark = floats(tryout::ink);
     dark.a = static_cast<float>(body.colour.alpha);
-    boxes({{head + ahead * radius * 0.95F + above * radius * 0.15F, ahead * radius * 0.35F, side * radius * 0.55F,
-            above * radius * 0.18F, dark, 0.0F}});
+    boxes({{head + ahead * radius * 0.95F + above * radius * 0.15F, ahead * radius * 0.35F,
+            side * radius * 0.55F, above * radius * 0.18F, dark, 0.0F}});
 }
 
 void Renderer::ribbon(const std::vector<RibbonPoint>& points) {

@@ -47,17 +47,20 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
         const std::vector<LegSpec>& legs = course->spec().legs;
         if (!legs.empty()) {
             const GateSpec& gate = legs.front().start;
-            const glm::dvec3 from(gate.from[0], gate.from[1], gate.from[2]), to(gate.to[0], gate.to[1], gate.to[2]);
+            const glm::dvec3 from(gate.from[0], gate.from[1], gate.from[2]),
+                to(gate.to[0], gate.to[1], gate.to[2]);
             const GateSpec& finish = legs.front().finish;
-            const glm::dvec3 way = glm::dvec3(finish.from[0] + finish.to[0], finish.from[1] + finish.to[1], 0.0) * 0.5 -
-                                   glm::dvec3(from.x + to.x, from.y + to.y, 0.0) * 0.5;
+            const glm::dvec3 way =
+                glm::dvec3(finish.from[0] + finish.to[0], finish.from[1] + finish.to[1], 0.0) * 0.5 -
+                glm::dvec3(from.x + to.x, from.y + to.y, 0.0) * 0.5;
             settings.start.yaw = std::atan2(way.y, way.x);
             const double length = std::max(std::hypot(way.x, way.y), 1e-6);
             settings.start.position = (from + to) * 0.5 - glm::dvec3(way.x, way.y, 0.0) * (1.5 / length);
         }
         for (const LegSpec& leg : legs) {
             const Point &a = leg.start.from, &b = leg.start.to;
-            signs.push_back({{0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1]), 0.5 * (a[2] + b[2]) + 2.6}, leg.name});
+            signs.push_back(
+                {{0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1]), 0.5 * (a[2] + b[2]) + 2.6}, leg.name});
         }
     }
     if (drill) {
@@ -98,8 +101,12 @@ Session::Session(const TryOptions& options)
         char* end = nullptr;
         const double value = std::strtod(text, &end);
         if (end == text || *end != '\0') {
-            throw ChartError({{"--set", fmt::format("'{}' sets nothing", options.set),
-                               "write PATH=NUMBER, such as states.walk.speed.forward=3", {}, 0, 0}});
+            throw ChartError({{"--set",
+                               fmt::format("'{}' sets nothing", options.set),
+                               "write PATH=NUMBER, such as states.walk.speed.forward=3",
+                               {},
+                               0,
+                               0}});
         }
         ghost(true);
         tuning.set(options.set.substr(0, equals), value);
@@ -202,7 +209,12 @@ Intent Session::wanted(double tick_begin, double tick_end) {
 void Session::run_until(double now) {
     const double passed = std::clamp(now - now_, 0.0, tryout::TickClock::longest_stall.value);
     now_ = now;
+    const double left_out = clock.left_out().value;
     clock.tell_time(Seconds{now});
+    if (clock.left_out().value > left_out && now_ > 1.0) {
+        tell(fmt::format("the machine stood still: {:.2f} s were left out",
+                         clock.left_out().value - left_out));
+    }
     const double tick = clock.tick().value;
     if (net_) {
         take_inputs(1e300);
@@ -338,8 +350,9 @@ void Session::look_at_files() {
         }
         const std::vector<std::string> lost = tuning.take_in(std::move(text));
         file_errors_.clear();
-        tell(lost.empty() ? "taken in: " + chart_file_
-                          : fmt::format("taken in: {}; no longer there: {}", chart_file_, fmt::join(lost, ", ")));
+        tell(lost.empty()
+                 ? "taken in: " + chart_file_
+                 : fmt::format("taken in: {}; no longer there: {}", chart_file_, fmt::join(lost, ", ")));
         use_tuned_chart();
     } catch (const ChartError& error) {
         file_errors_ = texts_of(error);
@@ -446,8 +459,8 @@ void Session::save_drill(tryout::Moment since) {
             write_text(course_file_, format_course(play.course()->spec()));
             written_.push_back(course_file_);
         }
-        tell(fmt::format("saved {}; see it by: cursimeter run {} --drill {} --course {} --rate {:g}", file, chart_file_,
-                         file, course_file_, rate_));
+        tell(fmt::format("saved {}; see it by: cursimeter run {} --drill {} --course {} --rate {:g}", file,
+                         chart_file_, file, course_file_, rate_));
     } catch (const ChartError& error) {
         tell("not saved: " + texts_of(error), true);
     }

@@ -34,8 +34,12 @@ Capsule within(const Capsule& body, double part) {
 }
 
 DrawnBox upright_box(const glm::dvec3& middle, const glm::dvec3& half, const Colour& colour) {
-    return {glm::vec3(middle), {static_cast<float>(half.x), 0.0F, 0.0F}, {0.0F, static_cast<float>(half.y), 0.0F},
-            {0.0F, 0.0F, static_cast<float>(half.z)}, floats(colour), 0.0F};
+    return {glm::vec3(middle),
+            {static_cast<float>(half.x), 0.0F, 0.0F},
+            {0.0F, static_cast<float>(half.y), 0.0F},
+            {0.0F, 0.0F, static_cast<float>(half.z)},
+            floats(colour),
+            0.0F};
 }
 
 }  // namespace
@@ -55,7 +59,8 @@ Stage::Stage(const Session& session) {
         platforms_.push_back(solid.platform);
     }
     for (const ZoneSpec& zone : course.spec().zones) {
-        const glm::dvec3 from(zone.from[0], zone.from[1], zone.from[2]), to(zone.to[0], zone.to[1], zone.to[2]);
+        const glm::dvec3 from(zone.from[0], zone.from[1], zone.from[2]),
+            to(zone.to[0], zone.to[1], zone.to[2]);
         zones_.push_back(upright_box((from + to) * 0.5, glm::abs(to - from) * 0.5, tryout::sea.faded(0.13)));
     }
 }
@@ -65,7 +70,8 @@ void Stage::draw_course(const Session& session, double time) {
     std::vector<DrawnBox> boxes = solids_;
     for (std::size_t i = 0; i < boxes.size(); ++i) {
         if (platforms_[i] >= 0) {
-            boxes[i].middle += glm::vec3(course.platform_offset(static_cast<std::size_t>(platforms_[i]), time));
+            boxes[i].middle +=
+                glm::vec3(course.platform_offset(static_cast<std::size_t>(platforms_[i]), time));
         }
     }
     renderer_.boxes(boxes);
@@ -171,11 +177,11 @@ void Stage::draw_bodies(const Session& session, View view, double part, const gl
             renderer_.body({feet, chart.body(net->own().state()), session.look().yaw, session.look().pitch,
                             tryout::colour_of(net->own().state())});
         }
-        renderer_.body({net->truth().position(), within(chart.body(net->truth().state()), 0.98), net->truth().yaw(),
-                        net->truth().pitch(), tryout::ink.faded(0.35)});
+        renderer_.body({net->truth().position(), within(chart.body(net->truth().state()), 0.98),
+                        net->truth().yaw(), net->truth().pitch(), tryout::ink.faded(0.35)});
         if (const std::optional<link::Shown> seen = net->seen()) {
-            renderer_.body({seen->position, within(chart.body(seen->state), 0.96), seen->look.yaw, seen->look.pitch,
-                            tryout::lantern.faded(0.5)});
+            renderer_.body({seen->position, within(chart.body(seen->state), 0.96), seen->look.yaw,
+                            seen->look.pitch, tryout::lantern.faded(0.5)});
         }
         return;
     }
@@ -187,8 +193,8 @@ void Stage::draw_bodies(const Session& session, View view, double part, const gl
     }
     if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
         renderer_.body({between(play.ghost_before().position(), ghost->runner.position(), part),
-                        within(play.ghost_chart()->body(ghost->runner.state()), 0.98), ghost->runner.yaw(), ghost->runner.pitch(),
-                        tryout::ink.faded(0.35)});
+                        within(play.ghost_chart()->body(ghost->runner.state()), 0.98), ghost->runner.yaw(),
+                        ghost->runner.pitch(), tryout::ink.faded(0.35)});
     }
 }
 
@@ -204,7 +210,8 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
         }
     };
     std::vector<Placed> placed;  // the nearest come first, and what they hide is left out
-    const auto write = [&](const glm::dvec3& place, const std::string& text, const Colour& colour, double farthest) {
+    const auto write = [&](const glm::dvec3& place, const std::string& text, const Colour& colour,
+                           double farthest) {
         const double far = glm::length(place - camera.eye);
         const std::optional<glm::dvec2> at = camera.project(place);
         if (!at || far > farthest || at->x < -0.2 || at->x > 1.2 || at->y < -0.2 || at->y > 1.2) {
@@ -216,22 +223,27 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
         const ImVec2 corner{static_cast<float>(x + at->x * width) - 0.5F * extent.x,
                             static_cast<float>(y + at->y * height) - 0.5F * extent.y};
         const float pad = 0.25F * size;
-        const Placed here{corner.x - pad, corner.y - pad, corner.x + extent.x + pad, corner.y + extent.y + pad};
-        if (std::any_of(placed.begin(), placed.end(), [&](const Placed& other) { return other.overlaps(here); })) {
+        const Placed here{corner.x - pad, corner.y - pad, corner.x + extent.x + pad,
+                          corner.y + extent.y + pad};
+        if (std::any_of(placed.begin(), placed.end(),
+                        [&](const Placed& other) { return other.overlaps(here); })) {
             return;
         }
         placed.push_back(here);
-        draw->AddRectFilled({corner.x - pad, corner.y - 0.5F * pad}, {corner.x + extent.x + pad, corner.y + extent.y + 0.5F * pad},
+        draw->AddRectFilled({corner.x - pad, corner.y - 0.5F * pad},
+                            {corner.x + extent.x + pad, corner.y + extent.y + 0.5F * pad},
                             panels::packed(tryout::panel.faded(0.8)), 2.0F);
         draw->AddText(font, size, corner, panels::packed(colour), text.c_str());
     };
-    const auto over = [&](const glm::dvec3& feet, double body, double more) { return feet + glm::dvec3(0.0, 0.0, body + more); };
+    const auto over = [&](const glm::dvec3& feet, double body, double more) {
+        return feet + glm::dvec3(0.0, 0.0, body + more);
+    };
     if (const tryout::OverNetwork* net = session.net()) {
         if (net->playing()) {
             write(over(net->own_place(), 1.8, 0.25), "own", tryout::ink, 60.0);
-            write(over(net->truth().position(), 1.8, 0.75), "server", tryout::ink, 60.0);
+            write(over(net->truth().position(), 1.8, 0.95), "server", tryout::ink, 60.0);
             if (const std::optional<link::Shown> seen = net->seen()) {
-                write(over(seen->position, 1.8, 1.25), "as another sees it", tryout::ink, 60.0);
+                write(over(seen->position, 1.8, 1.65), "as another sees it", tryout::ink, 60.0);
             }
         }
     } else if (const std::optional<tryout::GhostReading> ghost = session.play.ghost()) {

@@ -14,7 +14,7 @@ struct LoopFigures {
 };
 
 /// What the window shows, for programs: docs/tool.md has the fields.
-[[nodiscard]] std::string state_json(const Session& session, const LoopFigures& figures, const std::string& view,
-                                     bool holds_mouse);
+[[nodiscard]] std::string state_json(const Session& session, const LoopFigures& figures,
+                                     const std::string& view, bool holds_mouse);
 
 }  // namespace cursimeter::tool

@@ -34,7 +34,8 @@ View view_named(const std::string& name) {
             return static_cast<View>(i);
         }
     }
-    throw ChartError({{"--view", fmt::format("'{}' is none", name), "behind, own eyes, side or above", {}, 0, 0}});
+    throw ChartError(
+        {{"--view", fmt::format("'{}' is none", name), "behind, own eyes, side or above", {}, 0, 0}});
 }
 
 Display::Options display_options(const TryOptions& options) {
@@ -48,8 +49,12 @@ Display::Options display_options(const TryOptions& options) {
         wanted.height = 0;
     }
     if (wanted.width < 480 || wanted.height < 320 || wanted.width > 16384 || wanted.height > 16384) {
-        throw ChartError({{"--size", fmt::format("'{}' is no size", options.size),
-                           "write WIDTHxHEIGHT in pixels, from 480x320", {}, 0, 0}});
+        throw ChartError({{"--size",
+                           fmt::format("'{}' is no size", options.size),
+                           "write WIDTHxHEIGHT in pixels, from 480x320",
+                           {},
+                           0,
+                           0}});
     }
     wanted.scale = options.scale;
     wanted.unseen = options.frames > 0;
@@ -59,9 +64,7 @@ Display::Options display_options(const TryOptions& options) {
 /// Times of the last frames.
 class Stopwatch {
   public:
-    void add(double milliseconds) {
-        times_[count_++ % times_.size()] = milliseconds;
-    }
+    void add(double milliseconds) { times_[count_++ % times_.size()] = milliseconds; }
     [[nodiscard]] double median() const {
         std::array<double, 120> sorted = times_;
         const std::size_t count = std::min(count_, sorted.size());
@@ -139,8 +142,9 @@ class Window {
             if (event.type == SDL_KEYDOWN) {
                 pressed.push_back(event.key.keysym.scancode);
             }
-            const bool is_late = event.type == SDL_KEYUP && std::find(pressed.begin(), pressed.end(),
-                                                                      event.key.keysym.scancode) != pressed.end();
+            const bool is_late =
+                event.type == SDL_KEYUP &&
+                std::find(pressed.begin(), pressed.end(), event.key.keysym.scancode) != pressed.end();
             if (is_late) {
                 late_releases_.push_back(event);
             } else {
@@ -151,7 +155,8 @@ class Window {
             if (event.type == SDL_QUIT) {
                 close();
             }
-            const bool taken = event.type == SDL_KEYDOWN && event.key.repeat == 0 && window_key(event.key, keys);
+            const bool taken =
+                event.type == SDL_KEYDOWN && event.key.repeat == 0 && window_key(event.key, keys);
             if (!taken) {
                 devices_.take(event, keys, !io.WantCaptureMouse, now);
             }
@@ -326,7 +331,8 @@ class Window {
         told_at_ = now;
         figures_.frame_ms = frame_.median();
         figures_.work_ms = work_.median();
-        write_text(options_.state_json, state_json(session_, figures_, name_of(view_), devices_.holds_mouse()));
+        write_text(options_.state_json,
+                   state_json(session_, figures_, name_of(view_), devices_.holds_mouse()));
     }
 
     TryOptions options_;
