@@ -160,6 +160,7 @@ void Desk::show_bindings(Session& session, Devices& devices) {
             ImGui::PushID(static_cast<int>(i));
             ImGui::TableNextRow();
             ImGui::TableNextColumn();
+            ImGui::AlignTextToFramePadding();
             say(spec.bindings[i].action);
             ImGui::TableNextColumn();
             const bool waits = listening_for_ == static_cast<std::ptrdiff_t>(i);

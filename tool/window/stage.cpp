@@ -79,7 +79,7 @@ void Stage::draw_course(const Session& session, double time) {
 
 /// Where the runner was, coloured by state; where the state changed a tall peg if the player's hands did it, a flat
 /// stone if not; and its footsteps.
-void Stage::draw_trail(const Session& session) {
+void Stage::draw_trail(const Session& session, const glm::dvec3& eye) {
     const tryout::History& history = session.play.history();
     const tryout::Moment now = session.play.now();
     if (history.size() < 2 || session.is_on_network()) {
@@ -103,10 +103,10 @@ void Stage::draw_trail(const Session& session) {
             last = place;
             continue;
         }
-        glm::dvec3 along = (place - last) / length;
-        glm::dvec3 side(-along.y, along.x, 0.0);
-        const double flat = glm::length(side);
-        side = flat > 1e-3 ? side / flat * half_width : glm::dvec3(half_width, 0.0, 0.0);
+        // It shows its broad side, wherever it is seen from.
+        glm::dvec3 side = glm::cross((place - last) / length, eye - place);
+        const double broad = glm::length(side);
+        side = broad > 1e-3 ? side / broad * half_width : glm::dvec3(half_width, 0.0, 0.0);
         const double age = (end - history.time(at)) / trail_seconds;
         const glm::vec4 colour = floats(tryout::colour_of(runner.state()).faded(1.0 - 0.75 * age));
         const glm::dvec3 lift(0.0, 0.0, above);
@@ -278,7 +278,7 @@ void Stage::draw(const Session& session, View view, int x, int y, int width, int
     renderer_.begin({x, window_height - y - height, width, height}, camera.matrix(), camera.eye);
     draw_course(session, std::max(time, 0.0));
     draw_shadow(terrain, feet, play.chart().body(runner.state()));
-    draw_trail(session);
+    draw_trail(session, camera.eye);
     draw_bodies(session, view, part, feet);
     if (!zones_.empty()) {
         renderer_.boxes(zones_);

@@ -17,7 +17,7 @@ class Stage {
   private:
     void draw_course(const Session& session, double time);
     void draw_shadow(const CourseTerrain& terrain, const glm::dvec3& feet, const Capsule& body);
-    void draw_trail(const Session& session);
+    void draw_trail(const Session& session, const glm::dvec3& eye);
     void draw_bodies(const Session& session, View view, double part, const glm::dvec3& feet);
     void write_signs(const Session& session, const Camera& camera, int x, int y, int width, int height,
                      double scale) const;
