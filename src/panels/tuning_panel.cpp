@@ -30,6 +30,16 @@ std::string range_of(const survey::ChartValue& value) {
     return fmt::format("{}{:g} to {:g}{}", value.above_least ? "above " : "", value.least, value.most, unit);
 }
 
+/// Of a path that is too long for its column the end tells most.
+std::string ending_that_fits(const std::string& path) {
+    const float room = ImGui::GetContentRegionAvail().x;
+    std::string ending = path;
+    while (ending.size() > 4 && ImGui::CalcTextSize(ending.c_str()).x > room) {
+        ending = ".." + ending.substr(ending.starts_with("..") ? 3 : 1);
+    }
+    return ending;
+}
+
 std::string number_text(double value) {
     return std::isnan(value) ? std::string("none") : fmt::format("{:.4g}", value);
 }
@@ -56,10 +66,8 @@ bool TuningPanel::show_value(tryout::Tuning& tuning, const survey::ChartValue& v
     // States are most of it and need no word for it; whoever points at a path reads the whole of it.
     constexpr std::string_view states = "states.";
     ImGui::AlignTextToFramePadding();
-    say(value.path.starts_with(states) ? value.path.substr(states.size()) : value.path, changed ? alarm
-                                                                                        : value.value
-                                                                                            ? ink
-                                                                                            : faint);
+    const std::string path = value.path.starts_with(states) ? value.path.substr(states.size()) : value.path;
+    say(ending_that_fits(path), changed ? alarm : value.value ? ink : faint);
     if (ImGui::IsItemHovered()) {
         ImGui::BeginTooltip();
         say(value.path, ink);

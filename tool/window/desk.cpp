@@ -345,7 +345,9 @@ void Desk::show_question(Session& session) {
     const ImGuiViewport* all = ImGui::GetMainViewport();
     ImGui::SetNextWindowPos(all->GetCenter(), ImGuiCond_Appearing, {0.5F, 0.5F});
     if (ImGui::BeginPopupModal("unsaved numbers", nullptr, ImGuiWindowFlags_AlwaysAutoResize)) {
-        say(fmt::format("{} numbers differ from {}:", session.tuning.changed().size(), session.chart_file()));
+        const std::size_t count = session.tuning.changed().size();
+        say(fmt::format("{} {} from {}:", count, count == 1 ? "number differs" : "numbers differ",
+                        session.chart_file()));
         std::size_t lines = 0;
         for (const tryout::ChangedValue& change : session.tuning.changed()) {
             if (++lines > 8) {
