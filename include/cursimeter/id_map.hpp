@@ -2,6 +2,7 @@
 
 #include <array>
 #include <cursimeter/chart.hpp>
+#include <cursimeter/intent.hpp>
 #include <optional>
 
 namespace cursimeter {
@@ -23,6 +24,17 @@ class IdMap {
         return look_up(modifiers_, id);
     }
     [[nodiscard]] std::optional<BlockId> operator()(BlockId id) const { return look_up(blocks_, id); }
+    /// A change of an intent with the other chart's action; nothing if its action is gone.
+    [[nodiscard]] std::optional<Change> operator()(const Change& change) const {
+        const bool is_key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
+        const std::optional<ActionId> action = is_key ? (*this)(change.action) : change.action;
+        if (!action) {
+            return std::nullopt;
+        }
+        Change mapped = change;
+        mapped.action = *action;
+        return mapped;
+    }
     /// A mask with a bit per action, such as `Intent::held`. Actions that are gone are left out.
     [[nodiscard]] std::uint32_t held(std::uint32_t mask) const;
 

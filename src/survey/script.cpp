@@ -27,12 +27,9 @@ Runner filled(const Chart& chart, const std::vector<std::uint64_t>& fields, std:
 /// The take's changes with the actions of another chart. Those that it has not are left out.
 void map_changes(const IdMap& ids, const std::vector<Change>& changes, std::vector<Change>& mapped) {
     mapped.clear();
-    for (Change change : changes) {
-        const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
-        const std::optional<ActionId> action = key ? ids(change.action) : change.action;
-        if (action) {
-            change.action = *action;
-            mapped.push_back(change);
+    for (const Change& change : changes) {
+        if (const std::optional<Change> same = ids(change)) {
+            mapped.push_back(*same);
         }
     }
 }

@@ -29,12 +29,9 @@ void Tryout::play_ghost(const Intent& intent, double begin, Seconds dt) {
     Ghost& ghost = *ghost_;
     std::array<Change, History::most_changes> changes;
     std::size_t count = 0;
-    for (Change change : intent.changes) {
-        const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
-        const std::optional<ActionId> action = key ? ghost.ids(change.action) : change.action;
-        if (action) {
-            change.action = *action;
-            changes[count++] = change;
+    for (const Change& change : intent.changes) {
+        if (const std::optional<Change> mapped = ghost.ids(change)) {
+            changes[count++] = *mapped;
         }
     }
     Intent same = intent;

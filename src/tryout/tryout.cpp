@@ -140,7 +140,7 @@ const Report& Tryout::tick(const Intent& intent) {
             start_ghost(Chart(ghost_->chart), std::string(ghost_->name));
         }
     }
-    Intent wanted = as_a_drill_says_it(looping ? loop_[loop_next_].intent : intent);
+    Intent wanted = as_a_drill_says_it(looping ? loop_[loop_next_].intent() : intent);
     const double begin = lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1);
     const Seconds dt{end_of_tick(lived_) - begin};
     before_ = runner_;
@@ -162,6 +162,16 @@ const Report& Tryout::tick(const Intent& intent) {
     return report_;
 }
 
+Tryout::Wanted Tryout::mapped(const IdMap& ids, const Wanted& wanted) {
+    Wanted same{wanted.move, wanted.look, ids.held(wanted.held), {}};
+    for (const Change& change : wanted.changes) {
+        if (const std::optional<Change> there = ids(change)) {
+            same.changes.push_back(*there);
+        }
+    }
+    return same;
+}
+
 std::vector<std::string> Tryout::set_chart(const Chart& chart) {
     if (chart.digest() == chart_.digest() && chart.naming() == chart_.naming()) {
         chart_ = chart;
@@ -171,18 +181,7 @@ std::vector<std::string> Tryout::set_chart(const Chart& chart) {
     const IdMap& ids = carried.ids;
     hands_.held = ids.held(hands_.held);
     for (Wanted& wanted : loop_) {
-        wanted.intent.held = ids.held(wanted.intent.held);
-        std::vector<Change> mapped;
-        for (Change change : wanted.changes) {
-            const bool key = change.kind == ChangeKind::press || change.kind == ChangeKind::release;
-            const std::optional<ActionId> action = key ? ids(change.action) : change.action;
-            if (action) {
-                change.action = *action;
-                mapped.push_back(change);
-            }
-        }
-        wanted.changes = std::move(mapped);
-        wanted.intent.changes = wanted.changes;
+        wanted = mapped(ids, wanted);
     }
     before_ = carry_over(chart_, before_, chart).runner;
     newest_ = now_ == history_.end() ? carried.runner : carry_over(chart_, newest_, chart).runner;
@@ -301,26 +300,10 @@ bool Tryout::loop(Moment from, Moment until) {
     std::vector<Wanted> wanted;
     for (Moment at = from; at < until; ++at.value) {
         const Intent intent = history_.tick(at).intent;
+        Wanted one{intent.move, intent.look, intent.held, {intent.changes.begin(), intent.changes.end()}};
         const Chart& then = history_.chart(at);
-        Wanted& one = wanted.emplace_back();
-        one.intent = intent;
-        one.intent.focus = nullptr;
-        one.changes.assign(intent.changes.begin(), intent.changes.end());
-        if (then.naming() != chart_.naming()) {
-            const IdMap ids(then, chart_);
-            one.intent.held = ids.held(intent.held);
-            std::erase_if(one.changes, [&](Change& change) {
-                if (change.kind != ChangeKind::press && change.kind != ChangeKind::release) {
-                    return false;
-                }
-                const std::optional<ActionId> action = ids(change.action);
-                change.action = action.value_or(ActionId{});
-                return !action;
-            });
-        }
-    }
-    for (Wanted& one : wanted) {
-        one.intent.changes = one.changes;
+        wanted.push_back(then.naming() == chart_.naming() ? std::move(one)
+                                                          : mapped(IdMap(then, chart_), one));
     }
     loop_ = std::move(wanted);
     stretch_ = {from, until};

@@ -15,15 +15,19 @@ const std::string drill = "demo/drills/quay_boards.toml";
 }  // namespace
 
 TEST_CASE("a window that cannot be opened says what is missing") {
-    refuses("try " + chart + " --shot x.png", "--shot: is taken after a number of frames; give --frames N with it\n");
+    refuses("try " + chart + " --shot x.png",
+            "--shot: is taken after a number of frames; give --frames N with it\n");
     refuses("try", "CHART is required\n");
     refuses("try " + chart + " --tab x", "--tab: x not in {numbers,keys,record,network}\n");
     const Outcome outcome = run_program("try " + chart + " --frames 2 --size 5x5");
     CHECK(outcome.code == 2);
-    const bool has_window = outcome.errors.find("was left out when this program was built") == std::string::npos;
+    const bool has_window =
+        outcome.errors.find("was left out when this program was built") == std::string::npos;
     if (has_window) {
-        CHECK(outcome.errors == "error: --size: '5x5' is no size; write WIDTHxHEIGHT in pixels, from 480x320\n");
-        refuses("try " + chart + " --frames 2 --view top", "--view: 'top' is none; behind, own eyes, side or above\n");
+        CHECK(outcome.errors ==
+              "error: --size: '5x5' is no size; write WIDTHxHEIGHT in pixels, from 480x320\n");
+        refuses("try " + chart + " --frames 2 --view top",
+                "--view: 'top' is none; behind, own eyes, side or above\n");
         refuses("try " + chart + " --frames 2 --set walk=3", "walk: is no number of this chart; ");
         refuses("try " + chart + " --frames 2 --rate 5", "rate: 5 is out of range; 10 <= rate <= 1000\n");
         refuses("try none.toml --frames 2", "none.toml: cannot be read");

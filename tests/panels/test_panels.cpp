@@ -62,15 +62,6 @@ bool has(const std::string& text, const std::string& part) {
     return text.find(part) != std::string::npos;
 }
 
-Intent ahead(const Chart& chart, std::initializer_list<const char*> held = {}) {
-    Intent intent;
-    intent.move.forward = 1.0;
-    for (const char* action : held) {
-        intent.hold(chart.action(action));
-    }
-    return intent;
-}
-
 }  // namespace
 
 TEST_CASE("panels say what a runner is at, in words that can be checked by hand", "[panels]") {

@@ -23,7 +23,8 @@ class Restless {
     Restless(const std::string& chart, std::uint32_t seed)
         : random_(seed),
           tuning_(format_chart(demo_chart(chart).spec), chart),
-          course_(seed % 2 == 0 ? std::optional(Course(tryout::make_yard(tuning_.chart()).course)) : std::nullopt),
+          course_(seed % 2 == 0 ? std::optional(Course(tryout::make_yard(tuning_.chart()).course))
+                                : std::nullopt),
           play_(tuning_.chart(), course_, options(seed)),
           hands_(tuning_.chart(), seed) {}
 
@@ -44,7 +45,8 @@ class Restless {
                 play_.end_loop();
                 break;
             case 4:
-                play_.start_ghost(random_() % 2 == 0 ? tuning_.saved().chart : demo_chart("eel").chart, "ghost");
+                play_.start_ghost(random_() % 2 == 0 ? tuning_.saved().chart : demo_chart("eel").chart,
+                                  "ghost");
                 break;
             case 5:
                 play_.end_ghost();
@@ -67,7 +69,8 @@ class Restless {
                     if (!play_.looped()) {
                         REQUIRE(play_.now() == play_.history().end());
                     }
-                    REQUIRE(play_.history().after({play_.now().value - 1}).position() == play_.runner().position());
+                    REQUIRE(play_.history().after({play_.now().value - 1}).position() ==
+                            play_.runner().position());
                 }
                 break;
         }
@@ -138,7 +141,8 @@ class Restless {
 
 }  // namespace
 
-TEST_CASE("in whatever order one plays, turns back, loops and tunes, what was played stays true", "[tryout]") {
+TEST_CASE("in whatever order one plays, turns back, loops and tunes, what was played stays true",
+          "[tryout]") {
     int saved = 0;
     for (std::uint32_t seed = 1; seed <= 24; ++seed) {
         const std::string chart = std::array{"bearer", "eel", "gannet", "keeper"}[seed % 4];

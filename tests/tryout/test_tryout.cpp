@@ -30,15 +30,6 @@ Chart tuned(const ChartSpec& spec, const std::string& path, double value) {
     return compile(other);
 }
 
-Intent ahead(const Chart& chart, std::initializer_list<const char*> held = {}) {
-    Intent intent;
-    intent.move.forward = 1.0;
-    for (const char* action : held) {
-        intent.hold(chart.action(action));
-    }
-    return intent;
-}
-
 }  // namespace
 
 TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to the bit", "[tryout]") {

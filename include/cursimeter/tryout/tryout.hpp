@@ -125,10 +125,17 @@ class Tryout {
         std::optional<GhostReading::Parting> parting;
         Moment parted;
     };
-    struct Wanted {  ///< one tick of a loop
-        Intent intent;
+    /// One tick of a loop.
+    struct Wanted {
+        Move move;
+        Look look;
+        std::uint32_t held = 0;
         std::vector<Change> changes;
+        [[nodiscard]] Intent intent() const {
+            return {.move = move, .look = look, .held = held, .changes = changes};
+        }
     };
+    [[nodiscard]] static Wanted mapped(const IdMap& ids, const Wanted& wanted);
 
     Intent as_a_drill_says_it(const Intent& intent);
     [[nodiscard]] double end_of_tick(std::uint64_t tick) const;
