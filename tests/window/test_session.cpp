@@ -93,7 +93,7 @@ TEST_CASE("no key sticks: losing the focus, the gamepad, and keys bound anew whi
     Session session(options_for(folder));
     Time time(session);
     const Sdl sdl;
-    Devices devices(session, nullptr);
+    Devices devices(session);
     devices.take(key(SDL_KEYDOWN, SDL_SCANCODE_W), true, true, time.now());
     devices.take(key(SDL_KEYDOWN, SDL_SCANCODE_LSHIFT), true, true, time.now());
     time.pass(1.0);

@@ -49,12 +49,10 @@ class Desk {
     panels::Timeline timeline_;
     panels::TuningPanel tuning_;
     std::string open_tab_;  ///< to be opened once
-    bool focus_numbers_ = false;
     bool help_ = false, asking_ = false;
     Answer answer_ = Answer::none;
     std::ptrdiff_t listening_for_ = -1;                                  ///< binding
     float delay_ = 75.0F, jitter_ = 10.0F, loss_ = 5.0F, burst_ = 0.0F;  ///< ms and %
-    double left_, right_, below_;                                        ///< pixels
 };
 
 }  // namespace cursimeter::tool

@@ -12,7 +12,7 @@ namespace cursimeter::tool {
 /// Keyboard, mouse and gamepads, for a session.
 class Devices {
   public:
-    Devices(Session& session, SDL_Window* window) : session_(session), window_(window) {}
+    explicit Devices(Session& session) : session_(session) {}
     ~Devices();
     Devices(const Devices&) = delete;
     Devices& operator=(const Devices&) = delete;
@@ -39,7 +39,6 @@ class Devices {
     void move_axis(const SDL_ControllerAxisEvent& axis, double time);
 
     Session& session_;
-    SDL_Window* window_;
     SDL_GameController* pad_ = nullptr;
     bool holds_mouse_ = false, listening_ = false;
     bool drags_ = false;  ///< the look, by the right mouse button

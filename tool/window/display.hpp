@@ -23,7 +23,6 @@ class Display {
 
     void begin_frame();
     void end_frame();
-    [[nodiscard]] SDL_Window* window() const { return window_; }
     [[nodiscard]] double scale() const { return scale_; }
     /// Inside, in pixels.
     [[nodiscard]] int width() const;

@@ -85,7 +85,7 @@ class Window {
           session_(options),
           display_(display_options(options)),
           desk_(options, display_.scale()),
-          devices_(session_, display_.window()),
+          devices_(session_),
           stage_(session_) {}
 
     int run() {
