@@ -150,6 +150,10 @@ class Window {
             } else {
                 ImGui_ImplSDL2_ProcessEvent(&event);
             }
+            if (event.type == SDL_KEYDOWN) {  // as it was for this key, not as it is by now
+                ImGui::GetIO().KeyCtrl = (event.key.keysym.mod & KMOD_CTRL) != 0;
+                ImGui::GetIO().KeyShift = (event.key.keysym.mod & KMOD_SHIFT) != 0;
+            }
             const ImGuiIO& io = ImGui::GetIO();
             const bool keys = !io.WantTextInput && !desk_.keys_to_panels;
             if (event.type == SDL_QUIT) {
