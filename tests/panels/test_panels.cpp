@@ -3,6 +3,7 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/panels/panels.hpp>
 #include <cursimeter/tryout/over_network.hpp>
+#include <cursimeter/tryout/yard.hpp>
 #include <functional>
 
 #include "support/bearer.hpp"
@@ -303,6 +304,27 @@ TEST_CASE("a network's panel tells a client's figures", "[panels]") {
     CHECK(has(told, "round trip"));
     CHECK(has(told, "0 corrections, at most 0.00 m; 0 ticks played again"));
     CHECK_FALSE(has(told, "the last second: 0 bytes up"));
+}
+
+TEST_CASE("a sketch draws what can be seen, in its place", "[panels]") {
+    const Course course(tryout::make_yard(demo_chart("bearer").chart).course);
+    Screen screen;
+    int bare = 0, drawn = 0;
+    screen.frame([] {});
+    bare = ImGui::GetDrawData()->TotalVtxCount;
+    screen.frame([&] {
+        const panels::Sketch picture({3.0, 4.0, 1.0}, 40.0);
+        // 800 x 900 pixels: a metre to the right, one to the north, one up.
+        CHECK(picture.place({3.0, 4.0, 1.0}).x == Approx(400.0));
+        CHECK(picture.place({3.0, 4.0, 1.0}).y == Approx(540.0));
+        CHECK(picture.place({4.0, 4.0, 1.0}).x == Approx(440.0));
+        CHECK(picture.place({3.0, 5.0, 1.0}).y == Approx(520.0));
+        CHECK(picture.place({3.0, 4.0, 2.0}).y == Approx(505.2));
+        picture.draw(course, 1.0);
+        picture.draw({0.0, 0.0, 0.0}, Capsule{}, tryout::lantern);
+    });
+    drawn = ImGui::GetDrawData()->TotalVtxCount;
+    CHECK(drawn - bare > 4 * 2 * static_cast<int>(course.solids().size()));
 }
 
 TEST_CASE("panels that are closed take no memory in a tick", "[panels]") {

@@ -2,6 +2,7 @@
 
 #include <cursimeter/panels/network_graph.hpp>
 #include <cursimeter/panels/readings.hpp>
+#include <cursimeter/panels/sketch.hpp>
 #include <cursimeter/panels/style.hpp>
 #include <cursimeter/panels/time_panel.hpp>
 #include <cursimeter/panels/timeline.hpp>
