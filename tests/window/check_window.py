@@ -233,6 +233,8 @@ def ghost_and_network(window):
     window.down("w")
     state = window.until("walking over it", lambda s: s["speed"] > 2.3)
     window.up("w")
+    window.until("the delay that the sliders say, though nobody looks at them",
+                 lambda s: 100.0 < s["network"]["round_trip_ms"] < 250.0)
     window.key("ctrl+n")
     window.until("no network", lambda s: "network" not in s)
 

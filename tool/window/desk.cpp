@@ -210,6 +210,18 @@ void Desk::show_record(Session& session) {
     }
 }
 
+/// What the sliders say, whether they are to be seen or not.
+void Desk::set_faults(Session& session) const {
+    if (session.is_on_network()) {
+        rehearsal::LinkFaults faults;
+        faults.delay = Seconds{delay_ * 0.001};
+        faults.jitter = Seconds{std::min(jitter_, delay_) * 0.001};
+        faults.loss = loss_ * 0.01;
+        faults.burst = Seconds{burst_ * 0.001};
+        session.net()->set_faults(faults);
+    }
+}
+
 void Desk::show_net(Session& session) {
     bool on = session.is_on_network();
     if (ImGui::Checkbox("over a network", &on)) {
@@ -228,12 +240,6 @@ void Desk::show_net(Session& session) {
             "player sees. Time cannot be turned back meanwhile.");
         return;
     }
-    rehearsal::LinkFaults faults;
-    faults.delay = Seconds{delay_ * 0.001};
-    faults.jitter = Seconds{std::min(jitter_, delay_) * 0.001};
-    faults.loss = loss_ * 0.01;
-    faults.burst = Seconds{burst_ * 0.001};
-    session.net()->set_faults(faults);
     ImGui::Separator();
     if (!session.net()->playing()) {
         say_faint("joining ...");
@@ -384,6 +390,7 @@ void Desk::show_question(Session& session) {
 }
 
 void Desk::show(Session& session, Devices& devices, View view, int width, int height) {
+    set_faults(session);
     show_left(session, width, height);
     show_right(session, devices, width, height);
     show_below(session, width, height);

@@ -43,6 +43,7 @@ class Desk {
     void show_bindings(Session& session, Devices& devices);
     void show_record(Session& session);
     void show_net(Session& session);
+    void set_faults(Session& session) const;
     void place(float x, float y, float width, float height) const;
 
     double scale_;

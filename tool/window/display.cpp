@@ -114,9 +114,12 @@ void Display::begin_frame() {
     ImGui::NewFrame();
 }
 
-void Display::end_frame() {
+void Display::end_frame(const std::string& picture) {
     ImGui::Render();
     ImGui_ImplOpenGL3_RenderDrawData(ImGui::GetDrawData());
+    if (!picture.empty()) {
+        write_picture(picture);
+    }
     SDL_GL_SwapWindow(window_);
     glFinish();  // a software driver queues pictures without end otherwise, 36 MB each
 }
@@ -135,7 +138,7 @@ int Display::height() const {
 void Display::write_picture(const std::string& file) const {
     const int columns = width(), rows = height();
     std::vector<unsigned char> pixels(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows) * 4);
-    glReadBuffer(GL_FRONT);
+    glReadBuffer(GL_BACK);
     glPixelStorei(GL_PACK_ALIGNMENT, 4);
     glReadPixels(0, 0, columns, rows, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, pixels.data());
     cairo_surface_t* surface = cairo_image_surface_create(CAIRO_FORMAT_RGB24, columns, rows);

@@ -22,15 +22,15 @@ class Display {
     ~Display();
 
     void begin_frame();
-    void end_frame();
+    /// Shows it. `picture`: writes it to this PNG file as well, if it names one; throws ChartError if that cannot be.
+    void end_frame(const std::string& picture = {});
     [[nodiscard]] double scale() const { return scale_; }
     /// Inside, in pixels.
     [[nodiscard]] int width() const;
     [[nodiscard]] int height() const;
-    /// The picture that was drawn last, as a PNG file. Throws ChartError if it cannot be written.
-    void write_picture(const std::string& file) const;
 
   private:
+    void write_picture(const std::string& file) const;
     SDL_Window* window_ = nullptr;
     SDL_GLContext context_ = nullptr;
     double scale_ = 1.0;

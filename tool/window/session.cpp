@@ -328,6 +328,7 @@ void Session::network(bool on) {
 }
 
 void Session::set_controls(const ControlsSpec& spec) {
+    take_inputs(1e300);  // they have the numbers that inputs had until now
     Controls made(tuning.chart(), spec);
     made.set_look(controls_.look());
     controls_ = std::move(made);

@@ -35,8 +35,8 @@ class Session {
 
     /// Plays the ticks that are due.
     void run_until(double now);
-    /// Takes files in that others have saved; a few times a second.
-    void look_at_files();
+    /// Takes files in that others have saved; a few times a second. `closely`: reads them even if they look untouched.
+    void look_at_files(bool closely = false);
 
     tryout::Tuning tuning;
 

@@ -12,7 +12,7 @@ namespace cursimeter::tool {
 
 bool Session::save() {
     try {
-        look_at_files();
+        look_at_files(true);  // others may have saved in the same moment
         const bool gone = !std::filesystem::exists(chart_file_);
         if (!file_errors_.empty() && !gone) {
             tell("not saved: the file has errors of its own now; mend them first", true);
@@ -34,7 +34,7 @@ bool Session::save() {
     }
 }
 
-void Session::look_at_files() {
+void Session::look_at_files(bool closely) {
     std::error_code failed;
     const auto time = std::filesystem::last_write_time(chart_file_, failed);
     if (failed) {
@@ -43,7 +43,7 @@ void Session::look_at_files() {
         return;
     }
     const auto size = std::filesystem::file_size(chart_file_, failed);
-    if (time == file_time_ && size == file_size_) {
+    if (!closely && time == file_time_ && size == file_size_) {
         return;
     }
     try {

@@ -105,18 +105,16 @@ class Window {
             const double shown = seconds_since(panels_begun);
             answer();
             stage_.draw(session_, view_, room.x, room.y, room.width, room.height, height, display_.scale());
-            display_.end_frame();
             ++figures_.frames;
+            const bool last = options_.frames > 0 && figures_.frames >= options_.frames;
+            display_.end_frame(last ? options_.shot : std::string());
             work_.add((played + shown) * 1000.0);
             frame_.add(seconds_since(last_frame_) * 1000.0);
             last_frame_ = Clock::now();
             tell_state(now);
-            if (options_.frames > 0 && figures_.frames >= options_.frames) {
-                open_ = false;
-            }
+            open_ = open_ && !last;
         }
         if (!options_.shot.empty()) {
-            display_.write_picture(options_.shot);
             fmt::print("wrote {}\n", options_.shot);
         }
         told_at_ = -1.0;
