@@ -123,13 +123,14 @@ def look_around(window):
 
 
 def turn_the_number(window, text):
-    """The one that is found, by a double click, as text."""
+    """The one that is found, by a click with control, as text. Frames are waited for, however slow they are."""
     window.hands("mousemove", "1168", "98")
     window.frames_on()
-    window.hands("click", "--repeat", "2", "--delay", "60", "1")
-    window.frames_on()
-    window.key("ctrl+a")
+    for hands in (("keydown", "ctrl"), ("mousedown", "1"), ("mouseup", "1"), ("keyup", "ctrl")):
+        window.hands(*hands)
+        window.frames_on(4)
     window.hands("type", "--delay", "30", text)
+    window.frames_on()
     window.key("Return")
     window.frames_on()
     return window.until("a turned number", lambda s: s["changed"])
