@@ -156,8 +156,10 @@ void add_try(CLI::App& app, Calls& calls) {
                 ->capture_default_str();
             sub.add_option("--size", window.size, "of the window, in pixels")->capture_default_str();
             sub.add_option("--scale", window.scale, "of text; by the display if not given");
-            sub.add_option("--tab", window.tab, "open at the right: numbers, keys, record or network")
-                ->check(CLI::IsMember({"numbers", "keys", "record", "network"}));
+            sub.add_option(
+                   "--tab", window.tab,
+                   "open tab: numbers, keys, record or network; in a narrow window also runner or time")
+                ->check(CLI::IsMember({"numbers", "keys", "record", "network", "runner", "time"}));
             sub.add_option("--find", window.look_for, "look for these numbers");
             sub.add_option("--set", window.set,
                            "PATH=NUMBER: turn it at once, beside a ghost of the chart as it is");

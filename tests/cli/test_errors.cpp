@@ -18,7 +18,7 @@ TEST_CASE("a window that cannot be opened says what is missing") {
     refuses("try " + chart + " --shot x.png",
             "--shot: is taken after a number of frames; give --frames N with it\n");
     refuses("try", "CHART is required\n");
-    refuses("try " + chart + " --tab x", "--tab: x not in {numbers,keys,record,network}\n");
+    refuses("try " + chart + " --tab x", "--tab: x not in {numbers,keys,record,network,runner,time}\n");
     const Outcome outcome = run_program("try " + chart + " --frames 2 --size 5x5");
     CHECK(outcome.code == 2);
     const bool has_window =

@@ -5,27 +5,14 @@
 
 #include <algorithm>
 
+#include "window/desk_words.hpp"
+
 namespace cursimeter::tool {
 namespace {
 
 constexpr ImGuiWindowFlags column = ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoResize |
                                     ImGuiWindowFlags_NoCollapse | ImGuiWindowFlags_NoTitleBar |
                                     ImGuiWindowFlags_NoBringToFrontOnFocus;
-
-void say(const std::string& text) {
-    ImGui::TextUnformatted(text.c_str());
-}
-void say_faint(const std::string& text) {
-    ImGui::PushStyleColor(ImGuiCol_Text, panels::packed(tryout::faint));
-    ImGui::PushTextWrapPos(0.0F);
-    say(text);
-    ImGui::PopTextWrapPos();
-    ImGui::PopStyleColor();
-}
-
-bool heading(const char* name, bool open = true) {
-    return ImGui::CollapsingHeader(name, open ? ImGuiTreeNodeFlags_DefaultOpen : 0);
-}
 
 struct Help {
     const char *key, *what;
@@ -65,7 +52,15 @@ Desk::Answer Desk::answer() {
     return told;
 }
 
+/// Whether there is no room for columns beside the picture.
+bool Desk::is_narrow(int width) const {
+    return width < 900.0 * scale_;
+}
+
 Desk::Room Desk::picture(int width, int height) const {
+    if (is_narrow(width)) {  // the picture above, everything else below it
+        return {0, 0, width, height * 45 / 100};
+    }
     // Columns take what their text needs, and never more than their part of the window.
     const double left = std::min(290.0 * scale_, 0.30 * width),
                  right = std::min(370.0 * scale_, 0.34 * width),
@@ -80,194 +75,6 @@ Desk::Room Desk::picture(int width, int height) const {
 void Desk::place(float x, float y, float width, float height) const {
     ImGui::SetNextWindowPos({x, y});
     ImGui::SetNextWindowSize({width, height});
-}
-
-void Desk::show_left(Session& session, int width, int height) {
-    const Room room = picture(width, height);
-    place(0.0F, 0.0F, static_cast<float>(room.x), static_cast<float>(height));
-    if (ImGui::Begin("runner", nullptr, column)) {
-        const bool net = session.net() != nullptr && session.net()->playing();
-        const Runner& runner = net ? session.net()->own() : session.play.runner();
-        const Chart& chart = session.play.chart();
-        panels::show_state(chart, runner, session.history());
-        if (const std::optional<tryout::GhostReading> ghost = session.play.ghost(); ghost && !net) {
-            ImGui::Separator();
-            panels::show_ghost(*ghost);
-        }
-        if (heading("rank")) {
-            panels::show_rank(chart, runner);
-        }
-        if (heading("speed")) {
-            panels::show_speed(chart, runner);
-        }
-        if (chart.meter_count() > 0 && heading("meters")) {
-            panels::show_meters(chart, runner);
-        }
-        if (chart.cooldown_count() > 0 && heading("cooldowns")) {
-            panels::show_cooldowns(chart, runner);
-        }
-        if ((chart.modifier_count() > 0 || chart.block_count() > 0) && heading("modifiers")) {
-            panels::show_modifiers(chart, runner);
-        }
-    }
-    ImGui::End();
-}
-
-void Desk::show_right(Session& session, Devices& devices, int width, int height) {
-    const Room room = picture(width, height);
-    const float left = static_cast<float>(room.x + room.width);
-    place(left, 0.0F, static_cast<float>(width) - left, static_cast<float>(height));
-    if (ImGui::Begin("desk", nullptr, column)) {
-        const auto tab = [&](const char* name, auto&& show) {
-            const bool to_open = open_tab_ == name;
-            if (ImGui::BeginTabItem(name, nullptr, to_open ? ImGuiTabItemFlags_SetSelected : 0)) {
-                if (to_open) {
-                    open_tab_.clear();
-                }
-                show();
-                ImGui::EndTabItem();
-            }
-        };
-        if (ImGui::BeginTabBar("tabs")) {
-            tab("numbers", [&] {
-                const panels::TuningPanel::Choice choice = tuning_.show(session.tuning);
-                if (choice.changed) {
-                    session.use_tuned_chart();
-                }
-                if (choice.save) {
-                    session.save();
-                }
-            });
-            tab("keys", [&] { show_bindings(session, devices); });
-            tab("record", [&] { show_record(session); });
-            tab("network", [&] { show_net(session); });
-            ImGui::EndTabBar();
-        }
-    }
-    ImGui::End();
-}
-
-void Desk::show_bindings(Session& session, Devices& devices) {
-    if (const std::optional<std::string> heard = devices.heard(); heard && listening_for_ >= 0) {
-        if (*heard != "key.escape") {
-            session.rebind(static_cast<std::size_t>(listening_for_), *heard);
-        }
-        listening_for_ = -1;
-    }
-    const ControlsSpec& spec = session.controls_spec();
-    if (ImGui::BeginTable("bindings", 2, ImGuiTableFlags_RowBg)) {
-        for (std::size_t i = 0; i < spec.bindings.size(); ++i) {
-            ImGui::PushID(static_cast<int>(i));
-            ImGui::TableNextRow();
-            ImGui::TableNextColumn();
-            ImGui::AlignTextToFramePadding();
-            say(spec.bindings[i].action);
-            ImGui::TableNextColumn();
-            const bool waits = listening_for_ == static_cast<std::ptrdiff_t>(i);
-            const std::string name = waits ? std::string("press one ...")
-                                           : fmt::format("{}", fmt::join(spec.bindings[i].inputs, " + "));
-            if (ImGui::Button(fmt::format("{}##key", name).c_str(), {-1.0F, 0.0F})) {
-                listening_for_ = static_cast<std::ptrdiff_t>(i);
-                devices.listen(true);
-            }
-            ImGui::PopID();
-        }
-        ImGui::EndTable();
-    }
-    if (ImGui::Button("save the keys")) {
-        session.save_controls();
-    }
-    say_faint(
-        "Press a button here, then the key, mouse or pad button that is to do it; Escape leaves it as it "
-        "is.");
-    say_faint(devices.has_pad() ? "A gamepad is at hand: left stick moves, right stick looks."
-                                : "A gamepad is used as soon as one is plugged in.");
-}
-
-void Desk::show_record(Session& session) {
-    const tryout::Moment begun = session.play.begun();
-    const double since =
-        session.play.history().size() > 0 ? session.play.time() - session.play.history().time(begun) : 0.0;
-    say_faint("What you have played becomes files beside the chart, for run, replay, why, draw and report.");
-    say(fmt::format("since the character began: {:.2f} s", since));
-    if (ImGui::Button("save as a drill##begun")) {
-        session.save_drill(begun);
-    }
-    ImGui::SameLine();
-    if (ImGui::Button("save as a take##begun")) {
-        session.save_take(begun);
-    }
-    if (timeline_.stretch()) {
-        say("from the beginning of the chosen stretch to now:");
-        if (ImGui::Button("save as a take##stretch")) {
-            session.save_take(timeline_.stretch()->from);
-        }
-    } else {
-        say_faint("Choose a stretch of the timeline with the right mouse button to save from there.");
-    }
-    for (const std::string& file : session.written()) {
-        say_faint("wrote " + file);
-    }
-}
-
-/// What the sliders say, whether they are to be seen or not.
-void Desk::set_faults(Session& session) const {
-    if (session.is_on_network()) {
-        rehearsal::LinkFaults faults;
-        faults.delay = Seconds{delay_ * 0.001};
-        faults.jitter = Seconds{std::min(jitter_, delay_) * 0.001};
-        faults.loss = loss_ * 0.01;
-        faults.burst = Seconds{burst_ * 0.001};
-        session.net()->set_faults(faults);
-    }
-}
-
-void Desk::show_net(Session& session) {
-    bool on = session.is_on_network();
-    if (ImGui::Checkbox("over a network", &on)) {
-        session.network(on);
-    }
-    ImGui::PushItemWidth(-ImGui::GetTextLineHeight() * 4.5F);
-    ImGui::SliderFloat("delay", &delay_, 0.0F, 300.0F, "%.0f ms");
-    ImGui::SliderFloat("jitter", &jitter_, 0.0F, 100.0F, "%.0f ms");
-    ImGui::SliderFloat("loss", &loss_, 0.0F, 50.0F, "%.0f %%");
-    ImGui::SliderFloat("bursts", &burst_, 0.0F, 300.0F, "%.0f ms");
-    ImGui::PopItemWidth();
-    if (!on) {
-        say_faint(
-            "The character runs over the library's own server and client: its owner's body, the server's, "
-            "and what another "
-            "player sees. Time cannot be turned back meanwhile.");
-        return;
-    }
-    ImGui::Separator();
-    if (!session.net()->playing()) {
-        say_faint("joining ...");
-        return;
-    }
-    panels::show_network(session.net()->client(), 1.0 / session.clock.tick().value);
-}
-
-void Desk::show_below(Session& session, int width, int height) {
-    const Room room = picture(width, height);
-    place(static_cast<float>(room.x), static_cast<float>(room.height), static_cast<float>(room.width),
-          static_cast<float>(height - room.height));
-    if (ImGui::Begin("time", nullptr, column)) {
-        if (session.is_on_network()) {
-            say_faint("Over a network time goes on: no pause, no way back.");
-            static_cast<void>(timeline_.show(session.history(), session.history().end()));
-        } else {
-            panels::show_time(session.play, session.clock, timeline_);
-            const panels::Timeline::Choice choice =
-                timeline_.show(session.play.history(), session.play.now());
-            if (choice.moment) {
-                session.clock.pause(true);
-                session.play.end_loop();
-                session.play.go_to(*choice.moment);
-            }
-        }
-    }
-    ImGui::End();
 }
 
 /// Over the picture: what happened last, what is pressed for what.
@@ -298,7 +105,9 @@ void Desk::show_hints(Session& session, const Devices& devices, View view, int w
             keys += fmt::format("{} {}   ", key, binding.action);
         }
     }
-    y = write(y, keys, tryout::faint);
+    if (!is_narrow(width)) {
+        y = write(y, keys, tryout::faint);
+    }
     if (session.clock.paused() && !session.is_on_network()) {
         y = write(y, "paused", tryout::alarm);
     }
@@ -391,9 +200,22 @@ void Desk::show_question(Session& session) {
 
 void Desk::show(Session& session, Devices& devices, View view, int width, int height) {
     set_faults(session);
-    show_left(session, width, height);
-    show_right(session, devices, width, height);
-    show_below(session, width, height);
+    const Room room = picture(width, height);
+    const auto part = [&](const char* name, int x, int y, int right, int bottom, auto&& show) {
+        place(static_cast<float>(x), static_cast<float>(y), static_cast<float>(right - x),
+              static_cast<float>(bottom - y));
+        if (ImGui::Begin(name, nullptr, column)) {
+            show();
+        }
+        ImGui::End();
+    };
+    if (is_narrow(width)) {
+        part("desk", 0, room.height, width, height, [&] { tabs(session, devices, true); });
+    } else {
+        part("runner", 0, 0, room.x, height, [&] { runner_panels(session); });
+        part("desk", room.x + room.width, 0, width, height, [&] { tabs(session, devices, false); });
+        part("time", room.x, room.height, room.x + room.width, height, [&] { time_panels(session); });
+    }
     show_hints(session, devices, view, width, height);
     if (help_) {
         show_help(session, width, height);

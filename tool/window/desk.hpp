@@ -34,9 +34,10 @@ class Desk {
     bool keys_to_panels = false;
 
   private:
-    void show_left(Session& session, int width, int height);
-    void show_right(Session& session, Devices& devices, int width, int height);
-    void show_below(Session& session, int width, int height);
+    [[nodiscard]] bool is_narrow(int width) const;
+    void runner_panels(Session& session);
+    void time_panels(Session& session);
+    void tabs(Session& session, Devices& devices, bool with_runner);
     void show_hints(Session& session, const Devices& devices, View view, int width, int height);
     void show_help(const Session& session, int width, int height);
     void show_question(Session& session);
