@@ -7,6 +7,7 @@ import pathlib
 import shutil
 import subprocess
 import sys
+import threading
 import time
 
 from screen import PATIENCE, Screen, skip_without_screen
@@ -257,6 +258,25 @@ def close_with_unsaved_numbers(window, chart):
     must(chart.read_text() == before, "closed without saving")
 
 
+def broken_at_the_start(screen, chart):
+    """The window shows the mistakes, and goes on when the file is mended."""
+    text = chart.read_text()
+    chart.write_text(text.replace("capacity = 100", "capacity = -1"))
+
+    def mend():
+        screen.find("Cursimeter")
+        time.sleep(0.3)
+        chart.write_text(text)
+
+    threading.Thread(target=mend).start()
+    window = Window(screen, str(chart))
+    window.down("w")
+    window.until("walking", lambda s: s["speed"] > 2.0)
+    window.up("w")
+    window.key("ctrl+q")
+    window.closes()
+
+
 def main():
     skip_without_screen()
     shutil.rmtree(WORK, ignore_errors=True)
@@ -266,6 +286,7 @@ def main():
     screen = Screen()
     window = None
     try:
+        broken_at_the_start(screen, chart)
         window = Window(screen, str(chart))
         play_and_turn_back(window)
         look_around(window)

@@ -16,6 +16,7 @@
 #include "window/session.hpp"
 #include "window/stage.hpp"
 #include "window/state_json.hpp"
+#include "window/waiting.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -79,10 +80,10 @@ class Stopwatch {
 
 class Window {
   public:
-    explicit Window(const TryOptions& options)
+    Window(const TryOptions& options, Session& session)
         : options_(options),
           view_(view_named(options.view)),
-          session_(options),
+          session_(session),
           display_(display_options(options)),
           desk_(options, display_.scale()),
           devices_(session_),
@@ -339,7 +340,7 @@ class Window {
 
     TryOptions options_;
     View view_;
-    Session session_;
+    Session& session_;
     Display display_;
     Desk desk_;
     Devices devices_;
@@ -355,8 +356,11 @@ class Window {
 }  // namespace
 
 int open_window(const TryOptions& options) {
-    Window window(options);
-    return window.run();
+    static_cast<void>(
+        view_named(options.view));  // calls that cannot be meant are refused before any file is read
+    static_cast<void>(display_options(options));
+    const std::unique_ptr<Session> session = begin_session(options);
+    return session != nullptr ? Window(options, *session).run() : 0;
 }
 
 }  // namespace cursimeter::tool
