@@ -192,6 +192,31 @@ TEST_CASE("turned back, the look is the one of then, and goes on from there", "[
     CHECK(session.play.runner().yaw() == Approx(then).margin(1e-9));
 }
 
+TEST_CASE("while time stands still one can look around, and what is held then counts when it goes on",
+          "[window]") {
+    const Folder folder("session");
+    Session session(options_for(folder));
+    Time time(session);
+    time.pass(0.5);
+    session.clock.pause(true);
+    session.turn(-100.0, 0.0, time.now());
+    session.press("key.w", time.now());
+    time.pass(0.5);
+    CHECK(session.play.ticks() == 30);
+    CHECK(session.look().yaw == Approx(15.0 * 3.141592653589793 / 180.0));
+    CHECK(session.play.runner().yaw() == 0.0);
+    session.clock.pause(false);
+    time.pass(1.0);
+    CHECK(session.play.runner().speed() == Approx(2.4));
+    CHECK(session.play.runner().yaw() == Approx(15.0 * 3.141592653589793 / 180.0).margin(1e-5));
+    session.release("key.w", time.now());
+    session.clock.pause(true);
+    time.pass(0.2);
+    session.clock.pause(false);
+    time.pass(1.0);
+    CHECK(session.play.runner().speed() == 0.0);
+}
+
 TEST_CASE("a drill plays until somebody presses a key", "[window]") {
     const Folder folder("session");
     TryOptions options = options_for(folder);

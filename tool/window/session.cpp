@@ -254,8 +254,9 @@ void Session::run_until(double now) {
         expected_ = by_hands ? play.now() : tryout::Moment{};
         clock.next();
     }
-    if (clock.paused()) {
+    if (clock.paused()) {  // one can look around all the same
         take_inputs(1e300);
+        controls_.next_tick(Seconds{0.0});
     }
 }
 
