@@ -32,12 +32,34 @@ bool fits_lists(const ChartData& chart, const RunnerState& state) {
 
 }  // namespace
 
+namespace {
+
+/// Of whatever is added and multiplied in a tick: finite, and so far from the largest number that no tick leads out of them.
+bool is_sane(double value) {
+    return std::fabs(value) <= 1e15;
+}
+bool is_sane(const glm::dvec3& value) {
+    return is_sane(value.x) && is_sane(value.y) && is_sane(value.z);
+}
+
+/// What the world said last.
+bool fits_around(const Surroundings& around) {
+    bool fits = around.barrier_count <= around.barriers.size() && is_sane(around.gradient.x) &&
+                is_sane(around.gradient.y) && is_sane(double{around.pace});
+    for (int axis = 0; axis < 3; ++axis) {
+        fits = fits && is_sane(double{around.wall_normal[axis]}) && is_sane(double{around.wind[axis]});
+    }
+    return fits;
+}
+
+}  // namespace
+
 bool plausible(const ChartData& chart, const RunnerState& state) {
     bool fits = fits_lists(chart, state) && state.chart_tag == chart.tag &&
-                state.state < chart.states.size() &&
-                state.around.barrier_count <= state.around.barriers.size() && state.leg <= LegKind::ease &&
-                state.trend <= Trend::falling && state.leg_end <= LegEnd::landing &&
-                std::fabs(state.clock) < 1e9 && state.clock >= 0.0 && state.lag >= 0.0F && state.lag <= 1e-6F;
+                state.state < chart.states.size() && fits_around(state.around) &&
+                state.leg <= LegKind::ease && state.trend <= Trend::falling &&
+                state.leg_end <= LegEnd::landing && std::fabs(state.clock) < 1e9 && state.clock >= 0.0 &&
+                state.lag >= 0.0F && state.lag <= 1e-6F;
     for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
         const ModifierState& modifier = state.modifiers[i];
         fits = fits && (modifier.strength != 0) == (i < state.modifier_count);
@@ -48,18 +70,19 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
         fits = fits && (holder.strength == 0 || holder.modifier < chart.modifiers.size());
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
-        fits = fits && state.above[i] <= chart.meters[i].marks.size() && std::isfinite(state.scales[i]) &&
-               std::isfinite(state.meters[i].level) && std::isfinite(state.meters[i].rate);
+        fits = fits && state.above[i] <= chart.meters[i].marks.size() && is_sane(state.scales[i]) &&
+               is_sane(state.meters[i].level) && is_sane(state.meters[i].rate);
     }
-    for (int axis = 0; axis < 3; ++axis) {
-        fits = fits && std::isfinite(state.position[axis]) && std::isfinite(state.velocity[axis]) &&
-               std::isfinite(state.acceleration[axis]);
+    for (const glm::vec2& fading : state.fading) {
+        fits = fits && is_sane(double{fading.x}) && is_sane(double{fading.y});
     }
+    fits = fits && is_sane(state.position) && is_sane(state.velocity) && is_sane(state.acceleration);
     for (const double value :
          {state.speed, state.distance, state.move_forward, state.move_side, state.look_yaw, state.look_pitch,
           state.facing.x, state.facing.y, state.wanted.x, state.wanted.y, state.state_since, state.floor,
-          state.landed_at, state.scaled_until, double{state.lag}, state.switched_at, state.metered_at}) {
-        fits = fits && std::isfinite(value);
+          state.landed_at, state.scaled_until, double{state.lag}, state.switched_at, state.metered_at,
+          state.stride}) {
+        fits = fits && is_sane(value);
     }
     return fits && !std::isnan(state.leg_due) && !std::isnan(state.condition_due) &&
            !std::isnan(state.next_due);
