@@ -7,6 +7,7 @@
 #include <cmath>
 #include <cursimeter/survey/why.hpp>
 
+#include "picture/marks.hpp"
 #include "picture/style.hpp"
 
 namespace cursimeter::tool {
@@ -100,44 +101,15 @@ class TimelinePicture {
             const Box bar{x, box.y + lane * visit.state.index + 2.0, width, lane - 4.0};
             canvas_.fill(bar, colour_of(visit.state));
         }
-        // Who brought it about: the player's keys, or the world and the runner's own state.
         for (const survey::Visit& visit : run_.visits) {
-            if (visit.cause.kind == CauseKind::start) {
-                continue;
-            }
-            const double x = x_of(visit.at), y = box.y + lane * visit.state.index + 2.0;
-            if (survey::is_by_hand(chart_, visit.cause)) {
-                canvas_.line({x, y}, {x, y + lane - 4.0}, ink, 1.6);
-            } else {
-                canvas_.polygon({{x - 3.5, y + 0.5 * lane - 2.0},
-                                 {x, y + 0.5 * lane - 5.5},
-                                 {x + 3.5, y + 0.5 * lane - 2.0},
-                                 {x, y + 0.5 * lane + 1.5}},
-                                paper);
-                canvas_.polyline({{x - 3.5, y + 0.5 * lane - 2.0},
-                                  {x, y + 0.5 * lane - 5.5},
-                                  {x + 3.5, y + 0.5 * lane - 2.0},
-                                  {x, y + 0.5 * lane + 1.5},
-                                  {x - 3.5, y + 0.5 * lane - 2.0}},
-                                 ink, 1.0);
+            if (visit.cause.kind != CauseKind::start) {
+                draw_cause_mark(canvas_, {x_of(visit.at), box.y + lane * (visit.state.index + 0.5)},
+                                lane - 4.0, survey::is_by_hand(chart_, visit.cause));
             }
         }
         canvas_.frame(box, faint);
-        causes_legend(box);
+        draw_causes_legend(canvas_, box);
         return box.bottom() + gap;
-    }
-
-    void causes_legend(const Box& box) {
-        const std::string by_world = "by world or state", by_hand = "by a key";
-        double x = box.right() - canvas_.text_width(by_world, 11);
-        const double y = box.y - 5;
-        canvas_.text({x, y}, by_world, ink, 11);
-        canvas_.polyline(
-            {{x - 13, y - 4}, {x - 9.5, y - 7.5}, {x - 6, y - 4}, {x - 9.5, y - 0.5}, {x - 13, y - 4}}, ink,
-            1.0);
-        x -= 34 + canvas_.text_width(by_hand, 11);
-        canvas_.text({x, y}, by_hand, ink, 11);
-        canvas_.line({x - 8, y - 9}, {x - 8, y + 1}, ink, 1.6);
     }
 
     /// Horizontal lines with their values; returns the y of a value.
@@ -188,28 +160,12 @@ class TimelinePicture {
         if (rises) {
             entries.insert(entries.begin() + 1, {"rise", lantern, false});
         }
-        legend(box, entries);
+        draw_legend(canvas_, box, entries);
         return box.bottom() + gap;
     }
 
     static double level_speed(const survey::Sample& sample) {
         return std::hypot(sample.velocity.x, sample.velocity.y);
-    }
-
-    struct LegendEntry {
-        std::string name;
-        Colour colour;
-        bool dashed;
-    };
-    /// Above the panel's right end, where no curve runs.
-    void legend(const Box& box, const std::vector<LegendEntry>& entries) {
-        double x = box.right();
-        for (auto entry = entries.rbegin(); entry != entries.rend(); ++entry) {
-            x -= canvas_.text_width(entry->name, 11);
-            canvas_.text({x, box.y - 5}, entry->name, ink, 11);
-            canvas_.line({x - 28, box.y - 9}, {x - 6, box.y - 9}, entry->colour, 2.0, entry->dashed);
-            x -= 44;
-        }
     }
 
     double meter(const Box& box, MeterId id) {

@@ -1,0 +1,24 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "picture/canvas.hpp"
+
+/// What curves and bars are told apart by.
+namespace cursimeter::tool {
+
+/// Who brought a change of state about: a bar for the player's keys, a diamond for the world and the runner's own state.
+void draw_cause_mark(Canvas& canvas, Point middle, double height, bool by_hand);
+/// Says so above a panel's right end.
+void draw_causes_legend(Canvas& canvas, const Box& box);
+
+struct LegendEntry {
+    std::string name;
+    Colour colour;
+    bool dashed;
+};
+/// Above a panel's right end, where no curve runs.
+void draw_legend(Canvas& canvas, const Box& box, const std::vector<LegendEntry>& entries);
+
+}  // namespace cursimeter::tool
