@@ -82,6 +82,23 @@ struct Intent {
 
     /// Marks the action's key as down at the tick's start.
     constexpr void hold(ActionId action) { held |= key_bit(action); }
+    /// Takes a change in, as what holds from then on: with all changes of a tick, how the next one begins.
+    constexpr void take_in(const Change& change) {
+        switch (change.kind) {
+            case ChangeKind::press:
+                held |= key_bit(change.action);
+                break;
+            case ChangeKind::release:
+                held &= ~key_bit(change.action);
+                break;
+            case ChangeKind::move:
+                move = {change.x, change.y};
+                break;
+            case ChangeKind::look:
+                look = {change.x, change.y};
+                break;
+        }
+    }
 };
 
 /// Gathers input events between two ticks and hands them over as an intent. It remembers what is

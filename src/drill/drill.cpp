@@ -165,32 +165,19 @@ Runner Drill::spawn(const Chart& chart) const {
     return runner;
 }
 
-DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner)
-    : drill_(&drill), look_{runner.yaw(), 0.0} {}
+DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner) : drill_(&drill) {
+    hands_.look = {runner.yaw(), 0.0};
+    hands_.naming = drill.naming();
+}
 
 Intent DrillPlayer::intent(double begin, double end) {
-    Intent intent{move_, look_, held_, drill_->naming(), {}};
+    Intent intent = hands_;
     tick_changes_.clear();
     const std::span<const Change> changes = drill_->changes();
     for (; next_ < changes.size() && changes[next_].at < end; ++next_) {
-        Change change = changes[next_];
-        const std::uint32_t mask = key_bit(change.action);
-        switch (change.kind) {
-            case ChangeKind::press:
-                held_ |= mask;
-                break;
-            case ChangeKind::release:
-                held_ &= ~mask;
-                break;
-            case ChangeKind::move:
-                move_ = {change.x, change.y};
-                break;
-            case ChangeKind::look:
-                look_ = {change.x, change.y};
-                break;
-        }
-        change.at = std::max(0.0, change.at - begin);
-        tick_changes_.push_back(change);
+        hands_.take_in(changes[next_]);
+        tick_changes_.push_back(changes[next_]);
+        tick_changes_.back().at = std::max(0.0, changes[next_].at - begin);
     }
     intent.changes = tick_changes_;
     return intent;

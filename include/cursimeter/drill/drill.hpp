@@ -94,9 +94,7 @@ class DrillPlayer {
     const Drill* drill_;
     std::size_t next_ = 0;
     std::vector<Change> tick_changes_;
-    Move move_;
-    Look look_;
-    std::uint32_t held_ = 0;
+    Intent hands_;  ///< how things are at the next tick's start
 };
 
 }  // namespace cursimeter
