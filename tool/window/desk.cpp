@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "window/desk_words.hpp"
+#include "window/shortcuts.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -13,27 +14,6 @@ namespace {
 constexpr ImGuiWindowFlags column = ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoResize |
                                     ImGuiWindowFlags_NoCollapse | ImGuiWindowFlags_NoTitleBar |
                                     ImGuiWindowFlags_NoBringToFrontOnFocus;
-
-struct Help {
-    const char *key, *what;
-};
-constexpr Help help_lines[] = {
-    {"Tab", "mouse to the character and back; or hold the right button over the picture"},
-    {"F2", "camera: behind, own eyes, side, above"},
-    {"F3", "pause and go on"},
-    {"F4, F5", "one tick back, one tick on"},
-    {"F6, F7", "slower, faster: down to 1/50"},
-    {"F8", "ghost of the chart as it is saved"},
-    {"F9 or R", "begin again at the start"},
-    {"F10", "keyboard to the panels and back: arrows, space, tab"},
-    {"Ctrl F", "find a number"},
-    {"Ctrl Z, Ctrl Y", "undo, redo a turn of a number"},
-    {"Ctrl S", "save the chart's file: comments and layout stay"},
-    {"Ctrl D, Ctrl T", "save what was played since the start as a drill, as a take"},
-    {"Ctrl N", "over a network, and back"},
-    {"Ctrl Q", "close"},
-    {"timeline", "left button: go there; right button: choose a stretch to loop; wheel: more or less time"},
-};
 
 }  // namespace
 
@@ -136,16 +116,19 @@ void Desk::show_help(const Session& session, int width, int height) {
         if (ImGui::BeginTable("keys", 2)) {
             ImGui::TableSetupColumn("key", ImGuiTableColumnFlags_WidthFixed, 8.0F * text);
             ImGui::TableSetupColumn("what");
-            for (const Help& line : help_lines) {
+            for (const ShortcutKey& line : shortcut_keys) {
                 ImGui::TableNextRow();
                 ImGui::TableNextColumn();
-                say(line.key);
+                say(line.name);
                 ImGui::TableNextColumn();
                 ImGui::TextWrapped("%s", line.what);
             }
             ImGui::EndTable();
         }
         ImGui::Separator();
+        say_faint(
+            "On the timeline: left button, go there; right button, choose a stretch to loop; wheel, more or "
+            "less time.");
         say_faint(fmt::format("The character's own keys stand at the right under \"keys\". The chart is {}.",
                               session.chart_file()));
     }

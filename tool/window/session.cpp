@@ -183,17 +183,21 @@ void Session::take_inputs(double before) {
 
 void Session::hands_take_over() {
     if (drill_) {
-        drill_.reset();
-        controls_.set_look({play.runner().yaw(), play.runner().pitch()});
-        tell("the drill has ended: your hands have taken over");
+        end_drill("the drill has ended: your hands have taken over");
     }
 }
 
+void Session::end_drill(const char* why) {
+    drill_.reset();
+    controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+    controls_.apply_press_modes(play.chart(), play.touch());
+    tell(why);
+}
+
+/// What is wanted in the tick from one time of the drill to another.
 Intent Session::wanted(double tick_begin, double tick_end) {
     if (drill_ && tick_begin > drill_file_->drill.length().value) {
-        drill_.reset();
-        controls_.set_look({play.runner().yaw(), play.runner().pitch()});
-        tell("the drill is over");
+        end_drill("the drill is over");
     }
     return drill_ ? drill_->intent(tick_begin, tick_end) : controls_.intent();
 }
@@ -203,61 +207,64 @@ void Session::run_until(double now) {
     now_ = now;
     const double left_out = clock.left_out().value;
     clock.tell_time(Seconds{now});
-    if (clock.left_out().value > left_out && now_ > 1.0) {
+    if (clock.left_out().value > left_out && now_ > 1.0) {  // loading took its time
         tell(fmt::format("the machine stood still: {:.2f} s were left out",
                          clock.left_out().value - left_out));
     }
-    const double tick = clock.tick().value;
     if (net_) {
-        take_inputs(1e300);
-        net_time_ += clock.paused() ? 0.0 : passed * clock.pace();
-        bool asked = false, written = false;  // a tick's intent is asked for, and written into the history
-        const auto end_tick = [&] {
-            if (written) {
-                net_history_.end_tick(net_->own(), net_->client().report());
-            }
-            written = false;
-        };
-        net_->run_until(net_time_, [&](Seconds length) {
-            end_tick();
-            if (asked) {
-                controls_.next_tick(length);
-            }
-            asked = true;
-            const double begin = static_cast<double>(net_ticks_) * length.value;
-            net_ticks_ += net_->playing() ? 1 : 0;  // a drill begins when there is somebody to play it
-            if (!net_->playing()) {
-                return controls_.intent();
-            }
-            const Intent intent = wanted(begin, begin + length.value);
-            net_history_.begin_tick(play.chart(), net_->own(), intent, length);
-            written = true;
-            return intent;
-        });
-        end_tick();
-        if (asked) {
-            controls_.next_tick(clock.tick());
-        }
-        for (; clock.due(); clock.next()) {
-        }
-        return;
+        play_over_network(clock.paused() ? 0.0 : passed * clock.pace());
     }
-    while (clock.due()) {
-        take_inputs(tick - 1e-9);
-        const double begin = play.lived();
-        const bool by_hands = !drill_ && !play.looped();
-        if (by_hands && play.now() != expected_) {
-            controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+    for (; clock.due(); clock.next()) {
+        if (!net_) {
+            play_tick();
         }
-        play.tick(wanted(begin, begin + tick));
-        controls_.next_tick(clock.tick());
-        expected_ = by_hands ? play.now() : tryout::Moment{};
-        clock.next();
     }
     if (clock.paused()) {  // one can look around all the same
         take_inputs(1e300);
         controls_.next_tick(Seconds{0.0});
     }
+}
+
+void Session::play_tick() {
+    take_inputs(clock.tick().value - instant_width.value);
+    const double begin = play.lived();
+    const bool by_hands = !drill_ && !play.looped();
+    if (by_hands && play.now() != expected_) {
+        controls_.set_look({play.runner().yaw(), play.runner().pitch()});
+    }
+    play.tick(wanted(begin, begin + clock.tick().value));
+    controls_.next_tick(clock.tick());
+    expected_ = by_hands ? play.now() : tryout::Moment{};
+}
+
+void Session::play_over_network(double passed) {
+    take_inputs(1e300);
+    net_time_ += passed;
+    bool asked = false, written = false;  // a tick's intent is asked for, and written into the history
+    const auto end_tick = [&] {
+        if (written) {
+            net_history_.end_tick(net_->own(), net_->client().report());
+        }
+        written = false;
+        if (asked) {
+            controls_.next_tick(clock.tick());
+        }
+        asked = false;
+    };
+    net_->run_until(net_time_, [&](Seconds length) {
+        end_tick();
+        asked = true;
+        if (!net_->playing()) {
+            return controls_.intent();
+        }
+        // A drill begins when there is somebody to play it.
+        const double begin = static_cast<double>(net_ticks_++) * length.value;
+        const Intent intent = wanted(begin, begin + length.value);
+        net_history_.begin_tick(play.chart(), net_->own(), intent, length);
+        written = true;
+        return intent;
+    });
+    end_tick();
 }
 
 Look Session::look() const {
@@ -298,11 +305,16 @@ void Session::use_tuned_chart() {
 }
 
 void Session::respawn() {
+    controls_.apply_press_modes(play.chart(), play.touch());
     play.respawn();
     controls_.set_look({play.runner().yaw(), 0.0});
     drill_.reset();
     if (drill_file_ && drill_file_->drill.naming() == play.chart().naming()) {
         drill_.emplace(drill_file_->drill, play.runner());
+        const Runner begun = drill_file_->drill.spawn(play.chart());  // set as the drill says
+        for (std::uint8_t i = 0; i < play.chart().action_count(); ++i) {
+            set_press_mode(play.touch(), ActionId{i}, begun.press_mode(ActionId{i}));
+        }
     }
     if (net_) {
         network(true);
@@ -324,7 +336,8 @@ void Session::network(bool on) {
     net_ticks_ = 0;
     net_history_.clear();
     if (on) {
-        net_ = std::make_unique<tryout::OverNetwork>(play.chart(), play.course(), rate_, play.start());
+        net_ = std::make_unique<tryout::OverNetwork>(play.chart(), play.course(), rate_, play.start(),
+                                                     play.runner());
     }
 }
 

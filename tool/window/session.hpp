@@ -107,6 +107,9 @@ class Session {
     [[nodiscard]] Intent wanted(double tick_begin, double tick_end);
     [[nodiscard]] std::string fresh_file(const std::string& what, const std::string& ending) const;
     void hands_take_over();
+    void end_drill(const char* why);
+    void play_tick();
+    void play_over_network(double passed);
 
     std::string chart_file_, controls_file_, course_file_;
     ControlsSpec controls_spec_;

@@ -13,7 +13,8 @@ namespace cursimeter::tool {
 bool Session::save() {
     try {
         look_at_files(true);  // others may have saved in the same moment
-        const bool gone = !std::filesystem::exists(chart_file_);
+        std::error_code unknown;
+        const bool gone = !std::filesystem::exists(chart_file_, unknown);
         if (!file_errors_.empty() && !gone) {
             tell("not saved: the file has errors of its own now; mend them first", true);
             return false;
@@ -89,7 +90,8 @@ std::string Session::fresh_file(const std::string& what, const std::string& endi
     }
     for (int number = 1;; ++number) {
         const std::string file = fmt::format("{}.{}-{}{}", stem.string(), what, number, ending);
-        if (!std::filesystem::exists(file)) {
+        std::error_code unknown;  // a folder that cannot be read: writing will say so
+        if (!std::filesystem::exists(file, unknown)) {
             return file;
         }
     }
@@ -105,8 +107,10 @@ void Session::save_drill(tryout::Moment since) {
             write_text(course_file_, format_course(play.course()->spec()));
             written_.push_back(course_file_);
         }
-        tell(fmt::format("saved {}; see it by: cursimeter run {} --drill {} --course {} --rate {:g}", file,
-                         chart_file_, file, course_file_, rate_));
+        const bool changed = play.history().chart_since(play.now()) > since || !tuning.changed().empty();
+        tell(fmt::format("saved {}; see it by: cursimeter run {} --drill {} --course {} --rate {:g}{}", file,
+                         chart_file_, file, course_file_, rate_,
+                         changed ? "; it was played with other numbers than the file's" : ""));
     } catch (const ChartError& error) {
         tell(std::string("not saved: ") + error.what(), true);
     }

@@ -14,6 +14,7 @@
 #include "window/devices.hpp"
 #include "window/display.hpp"
 #include "window/session.hpp"
+#include "window/shortcuts.hpp"
 #include "window/stage.hpp"
 #include "window/state_json.hpp"
 #include "window/waiting.hpp"
@@ -26,8 +27,6 @@ using Clock = std::chrono::steady_clock;
 double seconds_since(Clock::time_point begin) {
     return std::chrono::duration<double>(Clock::now() - begin).count();
 }
-
-constexpr std::array<double, 6> paces{1.0, 0.5, 0.2, 0.1, 0.05, 0.02};
 
 View view_named(const std::string& name) {
     for (int i = 0; i < view_count; ++i) {
@@ -166,121 +165,106 @@ class Window {
         }
     }
 
-    void step(int ticks) {
-        session_.clock.pause(true);
-        if (ticks > 0 && session_.play.now() == session_.play.history().end()) {
-            session_.play.tick(session_.controls().intent());
-        } else {
-            session_.play.step(ticks);
-        }
-    }
-    void change_pace(int by) {
-        std::size_t at = 0;
-        while (at + 1 < paces.size() && paces[at] > session_.clock.pace() * 1.01) {
-            ++at;
-        }
-        const auto next = std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at) + by, 0,
-                                                     static_cast<std::ptrdiff_t>(paces.size()) - 1);
-        session_.clock.set_pace(paces[static_cast<std::size_t>(next)]);
+    /// Whether a control key is down that is the window's: one that makes the character crouch is not.
+    [[nodiscard]] bool controls(const SDL_KeyboardEvent& event, bool keys) const {
+        const auto is_ours = [&](int mod, const char* name) {
+            return (event.keysym.mod & mod) != 0 && !(keys && is_bound(name));
+        };
+        return is_ours(KMOD_LCTRL, "key.left_ctrl") || is_ours(KMOD_RCTRL, "key.right_ctrl");
     }
 
-    /// Keys of the window's own.
+    /// Keys of the window's own. `keys`: whether they go to the character otherwise.
     bool window_key(const SDL_KeyboardEvent& event, bool keys) {
-        const bool control = (event.keysym.mod & KMOD_CTRL) != 0;
-        const SDL_Scancode key = event.keysym.scancode;
-        if (control) {
-            switch (key) {
-                case SDL_SCANCODE_F:
-                    desk_.search();
-                    devices_.hold_mouse(false);
-                    session_.release_all();
-                    return true;
-                case SDL_SCANCODE_Z:
-                    if (keys && session_.tuning.undo()) {
-                        session_.use_tuned_chart();
-                    }
-                    return true;
-                case SDL_SCANCODE_Y:
-                    if (keys && session_.tuning.redo()) {
-                        session_.use_tuned_chart();
-                    }
-                    return true;
-                case SDL_SCANCODE_S:
-                    session_.save();
-                    return true;
-                case SDL_SCANCODE_D:
-                    session_.save_drill(session_.play.begun());
-                    return true;
-                case SDL_SCANCODE_T:
-                    session_.save_take(session_.play.begun());
-                    return true;
-                case SDL_SCANCODE_N:
-                    session_.network(!session_.is_on_network());
-                    return true;
-                case SDL_SCANCODE_Q:
-                    close();
-                    return true;
-                default:
-                    break;
+        const bool control = controls(event, keys);
+        for (const ShortcutKey& one : shortcut_keys) {
+            const bool left = one.leaves && (!keys || is_bound(Devices::name_of_key(one.key)));
+            if (one.key == event.keysym.scancode && one.control == control && !left) {
+                do_shortcut(one.shortcut);
+                return true;
             }
         }
-        switch (key) {
-            case SDL_SCANCODE_F1:
+        if (event.keysym.scancode ==
+            SDL_SCANCODE_ESCAPE) {  // everything back as it was, for whoever wants it
+            devices_.hold_mouse(false);
+            keys_to_panels(false);
+        }
+        return false;
+    }
+
+    void do_shortcut(Shortcut shortcut) {
+        switch (shortcut) {
+            case Shortcut::help:
                 desk_.toggle_help();
-                return true;
-            case SDL_SCANCODE_F2:
+                break;
+            case Shortcut::camera:
                 view_ = static_cast<View>((static_cast<int>(view_) + 1) % view_count);
-                return true;
-            case SDL_SCANCODE_F3:
+                break;
+            case Shortcut::pause:
                 session_.clock.pause(!session_.clock.paused());
-                return true;
-            case SDL_SCANCODE_F4:
-                step(-1);
-                return true;
-            case SDL_SCANCODE_F5:
-                step(1);
-                return true;
-            case SDL_SCANCODE_F6:
-                change_pace(1);
-                return true;
-            case SDL_SCANCODE_F7:
-                change_pace(-1);
-                return true;
-            case SDL_SCANCODE_F8:
+                break;
+            case Shortcut::tick_back:
+                session_.clock.pause(true);
+                session_.play.step_back();
+                break;
+            case Shortcut::tick_on:
+                session_.clock.pause(true);
+                session_.play.step_on();
+                break;
+            case Shortcut::slower:
+                session_.clock.go_slower();
+                break;
+            case Shortcut::faster:
+                session_.clock.go_faster();
+                break;
+            case Shortcut::ghost:
                 session_.ghost(!session_.play.ghost());
-                return true;
-            case SDL_SCANCODE_F9:
+                break;
+            case Shortcut::begin_again:
                 session_.respawn();
-                return true;
-            case SDL_SCANCODE_F10:
-                desk_.keys_to_panels = !desk_.keys_to_panels;
-                set_navigation();
-                return true;
-            case SDL_SCANCODE_TAB:
-                if (keys) {
-                    devices_.hold_mouse(!devices_.holds_mouse());
-                    return true;
-                }
-                return false;
-            case SDL_SCANCODE_ESCAPE:
+                break;
+            case Shortcut::keys_to_panels:
+                keys_to_panels(!desk_.keys_to_panels);
+                break;
+            case Shortcut::mouse:
+                devices_.hold_mouse(!devices_.holds_mouse());
+                break;
+            case Shortcut::find:
+                desk_.search();
                 devices_.hold_mouse(false);
-                desk_.keys_to_panels = false;
-                set_navigation();
-                return false;
-            case SDL_SCANCODE_R:
-                if (keys && !is_bound("key.r")) {
-                    session_.respawn();
-                    return true;
+                session_.release_all();
+                break;
+            case Shortcut::undo:
+                if (session_.tuning.undo()) {
+                    session_.use_tuned_chart();
                 }
-                return false;
-            default:
-                return false;
+                break;
+            case Shortcut::redo:
+                if (session_.tuning.redo()) {
+                    session_.use_tuned_chart();
+                }
+                break;
+            case Shortcut::save:
+                session_.save();
+                break;
+            case Shortcut::save_drill:
+                session_.save_drill(session_.play.begun());
+                break;
+            case Shortcut::save_take:
+                session_.save_take(session_.play.begun());
+                break;
+            case Shortcut::network:
+                session_.network(!session_.is_on_network());
+                break;
+            case Shortcut::close:
+                close();
+                break;
         }
     }
 
-    void set_navigation() {
+    void keys_to_panels(bool on) {
+        desk_.keys_to_panels = on;
         ImGuiIO& io = ImGui::GetIO();
-        if (desk_.keys_to_panels) {
+        if (on) {
             session_.release_all();
             devices_.hold_mouse(false);
             io.ConfigFlags |= ImGuiConfigFlags_NavEnableKeyboard;
@@ -334,8 +318,12 @@ class Window {
         told_at_ = now;
         figures_.frame_ms = frame_.median();
         figures_.work_ms = work_.median();
-        write_text(options_.state_json,
-                   state_json(session_, figures_, name_of(view_), devices_.holds_mouse()));
+        try {
+            write_text(options_.state_json,
+                       state_json(session_, figures_, name_of(view_), devices_.holds_mouse()));
+        } catch (const ChartError& error) {  // a full disk must not end what is played
+            session_.tell(error.what(), true);
+        }
     }
 
     TryOptions options_;
