@@ -4,6 +4,7 @@
 #include <cursimeter/panels/readings.hpp>
 #include <cursimeter/survey/why.hpp>
 
+#include "panels/cause_text.hpp"
 #include "panels/words.hpp"
 
 namespace cursimeter::panels {
@@ -21,22 +22,6 @@ void state_name(const Chart& chart, StateId state, bool bold) {
     ImGui::Dummy({0.6F * size, size});
     ImGui::SameLine();
     say(chart.name(state), bold ? ink : faint);
-}
-
-/// The event with which the runner came into its state: of the same state, at the same time of its clock.
-const tryout::PlayedEvent* how_it_came(const tryout::History& history, const Runner& runner) {
-    const auto since = [](const Runner& one) { return one.clock().value - one.time_in_state().value; };
-    for (std::size_t i = history.event_count(); i-- > 0;) {
-        const tryout::PlayedEvent& event = history.event(i);
-        if (event.event.kind != EventKind::entered || event.event.subject != runner.state().index) {
-            continue;
-        }
-        const Runner& after = history.after({event.tick});
-        if (after.state() == runner.state() && std::fabs(since(after) - since(runner)) < 1e-9) {
-            return &event;
-        }
-    }
-    return nullptr;
 }
 
 std::string standing_text(const Chart& chart, StateId now, const survey::StateExplanation& told) {
@@ -96,10 +81,7 @@ void show_state(const Chart& chart, const Runner& runner, const tryout::History&
     state_name(chart, runner.state(), true);
     ImGui::SameLine();
     say(fmt::format("for {:.2f} s", runner.time_in_state().value), faint);
-    const tryout::PlayedEvent* entered = how_it_came(history, runner);
-    const bool known = entered != nullptr && history.chart({entered->tick}).naming() == chart.naming();
-    say_wrapped(known ? history.chart({entered->tick}).describe(entered->event.cause) : std::string("start"),
-                ink);
+    say_wrapped(cause_text(history, runner), ink);
     const glm::dvec3 place = runner.position();
     say(fmt::format("at {:.2f}, {:.2f}, {:.2f} m{}{}{}", place.x, place.y, place.z,
                     runner.grounded() ? "" : ", in the air", runner.headroom() ? "" : ", no headroom",

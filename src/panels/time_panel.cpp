@@ -1,4 +1,3 @@
-#include <array>
 #include <cmath>
 #include <cursimeter/panels/time_panel.hpp>
 
@@ -6,8 +5,6 @@
 
 namespace cursimeter::panels {
 namespace {
-
-constexpr std::array<int, 6> slower{1, 2, 5, 10, 20, 50};
 
 std::string pace_name(double pace) {
     const int part = static_cast<int>(std::lround(1.0 / pace));
@@ -17,34 +14,24 @@ std::string pace_name(double pace) {
 }  // namespace
 
 void show_time(tryout::Tryout& tryout, tryout::TickClock& clock, Timeline& timeline) {
-    const auto rate = static_cast<int>(std::lround(1.0 / clock.tick().value));
+    const auto rate = static_cast<std::uint64_t>(std::lround(1.0 / clock.tick().value));
     if (ImGui::Button(clock.paused() ? "go on" : "pause")) {
         clock.pause(!clock.paused());
     }
-    const auto leap = [&](const char* name, int ticks) {
+    const auto leap = [&](const char* name, auto&& go) {
         same_line_if_room(name);
         ImGui::PushButtonRepeat(true);
         if (ImGui::Button(name)) {
             clock.pause(true);
-            tryout.step(ticks);
+            go();
         }
         ImGui::PopButtonRepeat();
     };
-    leap("-5 s", -5 * rate);
-    leap("-1 s", -rate);
-    leap("- tick", -1);
-    same_line_if_room("+ tick");
-    ImGui::PushButtonRepeat(true);
-    if (ImGui::Button("+ tick")) {
-        clock.pause(true);
-        if (tryout.now() < tryout.history().end()) {
-            tryout.step(1);
-        } else {
-            tryout.tick(tryout.present_hands());
-        }
-    }
-    ImGui::PopButtonRepeat();
-    leap("+1 s", rate);
+    leap("-5 s", [&] { tryout.step_back(5 * rate); });
+    leap("-1 s", [&] { tryout.step_back(rate); });
+    leap("- tick", [&] { tryout.step_back(); });
+    leap("+ tick", [&] { tryout.step_on(); });
+    leap("+1 s", [&] { tryout.step_on(rate); });
     same_line_if_room("newest");
     if (ImGui::Button("newest")) {
         tryout.go_to(tryout.history().end());
@@ -52,9 +39,8 @@ void show_time(tryout::Tryout& tryout, tryout::TickClock& clock, Timeline& timel
     same_line_if_room("1/50 pace    ");
     ImGui::SetNextItemWidth(ImGui::GetTextLineHeight() * 7.0F);
     if (ImGui::BeginCombo("##pace", pace_name(clock.pace()).c_str())) {
-        for (const int part : slower) {
-            const double pace = 1.0 / part;
-            if (ImGui::Selectable(pace_name(pace).c_str(), std::fabs(pace - clock.pace()) < 1e-9)) {
+        for (const double pace : tryout::TickClock::paces) {
+            if (ImGui::Selectable(pace_name(pace).c_str(), pace == clock.pace())) {
                 clock.set_pace(pace);
             }
         }

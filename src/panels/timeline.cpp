@@ -2,6 +2,7 @@
 #include <cmath>
 #include <cursimeter/panels/timeline.hpp>
 
+#include "panels/cause_text.hpp"
 #include "panels/words.hpp"
 
 namespace cursimeter::panels {
@@ -216,15 +217,7 @@ void tell_moment(const History& history, Moment at) {
     const Chart& chart = history.chart(at);
     ImGui::BeginTooltip();
     say(fmt::format("{:.3f} s: {}", history.time(at), chart.name(runner.state())), ink);
-    for (std::size_t i = history.event_count(); i-- > 0;) {
-        const tryout::PlayedEvent& event = history.event(i);
-        if (event.tick < at.value && event.event.kind == EventKind::entered) {
-            say(fmt::format("since {:.3f} s, {}", event.at,
-                            history.chart({event.tick}).describe(event.event.cause)),
-                faint);
-            break;
-        }
-    }
+    say(fmt::format("for {:.3f} s, {}", runner.time_in_state().value, cause_text(history, runner)), faint);
     say(fmt::format("{:.2f} m/s of {:.2f}", runner.speed(), runner.speed_target()), faint);
     for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
         say(fmt::format("{} {:.1f}", chart.name(MeterId{i}), read_meter(chart, runner, MeterId{i}).level),

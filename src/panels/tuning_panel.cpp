@@ -149,7 +149,7 @@ TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
         ImGui::EndDisabled();
         return pressed;
     };
-    const std::vector<tryout::ChangedValue> changed = tuning.changed();
+    const std::vector<tryout::ChangedValue> changed = tuning.changed();  // as the frame began
     choice.save = button("save", !changed.empty());
     same_line_if_room("undo");
     if (button("undo", tuning.can_undo())) {
@@ -186,18 +186,21 @@ TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
         ImGui::TableSetupColumn("path", ImGuiTableColumnFlags_WidthStretch, 2.0F);
         ImGui::TableSetupColumn("value", ImGuiTableColumnFlags_WidthStretch, 1.0F);
         ImGui::TableSetupColumn("back", ImGuiTableColumnFlags_WidthFixed, ImGui::GetTextLineHeight() * 2.6F);
-        // By name: turning one makes the list anew.
-        std::vector<survey::ChartValue> shown;
-        for (const survey::ChartValue* value : tuning.find(words_.data())) {
-            if (value->value || all_) {
-                shown.push_back(*value);
-            }
-        }
+        const auto listed = [&] {
+            std::vector<const survey::ChartValue*> found = tuning.find(words_.data());
+            std::erase_if(found, [&](const survey::ChartValue* value) { return !value->value && !all_; });
+            return found;
+        };
+        std::vector<const survey::ChartValue*> shown = listed();
         ImGuiListClipper clipper;
         clipper.Begin(static_cast<int>(shown.size()));
         while (clipper.Step()) {
-            for (int i = clipper.DisplayStart; i < clipper.DisplayEnd; ++i) {
-                choice.changed = show_value(tuning, shown[static_cast<std::size_t>(i)]) || choice.changed;
+            for (auto i = static_cast<std::size_t>(clipper.DisplayStart);
+                 i < std::min(static_cast<std::size_t>(clipper.DisplayEnd), shown.size()); ++i) {
+                if (show_value(tuning, survey::ChartValue(*shown[i]))) {
+                    choice.changed = true;
+                    shown = listed();  // a turn makes all values anew
+                }
             }
         }
         ImGui::EndTable();

@@ -18,6 +18,13 @@ void Tryout::start_ghost(const Chart& chart, std::string name) {
     ghost_ = std::move(ghost);
 }
 
+void Tryout::restart_ghost() {
+    if (ghost_) {
+        start_ghost(Chart(ghost_->chart),
+                    std::string(ghost_->name));  // copies: it takes the place of the old one
+    }
+}
+
 void Tryout::end_ghost() {
     ghost_.reset();
 }
@@ -60,7 +67,7 @@ void Tryout::place_ghost() {
     }
     Ghost& ghost = *ghost_;
     if (now_ < ghost.since || ghost.since < history_.first()) {
-        start_ghost(Chart(ghost.chart), std::string(ghost.name));
+        restart_ghost();
         return;
     }
     ghost.runner = ghost.before = ghost.kept[now_.value % ghost.kept.size()];

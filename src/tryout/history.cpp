@@ -24,6 +24,8 @@ std::size_t ticks_in(Seconds length, double rate) {
 
 }  // namespace
 
+const std::size_t History::bytes_per_tick = sizeof(Kept);
+
 History::History(Seconds length, double rate) : ticks_(ticks_in(length, rate)), events_(most_events) {
     charts_.reserve(most_charts);
 }
@@ -126,12 +128,28 @@ Moment History::moment_at(double time) const {
     return {low};
 }
 
-Moment History::chart_since() const {
-    Moment since = end_;
-    while (since > first_ && kept({since.value - 1}).chart == kept({end_.value - 1}).chart) {
+Moment History::chart_since(Moment until) const {
+    Moment since = until;
+    while (since > first_ && kept({since.value - 1}).chart == kept({until.value - 1}).chart) {
         --since.value;
     }
     return since;
+}
+
+const PlayedEvent* History::entry_of(const Runner& runner) const {
+    const auto entered_at = [](const Runner& one) { return one.clock().value - one.time_in_state().value; };
+    for (std::size_t i = event_count(); i-- > 0;) {
+        const PlayedEvent& one = event(i);
+        if (one.event.kind != EventKind::entered || one.event.subject != runner.state().index) {
+            continue;
+        }
+        const Runner& then = after({one.tick});
+        if (then.state() == runner.state() &&
+            std::fabs(entered_at(then) - entered_at(runner)) < instant_width.value) {
+            return &one;
+        }
+    }
+    return nullptr;
 }
 
 const PlayedEvent& History::event(std::size_t number) const {

@@ -35,6 +35,7 @@ link::ClientConfig client_config(double rate, std::uint64_t identity) {
 struct OverNetwork::Work {
     Chart chart;
     Placement start;
+    Runner like;
     double tick;
     link::Server server;
     std::array<link::Client, ends> clients;
@@ -44,9 +45,11 @@ struct OverNetwork::Work {
     std::optional<link::SeatId> seat;
     double now = -1.0, told = 0.0;
 
-    Work(const Chart& chart_, const std::optional<Course>& course, double rate, const Placement& start_)
+    Work(const Chart& chart_, const std::optional<Course>& course, double rate, const Placement& start_,
+         const Runner& like_)
         : chart(chart_),
           start(start_),
+          like(like_),
           tick(1.0 / rate),
           server({chart_}, server_config(rate)),
           clients{link::Client({chart_}, client_config(rate, 1)),
@@ -71,6 +74,9 @@ struct OverNetwork::Work {
             if (event->kind == link::ServerEventKind::joined && event->identity == 1) {
                 seat = event->seat;
                 key = server.spawn(0, start, event->seat);
+                for (std::uint8_t i = 0; key && i < chart.action_count(); ++i) {
+                    set_press_mode(server.runner(*key), ActionId{i}, like.press_mode(ActionId{i}));
+                }
             }
         }
         while (server.due()) {
@@ -99,8 +105,8 @@ struct OverNetwork::Work {
 };
 
 OverNetwork::OverNetwork(const Chart& chart, const std::optional<Course>& course, double rate,
-                         const Placement& start)
-    : work_(std::make_unique<Work>(chart, course, rate, start)) {}
+                         const Placement& start, const Runner& like)
+    : work_(std::make_unique<Work>(chart, course, rate, start, like)) {}
 OverNetwork::~OverNetwork() = default;
 
 void OverNetwork::set_faults(const rehearsal::LinkFaults& faults) {

@@ -6,18 +6,13 @@
 #include <cursimeter/survey/take.hpp>
 #include <cursimeter/tryout/recording.hpp>
 
+#include "tryout/sayable.hpp"
+
 namespace cursimeter::tryout {
 namespace {
 
-constexpr double degrees = 180.0 / 3.141592653589793;
-
 [[noreturn]] void refuse_empty() {
     throw ChartError({{"", "nothing was played in this stretch", "play first, then save", {}, 0, 0}});
-}
-
-/// In whole ten-thousandths, as looks are played.
-Degrees in_degrees(double radians) {
-    return Degrees(std::round(radians * degrees * 1e4) / 1e4);
 }
 
 /// Steps of one time are taken in this order within a step.
@@ -47,7 +42,7 @@ void add(StepSpec& step, const Change& change, const Chart& chart) {
             step.move = Move{change.x, change.y};
             break;
         case ChangeKind::look:
-            step.look = LookSpec{in_degrees(change.x), in_degrees(change.y)};
+            step.look = LookSpec{sayable::angle(change.x), sayable::angle(change.y)};
             break;
     }
 }
@@ -61,18 +56,13 @@ PlayedTake record_take(const History& history, Moment since, Moment until,
     }
     const Chart chart = compile(spec);
     PlayedTake take;
-    take.since = until;
-    while (take.since > since && history.chart({take.since.value - 1}).digest() == chart.digest()) {
-        --take.since.value;
-    }
-    if (take.since == until) {
+    take.since = std::max(since, history.chart_since(until));
+    if (history.chart({until.value - 1}).digest() != chart.digest()) {
         throw ChartError({{"", "the chart has changed since the last tick", "play on, then save", {}, 0, 0}});
     }
     const survey::TakeOrigin origin{format_chart(spec),
                                     course ? format_course(course->spec()) : std::string(), note};
-    const std::size_t ticks = static_cast<std::size_t>(until.value - take.since.value);
-    survey::TakeRecorder recorder(chart, history.runner(take.since), origin,
-                                  (ticks + 4) * survey::TakeRecorder::largest_tick / 8);
+    survey::TakeRecorder recorder(chart, history.runner(take.since), origin, 0);  // emptied after each tick
     for (Moment at = take.since; at < until; ++at.value) {
         const PlayedTick played = history.tick(at);
         const bool room =
@@ -100,7 +90,7 @@ DrillSpec written_drill(const History& history, Moment since, Moment until, cons
     DrillSpec drill;
     drill.name = name;
     drill.start.position = {begun.position().x, begun.position().y, begun.position().z};
-    drill.start.yaw = in_degrees(begun.yaw());
+    drill.start.yaw = sayable::angle(begun.yaw());
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         const PressMode mode = begun.press_mode(ActionId{i});
         if (mode != chart.press_mode(ActionId{i})) {
@@ -147,8 +137,8 @@ DrillSpec written_drill(const History& history, Moment since, Moment until, cons
                                0}});
         }
         for (const Change& change : played.intent.changes) {
-            const double time = std::round((played.world_time + change.at) * 1e6) / 1e6;
-            put(std::max(0.0, time - origin), change, history.chart(at));
+            put(std::max(0.0, sayable::time(played.world_time + change.at) - origin), change,
+                history.chart(at));
         }
     }
     return drill;

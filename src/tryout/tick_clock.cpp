@@ -18,6 +18,16 @@ void TickClock::next() {
     owed_ = std::max(owed_ - tick_, 0.0);
 }
 
+void TickClock::go_slower() {
+    const auto next = std::find_if(paces.begin(), paces.end(), [&](double pace) { return pace < pace_; });
+    pace_ = next != paces.end() ? *next : pace_;
+}
+
+void TickClock::go_faster() {
+    const auto next = std::find_if(paces.rbegin(), paces.rend(), [&](double pace) { return pace > pace_; });
+    pace_ = next != paces.rend() ? *next : pace_;
+}
+
 double TickClock::part() const {
     return std::clamp(owed_ / tick_, 0.0, 1.0);
 }

@@ -6,29 +6,21 @@
 #include <cursimeter/reload.hpp>
 #include <cursimeter/tryout/tryout.hpp>
 
+#include "tryout/sayable.hpp"
+
 namespace cursimeter::tryout {
 namespace {
 
-/// Moves and looks are wanted in steps as fine as a person can type: so a drill says them exactly.
-constexpr double steps_of_move = 1e4, steps_of_degree = 1e4, microseconds = 1e6;
-constexpr double degrees = 180.0 / 3.141592653589793;
-
-double rounded(double value, double steps) {
-    return std::isfinite(value) ? std::round(value * steps) / steps : 0.0;
-}
-
-Look rounded(Look look) {
-    return {Degrees(rounded(look.yaw * degrees, steps_of_degree)).radians(),
-            Degrees(rounded(look.pitch * degrees, steps_of_degree)).radians()};
-}
-
-Move rounded(Move move) {
-    return {rounded(move.forward, steps_of_move), rounded(move.side, steps_of_move)};
-}
-
-Placement rounded(Placement start) {
-    start.yaw = rounded(Look{start.yaw, 0.0}).yaw;
+Placement sayable_start(Placement start) {
+    start.yaw = sayable::angle(start.yaw).radians();
     return start;
+}
+
+/// Nothing held, looking level ahead: as a drill begins.
+Intent hands_of(const Runner& runner) {
+    Intent hands;
+    hands.look = {runner.yaw(), 0.0};
+    return hands;
 }
 
 double lowest_of(const Course& course) {
@@ -50,14 +42,14 @@ Tryout::Tryout(const Chart& chart, const std::optional<Course>& course, const Op
       chart_(chart),
       course_(course),
       history_(options.keep, options.rate),
-      runner_(spawn(chart, rounded(options.start))) {
-    options_.start = rounded(options.start);
+      runner_(spawn(chart, sayable_start(options.start))) {
+    options_.start = sayable_start(options.start);
     before_ = newest_ = runner_;
     if (course_) {
         terrain_.emplace(*course_, chart_);
         floor_ = lowest_of(*course_);
     }
-    hands_.look = {runner_.yaw(), 0.0};
+    hands_ = hands_of(runner_);
     changes_.reserve(History::most_changes);
 }
 
@@ -68,60 +60,47 @@ double Tryout::end_of_tick(std::uint64_t tick) const {
 
 /// What is wanted, as a drill would say it: how things were before, and what changes at which microsecond.
 Intent Tryout::as_a_drill_says_it(const Intent& intent) {
-    const double begin = lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1), end = end_of_tick(lived_);
+    const double begin = lived(), end = end_of_tick(lived_);
     const auto place = [&](double at) {
-        double time = rounded(begin + at, microseconds);
-        time = time < begin ? std::ceil(begin * microseconds) / microseconds : time;
-        time = time >= end ? std::ceil(end * microseconds - 1.0) / microseconds : time;
+        constexpr double steps = sayable::microseconds;
+        double time = sayable::time(begin + at);
+        time = time < begin ? std::ceil(begin * steps) / steps : time;
+        time = time >= end ? std::ceil(end * steps - 1.0) / steps : time;
         return std::max(0.0, time - begin);
     };
-    Intent said;
-    said.move = hands_.move;
-    said.look = hands_.look;
-    said.held = hands_.held;
-    said.naming = chart_.naming();
+    hands_.naming = chart_.naming();
+    Intent said = hands_;
     changes_.clear();
-    const auto add = [&](Change change) {
-        if (changes_.size() < History::most_changes) {
-            change.at = place(change.at);
+    const auto want = [&](const Change& change) {
+        const Intent before = hands_;
+        hands_.take_in(change);
+        const bool is_news =
+            hands_.held != before.held || hands_.move != before.move || hands_.look != before.look;
+        if (is_news && changes_.size() < History::most_changes) {
             changes_.push_back(change);
-        }
-    };
-    const auto want_move = [&](Move move, double at) {
-        if (rounded(move) != hands_.move) {
-            hands_.move = rounded(move);
-            add(Change::move_to(hands_.move, at));
-        }
-    };
-    const auto want_look = [&](Look look, double at) {
-        if (rounded(look) != hands_.look) {
-            hands_.look = rounded(look);
-            add(Change::look_to(hands_.look, at));
-        }
-    };
-    const auto want_key = [&](ActionId action, bool down, double at) {
-        const std::uint32_t bit = key_bit(action);
-        if (action.index < chart_.action_count() && ((hands_.held & bit) != 0) != down) {
-            hands_.held ^= bit;
-            add(down ? Change::press(action, at) : Change::release(action, at));
+            changes_.back().at = place(change.at);
         }
     };
     for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
-        want_key(ActionId{i}, (intent.held & key_bit(ActionId{i})) != 0, 0.0);
+        const ActionId action{i};
+        want((intent.held & key_bit(action)) != 0 ? Change::press(action, 0.0)
+                                                  : Change::release(action, 0.0));
     }
-    want_move(intent.move, 0.0);
-    want_look(intent.look, 0.0);
+    want(Change::move_to(sayable::move(intent.move), 0.0));
+    want(Change::look_to(sayable::look(intent.look), 0.0));
     for (const Change& change : intent.changes) {
         switch (change.kind) {
             case ChangeKind::press:
             case ChangeKind::release:
-                want_key(change.action, change.kind == ChangeKind::press, change.at);
+                if (change.action.index < chart_.action_count()) {
+                    want(change);
+                }
                 break;
             case ChangeKind::move:
-                want_move({change.x, change.y}, change.at);
+                want(Change::move_to(sayable::move({change.x, change.y}), change.at));
                 break;
             case ChangeKind::look:
-                want_look({change.x, change.y}, change.at);
+                want(Change::look_to(sayable::look({change.x, change.y}), change.at));
                 break;
         }
     }
@@ -136,12 +115,10 @@ const Report& Tryout::tick(const Intent& intent) {
         go_to(stretch_.from);
         history_.cut(now_);
         loop_next_ = 0;
-        if (ghost_) {
-            start_ghost(Chart(ghost_->chart), std::string(ghost_->name));
-        }
+        restart_ghost();
     }
     Intent wanted = as_a_drill_says_it(looping ? loop_[loop_next_].intent() : intent);
-    const double begin = lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1);
+    const double begin = lived();
     const Seconds dt{end_of_tick(lived_) - begin};
     before_ = runner_;
     history_.begin_tick(chart_, runner_, wanted, dt, begin);
@@ -199,62 +176,34 @@ std::vector<std::string> Tryout::set_chart(const Chart& chart) {
 void Tryout::respawn() {
     history_.cut(now_);
     end_loop();
-    const Runner fresh = spawn(chart_, options_.start);
-    const auto modes = [&](Runner& runner) {
-        for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
-            set_press_mode(runner, ActionId{i}, runner_.press_mode(ActionId{i}));
-        }
-    };
-    Runner begun = fresh;
-    modes(begun);
+    Runner begun = spawn(chart_, options_.start);
+    for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
+        set_press_mode(begun, ActionId{i}, runner_.press_mode(ActionId{i}));
+    }
     runner_ = before_ = newest_ = begun;
     lived_ = newest_lived_ = 0;
-    hands_ = {{}, {runner_.yaw(), 0.0}, 0};
-    if (ghost_) {
-        start_ghost(Chart(ghost_->chart), std::string(ghost_->name));
-    }
+    hands_ = hands_of(runner_);
+    restart_ghost();
 }
 
 std::uint64_t Tryout::lived_at(Moment moment) const {
     return static_cast<std::uint64_t>(std::llround(history_.tick(moment).world_time * options_.rate));
 }
 
-Tryout::Hands Tryout::hands_at(Moment moment) const {
-    if (moment < history_.end()) {
-        const Intent intent = history_.tick(moment).intent;
-        return {intent.move, intent.look, intent.held};
-    }
-    Hands hands = hands_at({moment.value - 1});
-    for (const Change& change : history_.tick({moment.value - 1}).intent.changes) {
-        switch (change.kind) {
-            case ChangeKind::press:
-                hands.held |= key_bit(change.action);
-                break;
-            case ChangeKind::release:
-                hands.held &= ~key_bit(change.action);
-                break;
-            case ChangeKind::move:
-                hands.move = {change.x, change.y};
-                break;
-            case ChangeKind::look:
-                hands.look = {change.x, change.y};
-                break;
+Intent Tryout::hands_at(Moment moment) const {
+    Intent hands = history_.tick(std::min(moment, Moment{history_.end().value - 1})).intent;
+    if (moment == history_.end()) {
+        for (const Change& change : hands.changes) {
+            hands.take_in(change);
         }
     }
+    hands.changes = {};
     return hands;
 }
 
 Moment Tryout::begun() const {
     const std::uint64_t played = now_.value - history_.first().value;
     return {now_.value - std::min(played, lived_)};
-}
-
-Intent Tryout::present_hands() const {
-    Intent intent;
-    intent.move = hands_.move;
-    intent.look = hands_.look;
-    intent.held = hands_.held;
-    return intent;
 }
 
 void Tryout::go_to(Moment moment) {
@@ -280,15 +229,22 @@ void Tryout::go_to(Moment moment) {
         hands_.held = IdMap(then, chart_).held(hands_.held);
     }
     if (newest && newest_lived_ == 0) {
-        hands_ = {{}, {runner_.yaw(), 0.0}, 0};
+        hands_ = hands_of(runner_);
     }
     place_ghost();
 }
 
-void Tryout::step(int ticks) {
-    const auto now = static_cast<std::int64_t>(now_.value);
-    const auto first = static_cast<std::int64_t>(history_.first().value);
-    go_to({static_cast<std::uint64_t>(std::max(first, now + ticks))});
+void Tryout::step_back(std::uint64_t ticks) {
+    const std::uint64_t kept = now_.value - history_.first().value;
+    go_to({now_.value - std::min(ticks, kept)});
+}
+
+void Tryout::step_on(std::uint64_t ticks) {
+    if (now_ < history_.end()) {
+        go_to({now_.value + ticks});
+    } else {
+        tick(Intent(hands_));
+    }
 }
 
 bool Tryout::loop(Moment from, Moment until) {
@@ -309,9 +265,7 @@ bool Tryout::loop(Moment from, Moment until) {
     stretch_ = {from, until};
     loop_next_ = 0;
     go_to(from);
-    if (ghost_) {
-        start_ghost(Chart(ghost_->chart), std::string(ghost_->name));
-    }
+    restart_ghost();
     return true;
 }
 

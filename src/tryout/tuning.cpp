@@ -54,6 +54,7 @@ void Tuning::put(ChartSpec spec) {
     spec_ = std::move(spec);
     chart_ = chart;
     values_ = survey::chart_values(spec_);
+    find_changes();
     ++edition_;
 }
 
@@ -129,24 +130,22 @@ bool Tuning::revert_all() {
     return true;
 }
 
-std::vector<ChangedValue> Tuning::changed() const {
-    std::vector<ChangedValue> changes;
+void Tuning::find_changes() {
+    changed_.clear();
     for (const survey::ChartValue& value : values_) {
         const survey::ChartValue* saved = find_value(saved_values_, value.path);
         const std::optional<double> before = saved != nullptr ? saved->value : std::nullopt;
         // Numbers that a state takes over by `like` change with those of the other: they are not turned themselves.
         const bool own = value.said || (saved != nullptr && saved->said);
         if (own && before != value.value) {
-            changes.push_back({value.path, value.unit, before, value.value});
+            changed_.push_back({value.path, value.unit, before, value.value});
         }
     }
-    return changes;
 }
 
 bool Tuning::is_changed(const std::string& path) const {
-    const survey::ChartValue *now = find_value(values_, path), *saved = find_value(saved_values_, path);
-    return now != nullptr && (now->said || (saved != nullptr && saved->said)) &&
-           (saved == nullptr || saved->value != now->value);
+    return std::any_of(changed_.begin(), changed_.end(),
+                       [&](const ChangedValue& change) { return change.path == path; });
 }
 
 std::string Tuning::text_to_save() const {
@@ -168,6 +167,7 @@ void Tuning::mark_saved(std::string text) {
     saved_ = parse_chart(text, name_);
     text_ = std::move(text);
     saved_values_ = survey::chart_values(saved_.spec);
+    find_changes();
     turning_.clear();
     ++edition_;
 }

@@ -4,6 +4,7 @@
 #include <cursimeter/panels/panels.hpp>
 #include <cursimeter/tryout/over_network.hpp>
 #include <cursimeter/tryout/yard.hpp>
+#include <fstream>
 #include <functional>
 
 #include "support/bearer.hpp"
@@ -289,7 +290,7 @@ TEST_CASE("the panel of numbers turns, finds, takes back and wants to save", "[p
 
 TEST_CASE("a network's panel tells a client's figures", "[panels]") {
     const ChartFile file = demo_chart("bearer");
-    tryout::OverNetwork net(file.chart, std::nullopt, 60.0, {});
+    tryout::OverNetwork net(file.chart, std::nullopt, 60.0, {}, spawn(file.chart));
     rehearsal::LinkFaults faults;
     faults.delay = Seconds{0.05};
     net.set_faults(faults);
@@ -340,4 +341,49 @@ TEST_CASE("panels that are closed take no memory in a tick", "[panels]") {
         history.end_tick(runner, report);
     }
     CHECK(allocations() == before);
+}
+
+TEST_CASE("what the docs show of panels is what stands here", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    const Chart& chart = file.chart;
+    Runner runner = spawn(chart);
+    const Intent intent = ahead(chart);
+    const Seconds dt{1.0 / 60.0};
+    // clang-format off
+tryout::History history(Seconds{60.0}, 60.0);       // beside the runner; all its memory is taken here
+    const auto tick = [&] {
+history.begin_tick(chart, runner, intent, dt);      // in each tick, around `advance`
+const Report report = advance(chart, runner, intent, dt);
+history.end_tick(runner, report);
+    };
+    const auto frame = [&] {
+ImGui::Begin("runner");                             // in a frame, if the debug menu is open
+panels::show_state(chart, runner, history);
+panels::show_rank(chart, runner);                   // why each other state is not taken, now
+panels::show_meters(chart, runner);
+ImGui::End();
+    };
+    // clang-format on
+    for (int i = 0; i < 60; ++i) {
+        tick();
+    }
+    Screen screen;
+    CHECK(has(screen.frame(frame), "stamina 100.0 of 100"));
+
+    const auto lines_of = [](const std::string& name) {
+        std::ifstream in(std::string(CURSIMETER_SOURCE_DIR) + name);
+        std::vector<std::string> lines;
+        for (std::string line; std::getline(in, line);) {
+            lines.push_back(line);
+        }
+        return lines;
+    };
+    const std::vector<std::string> page = lines_of("/docs/embedding.md"),
+                                   here = lines_of("/tests/panels/test_panels.cpp");
+    auto line = std::find(page.begin(), page.end(), "#include <cursimeter/panels/panels.hpp>");
+    REQUIRE(line != page.end());
+    for (; *line != "```"; ++line) {
+        CAPTURE(*line);
+        CHECK((line->empty() || std::find(here.begin(), here.end(), *line) != here.end()));
+    }
 }

@@ -31,7 +31,7 @@ class Restless {
     void do_something() {
         switch (random_() % 14) {
             case 0:
-                play_.step(static_cast<int>(random_() % 200) - 150);
+                random_() % 4 == 0 ? play_.step_on(random_() % 50) : play_.step_back(random_() % 150);
                 break;
             case 1:
                 play_.go_to({random_() % (play_.history().end().value + 20)});

@@ -4,6 +4,7 @@
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/take.hpp>
 #include <cursimeter/survey/values.hpp>
+#include <cursimeter/tryout/default_controls.hpp>
 #include <cursimeter/tryout/tick_clock.hpp>
 #include <cursimeter/tryout/tryout.hpp>
 
@@ -93,16 +94,16 @@ TEST_CASE("going back and forth changes nothing until a tick is played", "[tryou
         play.tick(ahead(file.chart, {"sprint"}));
     }
     const std::uint64_t now = digest(play.runner());
-    play.step(-50);
+    play.step_back(50);
     CHECK(play.time() == Approx(70.0 / 60.0));
     CHECK(play.runner().clock().value == Approx(70.0 / 60.0));
-    play.step(20);
-    play.step(-1000);
+    play.step_on(20);
+    play.step_back(1000);
     CHECK(play.now() == Moment{0});
-    play.step(1000);
+    play.step_on(1000);
     CHECK(digest(play.runner()) == now);
     CHECK(play.history().size() == 120);
-    play.step(-20);
+    play.step_back(20);
     play.tick(ahead(file.chart));
     CHECK(play.history().size() == 101);
 }
@@ -277,6 +278,8 @@ TEST_CASE("a history keeps its length and takes no memory while it is written", 
     CHECK(history.event_count() < events);
     history.cut({100});  // not kept: nothing is forgotten
     CHECK(history.end() == Moment{410});
+    // As the header says, to a tenth: 30 MB for two minutes at 60 ticks a second.
+    CHECK(static_cast<double>(tryout::History::bytes_per_tick) * 7200.0 == Approx(30e6).epsilon(0.1));
     CHECK(complaint([] { tryout::History(Seconds{0.5}, 60.0); }).find("length: 0.5 is out of range") !=
           std::string::npos);
     CHECK(complaint([] { tryout::History(Seconds{5.0}, 5.0); }).find("rate: 5 is out of range") !=
@@ -296,6 +299,54 @@ TEST_CASE("a history with more charts than it keeps forgets the ticks of the old
           tuned(file.spec, "states.walk.speed.forward", 2.0 + 0.01 * 44).digest());
     play.tick(ahead(file.chart));
     CHECK(play.runner().speed_target() == Approx(2.0 + 0.01 * 299));
+}
+
+TEST_CASE("how a runner came into its state is found whatever was turned back, or said not to be known",
+          "[tryout]") {
+    const ChartFile file = demo_chart("bearer");
+    Tryout play(file.chart);
+    CHECK(play.history().entry_of(play.runner()) == nullptr);
+    for (int i = 0; i < 300; ++i) {
+        play.tick(ahead(file.chart, {i / 50 % 2 == 0 ? "crouch" : "sprint"}));
+    }
+    for (Moment at = play.history().first(); at <= play.history().end(); ++at.value) {
+        play.go_to(at);
+        const tryout::PlayedEvent* entry = play.history().entry_of(play.runner());
+        REQUIRE((entry == nullptr) == (at.value == 0));
+        if (entry != nullptr) {
+            REQUIRE(StateId{entry->event.subject} == play.runner().state());
+            REQUIRE(entry->at == Approx(play.time() - play.runner().time_in_state().value).margin(1e-9));
+        }
+    }
+    play.respawn();
+    CHECK(play.history().entry_of(play.runner()) == nullptr);
+}
+
+TEST_CASE("usual actions are on the keys that their names suggest, and no input is used twice", "[tryout]") {
+    for (const std::string name : {"bearer", "eel", "gannet", "keeper"}) {
+        const ChartFile file = demo_chart(name);
+        const ControlsSpec spec = tryout::default_controls(file.chart);
+        CHECK(conflicts(spec).empty());
+        CHECK_NOTHROW(Controls(file.chart, spec));
+        for (std::uint8_t i = 0; i < file.chart.action_count(); ++i) {
+            const std::string& action = file.chart.name(ActionId{i});
+            const auto bound = std::count_if(spec.bindings.begin(), spec.bindings.end(),
+                                             [&](const BindingSpec& one) { return one.action == action; });
+            CHECK(bound == 2);  // a key and a pad button
+        }
+        for (const BindingSpec& one : spec.bindings) {
+            CHECK((one.action != "jump" || one.inputs[0] == "key.space" || one.inputs[0] == "pad.south"));
+            CHECK(one.inputs[0].find("ctrl") == std::string::npos);  // those are the window's
+        }
+    }
+    // More actions than keys: the last have none.
+    ChartSpec many = walker({.forward = 2.0, .side = {}, .back = {}});
+    for (int i = 0; i < 32; ++i) {
+        many.actions.push_back(
+            {.name = "deed_" + std::string(1, static_cast<char>('a' + i % 26)) + (i < 26 ? "" : "x")});
+    }
+    const Chart chart = compile(many);
+    CHECK(conflicts(tryout::default_controls(chart)).empty());
 }
 
 TEST_CASE("a tick clock gives each second its ticks, whatever the frames", "[tryout]") {
@@ -341,6 +392,16 @@ TEST_CASE("a tick clock leaves out stalls, slows down and stands still", "[tryou
     CHECK(clock.left_out().value == Approx(2.75));
     clock.pause(false);
     CHECK(ticks_until(30.1) == 0);
+    for (const double pace : std::vector<double>{0.5, 0.2, 0.1, 0.05, 0.02, 0.02}) {
+        pace == 0.5 ? clock.set_pace(0.9) : void();  // none of the list: the next one below it
+        clock.go_slower();
+        CHECK(clock.pace() == pace);
+    }
+    for (const double pace : std::vector<double>{0.05, 0.1, 0.2, 0.5, 1.0, 1.0}) {
+        clock.go_faster();
+        CHECK(clock.pace() == pace);
+    }
+    clock.set_pace(0.1);
     // An input lies in the tick where it happened: at this pace 50 ms are 5.
     CHECK(clock.place(Seconds{30.05}) == Approx(clock.place(Seconds{30.1}) - 0.005));
     CHECK(clock.place(Seconds{0.0}) == 0.0);

@@ -132,7 +132,7 @@ TEST_CASE("over a network the owner, the server and another player agree when al
     const bool on_course = GENERATE(false, true);
     const std::optional<Course> course =
         on_course ? std::optional(Course(tryout::make_yard(file.chart).course)) : std::nullopt;
-    tryout::OverNetwork net(file.chart, course, 60.0, {});
+    tryout::OverNetwork net(file.chart, course, 60.0, {}, spawn(file.chart));
     rehearsal::LinkFaults faults;
     faults.delay = Seconds{0.075};
     faults.jitter = Seconds{0.02};

@@ -4,6 +4,7 @@ files that it writes and at what the other commands make of them. Waits for what
 usage: check_window.py PROGRAM WORK_FOLDER. Exits with 77 where there is no X server to be had."""
 import json
 import pathlib
+import re
 import shutil
 import subprocess
 import sys
@@ -258,6 +259,35 @@ def close_with_unsaved_numbers(window, chart):
     must(chart.read_text() == before, "closed without saving")
 
 
+def crouch_on_control(screen, chart):
+    """Where control makes the character crouch, control with S and D is a way to move, and saves nothing."""
+    keys = WORK / "keys.toml"
+    keys.write_text('format = 1\nname = "keys"\n[[bind]]\naction = "crouch"\ninputs = ["key.left_ctrl"]\n')
+    window = Window(screen, str(chart), "--controls", str(keys))
+    window.down("ctrl")
+    for key in ("d", "s"):
+        window.down(key)
+        window.until("a crouched step with " + key, lambda s: s["state"] == "crouch" and s["speed"] > 0.5)
+        window.up(key)
+        window.until("a stop", lambda s: s["speed"] == 0.0)
+    must(window.state()["written"] == [], "nothing is written")
+    window.up("ctrl")
+    window.down("Control_R")  # the other control is still the window's
+    window.key("q")
+    window.closes()
+
+
+def documented(state):
+    """What docs/tool.md says of the file and what is in it are the same."""
+    page = (SOURCE / "docs/tool.md").read_text()
+    told = page[page.index("`--state-json FILE` keeps"):page.index("On a machine without the libraries")]
+    named = set(re.findall(r"`(\w+)`", told))
+    missing = set(state) - named
+    must(not missing, f"docs/tool.md names every field; it lacks {missing}")
+    unknown = named - set(state) - {"ghost", "network", "try"}
+    must(not unknown, f"every field that docs/tool.md names is there; {unknown} is not")
+
+
 def broken_at_the_start(screen, chart):
     """The window shows the mistakes, and goes on when the file is mended."""
     text = chart.read_text()
@@ -287,7 +317,9 @@ def main():
     window = None
     try:
         broken_at_the_start(screen, chart)
+        crouch_on_control(screen, chart)
         window = Window(screen, str(chart))
+        documented(window.state())
         play_and_turn_back(window)
         look_around(window)
         tune_and_save(window, chart)

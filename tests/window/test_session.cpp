@@ -184,7 +184,7 @@ TEST_CASE("turned back, the look is the one of then, and goes on from there", "[
     const double yaw = session.play.runner().yaw();
     CHECK(yaw == Approx(59.0 * 1.5 * 3.141592653589793 / 180.0).margin(0.03));
     session.clock.pause(true);
-    session.play.step(-40);
+    session.play.step_back(40);
     const double then = session.look().yaw;
     CHECK(then == Approx(yaw - 40.0 * 1.5 * 3.141592653589793 / 180.0).margin(0.03));
     session.clock.pause(false);
@@ -239,6 +239,39 @@ TEST_CASE("a drill plays until somebody presses a key", "[window]") {
     time.pass(0.1);
     CHECK_FALSE(session.drill_is_playing());
     CHECK(session.word().text.find("your hands") != std::string::npos);
+}
+
+TEST_CASE("press modes of a player's settings and of a drill hold from the first tick, over a network too",
+          "[window]") {
+    const Folder folder("session");
+    TryOptions options = options_for(folder);
+    options.controls =
+        folder.write("mine.toml", "format = 1\nname = \"mine\"\n[actions.sprint]\npress = \"toggle\"\n");
+    options.network = GENERATE(false, true);
+    Session session(options);
+    Time time(session);
+    time.pass(1.0);  // to join
+    session.press("key.w", time.now());
+    session.press("key.left_shift", time.now());
+    time.pass(0.2);
+    session.release("key.left_shift", time.now());
+    time.pass(1.5);
+    const Runner& runner = session.net() != nullptr ? session.net()->own() : session.play.runner();
+    CHECK(session.play.chart().name(runner.state()) == "sprint");
+
+    options.controls.clear();
+    options.drill =
+        folder.write("drill.toml",
+                     "format = 1\nname = \"d\"\nseconds = 3\nset_toggle = [\"sprint\"]\n[[step]]\nat = 0.5\n"
+                     "press = [\"sprint\"]\nmove = { forward = 1 }\n");
+    options.network = false;
+    Session scripted(options);
+    Time its_time(scripted);
+    its_time.pass(2.0);
+    CHECK(state(scripted) == "sprint");
+    its_time.pass(2.0);  // the drill is over, and the player's own mode holds again
+    CHECK_FALSE(scripted.drill_is_playing());
+    CHECK(scripted.play.runner().press_mode(scripted.play.chart().action("sprint")) == PressMode::hold);
 }
 
 TEST_CASE("saving: what cannot be saved is told, and nothing of anybody's is overwritten", "[window]") {

@@ -35,8 +35,8 @@ struct PlayedEvent {
     Event event{};
 };
 
-/// A ring of ticks. All memory is taken when it is made, about 2.5 kB a tick (18 MB for two minutes at 60 ticks a second),
-/// and none later. The oldest ticks make room for new ones.
+/// A ring of ticks. All memory is taken when it is made, `bytes_per_tick` for each (30 MB for two minutes at 60
+/// ticks a second), and none later. The oldest ticks make room for new ones.
 ///
 ///     history.begin_tick(chart, runner, intent, dt);          // before `advance` ...
 ///     Report report = advance(chart, runner, intent, dt);
@@ -56,6 +56,7 @@ class History {
                     std::optional<double> world_time = std::nullopt) noexcept;
     void end_tick(const Runner& runner, const Report& report) noexcept;
 
+    static const std::size_t bytes_per_tick;
     /// The oldest moment that is kept, and the newest: after the last tick. Equal while nothing has been played.
     [[nodiscard]] Moment first() const { return first_; }
     [[nodiscard]] Moment end() const { return end_; }
@@ -76,8 +77,11 @@ class History {
     [[nodiscard]] double time(Moment moment) const;
     /// The last moment at or before a time; the oldest for earlier ones.
     [[nodiscard]] Moment moment_at(double time) const;
-    /// The first moment from which on the chart is the one of the newest tick.
-    [[nodiscard]] Moment chart_since() const;
+    /// The first moment from which on, up to another after it, the chart is the same.
+    [[nodiscard]] Moment chart_since(Moment until) const;
+    /// The event with which a runner of this history came into the state that it is in, whatever was turned back since; null
+    /// if none is kept: it began so, or that was too long ago.
+    [[nodiscard]] const PlayedEvent* entry_of(const Runner& runner) const;
 
     /// Events of the ticks that are kept, oldest first; the newest 16,384 are. By number: 0 to below the count.
     [[nodiscard]] std::size_t event_count() const {

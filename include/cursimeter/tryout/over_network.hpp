@@ -15,7 +15,9 @@ namespace cursimeter::tryout {
 class OverNetwork {
   public:
     /// Throws ChartError if the rate is none that a server can have.
-    OverNetwork(const Chart& chart, const std::optional<Course>& course, double rate, const Placement& start);
+    /// `like`: a runner whose press modes the character has.
+    OverNetwork(const Chart& chart, const std::optional<Course>& course, double rate, const Placement& start,
+                const Runner& like);
     ~OverNetwork();
     OverNetwork(const OverNetwork&) = delete;
     OverNetwork& operator=(const OverNetwork&) = delete;

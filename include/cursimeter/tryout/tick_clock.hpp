@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cursimeter/units.hpp>
 
 /// Which ticks are due, for a program that draws at its own pace.
@@ -31,9 +32,14 @@ class TickClock {
 
     void pause(bool paused) { paused_ = paused; }
     [[nodiscard]] bool paused() const { return paused_; }
-    /// Simulated seconds in a real one, above 0: 0.1 is slow motion.
+    /// Paces to choose among: simulated seconds in a real one, from full to slow motion.
+    static constexpr std::array<double, 6> paces{1.0, 1.0 / 2, 1.0 / 5, 1.0 / 10, 1.0 / 20, 1.0 / 50};
+    /// Any other above 0 will do as well.
     void set_pace(double pace) { pace_ = pace; }
     [[nodiscard]] double pace() const { return pace_; }
+    /// To the next of `paces`, if there is one.
+    void go_slower();
+    void go_faster();
     /// Real seconds that were left out, all together, because the program stood still.
     [[nodiscard]] Seconds left_out() const { return Seconds{left_out_}; }
 

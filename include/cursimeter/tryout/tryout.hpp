@@ -44,7 +44,8 @@ class Tryout {
     explicit Tryout(const Chart& chart) : Tryout(chart, std::nullopt, Options{}) {}
 
     /// Plays a tick from the present moment on; what was kept of later ones is forgotten. While a stretch is looped, what was
-    /// wanted in it is played, and `intent` left out. Returns what happened, valid until the next call.
+    /// wanted in it is played, and `intent` left out. Of the intent its facing and focus are left out, which no drill can say.
+    /// Returns what happened, valid until the next call.
     const Report& tick(const Intent& intent);
 
     [[nodiscard]] const Chart& chart() const { return chart_; }
@@ -65,10 +66,7 @@ class Tryout {
     [[nodiscard]] double lived() const { return lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1); }
     /// The moment at which it began, if that is still kept; else the oldest.
     [[nodiscard]] Moment begun() const;
-    void set_start(const Placement& start) { options_.start = start; }
     [[nodiscard]] const Placement& start() const { return options_.start; }
-    /// What is held, wanted and looked at at the present moment, for a further tick of the same.
-    [[nodiscard]] Intent present_hands() const;
     /// The game does something to the runner between two ticks.
     [[nodiscard]] Runner& touch() { return runner_; }
 
@@ -78,7 +76,9 @@ class Tryout {
     /// To a moment of the history; to the nearest that is kept if there is no such. The runner is carried over to the present
     /// chart.
     void go_to(Moment moment);
-    void step(int ticks);
+    /// By ticks, as far as the history goes. At the newest moment a step on plays one more tick of what is held.
+    void step_back(std::uint64_t ticks = 1);
+    void step_on(std::uint64_t ticks = 1);
 
     /// Plays what was wanted from one moment to another again and again, under the chart as it is now. Returns false for an
     /// empty stretch.
@@ -107,12 +107,6 @@ class Tryout {
     [[nodiscard]] bool fell_out() const;
 
   private:
-    /// What is held, wanted and looked at between two ticks.
-    struct Hands {
-        Move move;
-        Look look;
-        std::uint32_t held = 0;
-    };
     struct Ghost {
         Chart chart;
         std::string name;
@@ -141,8 +135,9 @@ class Tryout {
     [[nodiscard]] double end_of_tick(std::uint64_t tick) const;
     void play_ghost(const Intent& intent, double begin, Seconds dt);
     void place_ghost();
+    void restart_ghost();
     [[nodiscard]] std::uint64_t lived_at(Moment moment) const;
-    [[nodiscard]] Hands hands_at(Moment moment) const;
+    [[nodiscard]] Intent hands_at(Moment moment) const;
 
     Options options_;
     Chart chart_;
@@ -153,7 +148,7 @@ class Tryout {
     Runner runner_, before_, newest_;
     Moment now_;
     std::uint64_t lived_ = 0, newest_lived_ = 0;  ///< ticks since the character began
-    Hands hands_;
+    Intent hands_;                 ///< what is held, wanted and looked at at the present moment
     std::vector<Change> changes_;  ///< of the tick that is played
     Report report_;
     std::uint64_t ticks_ = 0;

@@ -50,7 +50,7 @@ class Tuning {
     bool revert(const std::string& path);
     bool revert_all();
 
-    [[nodiscard]] std::vector<ChangedValue> changed() const;
+    [[nodiscard]] const std::vector<ChangedValue>& changed() const { return changed_; }
     [[nodiscard]] bool is_changed(const std::string& path) const;
 
     /// The file's text with the numbers as they are now: comments, order and layout stay. Throws if a number cannot be
@@ -65,6 +65,7 @@ class Tuning {
 
   private:
     void put(ChartSpec spec);
+    void find_changes();
     void remember(const std::string& path);
 
     std::string text_, name_;
@@ -72,6 +73,7 @@ class Tuning {
     ChartSpec spec_;
     Chart chart_;
     std::vector<survey::ChartValue> values_, saved_values_;
+    std::vector<ChangedValue> changed_;
     std::vector<ChartSpec> undone_, redone_;  ///< what to go back to, the next one last
     std::string turning_;                     ///< the path that is being turned
     std::uint64_t edition_ = 0;
