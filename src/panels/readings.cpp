@@ -90,6 +90,7 @@ void show_state(const Chart& chart, const Runner& runner, const tryout::History&
 }
 
 void show_rank(const Chart& chart, const Runner& runner) {
+    ImGui::PushID(&runner);  // a window may have several
     for (const survey::StateExplanation& told : survey::read_rank(chart, runner)) {
         const survey::Standing& standing = told.standing;
         const bool taken = standing.kind == survey::StandingKind::taken;
@@ -120,6 +121,7 @@ void show_rank(const Chart& chart, const Runner& runner) {
         }
         ImGui::PopID();
     }
+    ImGui::PopID();
 }
 
 void show_meters(const Chart& chart, const Runner& runner) {

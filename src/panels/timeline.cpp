@@ -235,8 +235,10 @@ Timeline::Choice Timeline::show(const History& history, Moment now, double heigh
     const ImVec2 size{std::max(room.x, 12.0F * text),
                       std::max(height > 0.0 ? static_cast<float>(height) : room.y, 5.0F * text)};
     const ImVec2 at = ImGui::GetCursorScreenPos();
+    ImGui::PushID(this);  // a window may have several
     ImGui::InvisibleButton("timeline", size,
                            ImGuiButtonFlags_MouseButtonLeft | ImGuiButtonFlags_MouseButtonRight);
+    ImGui::PopID();
     const bool hovered = ImGui::IsItemHovered(), held = ImGui::IsItemActive();
     seconds_ = std::clamp(seconds_, 2.0, 120.0);
     const double end = history.size() > 0 ? history.time(history.end()) : 0.0;

@@ -143,6 +143,7 @@ void TuningPanel::show_figures(tryout::Tuning& tuning) {
 
 TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
     Choice choice;
+    ImGui::PushID(this);  // a window may have several
     const auto button = [](const char* name, bool possible) {
         ImGui::BeginDisabled(!possible);
         const bool pressed = ImGui::Button(name);
@@ -212,6 +213,7 @@ TuningPanel::Choice TuningPanel::show(tryout::Tuning& tuning) {
         }
         ImGui::EndChild();
     }
+    ImGui::PopID();
     return choice;
 }
 

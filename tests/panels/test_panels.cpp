@@ -208,6 +208,32 @@ TEST_CASE("a timeline leads to the moment that is pointed at, and chooses a stre
     CHECK_FALSE(timeline.stretch());
 }
 
+TEST_CASE("two timelines of one window keep apart", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tryout first(file.chart), second(file.chart);
+    for (int i = 0; i < 600; ++i) {
+        first.tick(ahead(file.chart));
+        second.tick({});
+    }
+    Screen screen;
+    panels::Timeline upper, lower;
+    panels::Timeline::Choice above, below;
+    const auto frame = [&] {
+        screen.frame([&] {
+            above = upper.show(first.history(), first.now(), 150.0);
+            below = lower.show(second.history(), second.now(), 150.0);
+            panels::show_rank(file.chart, first.runner());
+            panels::show_rank(file.chart, second.runner());
+        });
+    };
+    for (const bool left : {false, false, true, true}) {
+        Screen::mouse(200.0F, 250.0F, left);
+        frame();
+    }
+    CHECK_FALSE(above.moment);
+    CHECK(below.moment);
+}
+
 TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
     const ChartFile file = demo_chart("bearer"), eel = demo_chart("eel");
     Screen screen;
