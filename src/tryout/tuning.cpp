@@ -81,24 +81,21 @@ void Tuning::set(const std::string& path, double value) {
 }
 
 bool Tuning::undo() {
-    if (undone_.empty()) {
-        return false;
-    }
-    redone_.push_back(spec_);
-    ChartSpec spec = std::move(undone_.back());
-    undone_.pop_back();
-    put(std::move(spec));
-    turning_.clear();
-    return true;
+    return exchange(undone_, redone_);
 }
 
 bool Tuning::redo() {
-    if (redone_.empty()) {
+    return exchange(redone_, undone_);
+}
+
+/// Goes to the last of some specs, and keeps the present one among the others.
+bool Tuning::exchange(std::vector<ChartSpec>& last_of, std::vector<ChartSpec>& kept_in) {
+    if (last_of.empty()) {
         return false;
     }
-    undone_.push_back(spec_);
-    ChartSpec spec = std::move(redone_.back());
-    redone_.pop_back();
+    kept_in.push_back(spec_);
+    ChartSpec spec = std::move(last_of.back());
+    last_of.pop_back();
     put(std::move(spec));
     turning_.clear();
     return true;

@@ -66,6 +66,7 @@ class Tuning {
   private:
     void put(ChartSpec spec);
     void find_changes();
+    bool exchange(std::vector<ChartSpec>& last_of, std::vector<ChartSpec>& kept_in);
     void remember(const std::string& path);
 
     std::string text_, name_;
