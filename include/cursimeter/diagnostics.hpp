@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstddef>
 #include <span>
 #include <stdexcept>
 #include <string>
@@ -19,18 +20,31 @@ struct Diagnostic {
     int line = 0;      ///< from 1; 0 where there is no file
     int column = 0;    ///< from 1
 
-    /// "bearer.toml:12:9: states.sprint.gain.up: what (mend)".
+    /// "bearer.toml:12:9", "bearer.toml" or, without a file, "".
+    [[nodiscard]] std::string place() const;
+    /// "states.sprint.gain.up: what; mend".
+    [[nodiscard]] std::string message() const;
+    /// "bearer.toml:12:9: states.sprint.gain.up: what; mend".
     [[nodiscard]] std::string text() const;
     friend bool operator==(const Diagnostic&, const Diagnostic&) = default;
 };
 
-/// The one exception of loading and compiling. It carries every diagnostic, not only the first.
+/// How many diagnostics a ChartError lists; one more then says how many there are besides.
+inline constexpr std::size_t most_diagnostics = 50;
+
+/// The one exception of loading and compiling. It carries every diagnostic, not only the first, up to
+/// `most_diagnostics`. Their texts are safe to print: control characters that a file held are spelt out as \xNN, and the
+/// middle of a text of more than 400 letters is left out.
 class ChartError : public std::runtime_error {
   public:
     explicit ChartError(std::vector<Diagnostic> diagnostics);
     [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
 
   private:
+    struct Tidy {
+        std::vector<Diagnostic> diagnostics;
+    };
+    explicit ChartError(Tidy tidied);
     std::vector<Diagnostic> diagnostics_;
 };
 

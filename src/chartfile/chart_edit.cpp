@@ -106,7 +106,7 @@ std::string with_section(const std::string& text, const std::vector<Step>& steps
 
 bool is_toml(const std::string& text) {
     try {
-        static_cast<void>(chartfile::parse_toml(text, {}));
+        static_cast<void>(chartfile::parse_toml(text, {}, FileKind::chart));
         return true;
     } catch (const ChartError&) {
         return false;
@@ -114,7 +114,7 @@ bool is_toml(const std::string& text) {
 }
 
 std::string with_number(const std::string& text, const std::string& name, const NumberEdit& edit) {
-    const toml::table root = chartfile::parse_toml(text, name);
+    const toml::table root = chartfile::parse_toml(text, name, FileKind::chart);
     const std::vector<Step> steps = steps_of(edit.path);
     const std::string number = fmt::format("{}", edit.value);
     const toml::node* node = &root;

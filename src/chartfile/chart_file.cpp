@@ -1,7 +1,5 @@
-#include <fmt/format.h>
-
 #include <cursimeter/chartfile/chart_file.hpp>
-#include <fstream>
+#include <cursimeter/chartfile/whole_file.hpp>
 
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
@@ -11,7 +9,7 @@
 namespace cursimeter {
 
 ChartFile parse_chart(std::string_view text, const std::string& name) {
-    const toml::table root = chartfile::parse_toml(text, name);
+    const toml::table root = chartfile::parse_toml(text, name, FileKind::chart);
     chartfile::TomlReader reader(root);
     ChartSpec spec;
     reader.read(keys::chart_table(), spec);
@@ -22,7 +20,7 @@ ChartFile parse_chart(std::string_view text, const std::string& name) {
 }
 
 ChartFile load_chart(const std::filesystem::path& file) {
-    return parse_chart(chartfile::read_text(file), file.string());
+    return parse_chart(read_whole_file(file), file.string());
 }
 
 std::string format_chart(const ChartSpec& spec) {
@@ -31,21 +29,7 @@ std::string format_chart(const ChartSpec& spec) {
 }
 
 void save_chart(const ChartSpec& spec, const std::filesystem::path& file) {
-    const std::string text = format_chart(spec);
-    const std::filesystem::path fresh = file.string() + ".new";
-    std::ofstream out(fresh, std::ios::binary);
-    out << text;
-    out.close();
-    std::error_code error;
-    if (out) {
-        std::filesystem::rename(fresh, file, error);
-    }
-    if (!out || error) {
-        std::error_code ignored;
-        std::filesystem::remove(fresh, ignored);
-        throw ChartError(
-            {{"", "cannot be written", "check the path and its permissions", file.string(), 0, 0}});
-    }
+    write_whole_file(file, format_chart(spec));
 }
 
 }  // namespace cursimeter

@@ -1,4 +1,5 @@
 #include <cursimeter/chartfile/controls_file.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
 
 #include "chartfile/toml_document.hpp"
 #include "chartfile/toml_reader.hpp"
@@ -8,7 +9,7 @@
 namespace cursimeter {
 
 ControlsSpec parse_controls(std::string_view text, const std::string& name, const Chart& chart) {
-    const toml::table root = chartfile::parse_toml(text, name);
+    const toml::table root = chartfile::parse_toml(text, name, FileKind::controls);
     chartfile::TomlReader reader(root);
     ControlsSpec spec;
     reader.read(keys::controls_table(), spec);
@@ -19,7 +20,7 @@ ControlsSpec parse_controls(std::string_view text, const std::string& name, cons
 }
 
 ControlsSpec load_controls(const std::filesystem::path& file, const Chart& chart) {
-    return parse_controls(chartfile::read_text(file), file.string(), chart);
+    return parse_controls(read_whole_file(file), file.string(), chart);
 }
 
 std::string format_controls(const ControlsSpec& spec) {

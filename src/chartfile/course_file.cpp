@@ -1,4 +1,5 @@
 #include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
 #include <optional>
 
 #include "chartfile/toml_document.hpp"
@@ -9,7 +10,7 @@
 namespace cursimeter {
 
 Course parse_course(std::string_view text, const std::string& name) {
-    const toml::table root = chartfile::parse_toml(text, name);
+    const toml::table root = chartfile::parse_toml(text, name, FileKind::course);
     chartfile::TomlReader reader(root);
     CourseSpec spec;
     reader.read(keys::course_table(), spec);
@@ -26,7 +27,7 @@ Course parse_course(std::string_view text, const std::string& name) {
 }
 
 Course load_course(const std::filesystem::path& file) {
-    return parse_course(chartfile::read_text(file), file.string());
+    return parse_course(read_whole_file(file), file.string());
 }
 
 std::string format_course(const CourseSpec& spec) {

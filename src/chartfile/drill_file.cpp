@@ -1,4 +1,5 @@
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
 #include <optional>
 
 #include "chartfile/toml_document.hpp"
@@ -9,7 +10,7 @@
 namespace cursimeter {
 
 DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart) {
-    const toml::table root = chartfile::parse_toml(text, name);
+    const toml::table root = chartfile::parse_toml(text, name, FileKind::drill);
     chartfile::TomlReader reader(root);
     DrillSpec spec;
     reader.read(keys::drill_table(), spec);
@@ -20,7 +21,7 @@ DrillFile parse_drill(std::string_view text, const std::string& name, const Char
 }
 
 DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {
-    return parse_drill(chartfile::read_text(file), file.string(), chart);
+    return parse_drill(read_whole_file(file), file.string(), chart);
 }
 
 std::string format_drill(const DrillSpec& spec) {

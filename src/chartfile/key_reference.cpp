@@ -127,7 +127,7 @@ A chart is a TOML file. This page is generated from the table of keys that the l
 (`cursimeter reference chart`), so it cannot be out of date. Seconds, metres, degrees; rates are per
 second.
 
-Names are a letter, then letters, digits and `_`, all in lower case; `not`, `speed`, `rise`, `time`,
+Names are a letter, then letters, digits and `_`, all in lower case, 64 at most; `not`, `speed`, `rise`, `time`,
 `moving`, `grounded`, `footing`, `headroom`, `wall`, `in`, `pushed` and `locked` are taken. All conditions of a chart together read at most {comparisons} different
 comparisons and latches.
 

@@ -3,10 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
-#include <fstream>
-#include <sstream>
+#include <cursimeter/chartfile/whole_file.hpp>
 
 namespace cursimeter {
 
@@ -39,26 +36,64 @@ bool repeats(const std::string& compiling, const std::string& reading) {
     return inside(compiling, reading) || (named_thing && inside(reading, compiling));
 }
 
-}  // namespace
-
-std::string read_text(const std::filesystem::path& file) {
-    std::error_code error;
-    if (std::filesystem::is_directory(file, error)) {
-        throw ChartError({{"", "is a directory", "name a file", file.string(), 0, 0}});
+/// Length of the TOML string at the start of a text, quotes included; of the whole text if it does not end.
+std::size_t string_length(std::string_view text) {
+    const char quote = text.front();
+    const std::string triple(3, quote);
+    const bool multiline = text.starts_with(triple);
+    std::size_t at = multiline ? 3 : 1;
+    for (; at < text.size(); ++at) {
+        if (quote == '"' && text[at] == '\\') {
+            ++at;
+        } else if (multiline ? text.substr(at).starts_with(triple) : text[at] == quote) {
+            return at + (multiline ? 3 : 1);
+        } else if (!multiline && text[at] == '\n') {
+            return at;  // the parser complains of it
+        }
     }
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream text;
-    if (in) {
-        text << in.rdbuf();
-    }
-    if (!in) {
-        throw ChartError({{"", fmt::format("cannot be read: {}", std::strerror(errno)),
-                           "check the path and its permissions", file.string(), 0, 0}});
-    }
-    return text.str();
+    return text.size();
 }
 
-toml::table parse_toml(std::string_view text, const std::string& name) {
+/// Refuses keys of so many parts ("a.b.c") that the parser, which calls itself for each, would exhaust the stack. Its
+/// own limit covers brackets only.
+void refuse_deep_nesting(std::string_view text, const std::string& name) {
+    constexpr int most_parts = 32;
+    int line = 1, parts = 1;
+    while (!text.empty()) {
+        const char c = text.front();
+        std::size_t length = 1;
+        if (c == '"' || c == '\'') {
+            length = string_length(text);
+        } else if (c == '#') {
+            length = std::min(text.find('\n'), text.size());
+        } else if (c == '.') {
+            ++parts;
+        } else if (std::string_view("=,[]{}\n").find(c) != std::string_view::npos) {
+            parts = 1;
+        }
+        if (parts > most_parts) {
+            throw ChartError({{"", fmt::format("has a key of more than {} parts", most_parts),
+                               "no key of these files has more than five", name, line, 1}});
+        }
+        line += static_cast<int>(
+            std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(length), '\n'));
+        text.remove_prefix(length);
+    }
+}
+
+}  // namespace
+
+toml::table parse_toml(std::string_view text, const std::string& name, FileKind kind) {
+    if (text.size() > most_text_bytes) {
+        throw ChartError({{"", fmt::format("holds more than {} MB", most_text_bytes / 1'000'000),
+                           "check that it is the file that you meant", name, 0, 0}});
+    }
+    const FileKind looks = kind_of_file(text);
+    if (looks != kind && looks != FileKind::unknown && looks != FileKind::table) {
+        throw ChartError({{"", fmt::format("is {}, not {}", to_string(looks), to_string(kind)),
+                           "check which file goes where", name, 0, 0}});
+    }
+    refuse_deep_nesting(text, name);
     try {
         return toml::parse(text, std::string_view(name));
     } catch (const toml::parse_error& error) {

@@ -1,9 +1,9 @@
 #pragma once
 
 #include <toml++/toml.h>
+#include <cursimeter/chartfile/file_kind.hpp>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
-#include <filesystem>
 #include <functional>
 #include <string>
 #include <string_view>
@@ -11,11 +11,9 @@
 
 namespace cursimeter::chartfile {
 
-/// The whole file. Throws ChartError that names it if it cannot be read.
-[[nodiscard]] std::string read_text(const std::filesystem::path& file);
-
-/// Parses TOML. Throws ChartError at the place of the parser's complaint.
-[[nodiscard]] toml::table parse_toml(std::string_view text, const std::string& name);
+/// Parses TOML that ought to be of a kind. Throws ChartError at the place of the parser's complaint, for a file of
+/// another kind, and for one too large or nested too deeply for the parser.
+[[nodiscard]] toml::table parse_toml(std::string_view text, const std::string& name, FileKind kind);
 
 /// Gives diagnostics their file, line and column, in the order of the file, and throws them as one.
 [[noreturn]] void throw_located(std::vector<Diagnostic> diagnostics, const SourceMap& sources,

@@ -6,6 +6,8 @@ namespace cursimeter::chartfile {
 namespace {
 
 constexpr const char* missing = "is missing";
+/// Far more than are listed; a file of nothing but mistakes takes no longer to refuse.
+constexpr std::size_t most_complaints = 1000;
 
 std::string joined(const std::vector<std::string>& names) {
     std::string text;
@@ -94,8 +96,14 @@ const toml::table* TomlReader::find_table(const keys::Key& key) {
     return nullptr;
 }
 
+bool TomlReader::is_full() const {
+    return diagnostics_.size() >= most_complaints;
+}
+
 void TomlReader::complain(std::string place, std::string what, std::string mend) {
-    diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
+    if (!is_full()) {
+        diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
+    }
 }
 
 std::optional<int> TomlReader::value_of(const std::string& place, const std::string& word,
@@ -117,6 +125,9 @@ std::optional<int> TomlReader::value_of(const std::string& place, const std::str
 void TomlReader::complain_of_unlisted() {
     const Frame& frame = frames_.back();
     for (const Entry& entry : in_file_order(*frame.table)) {
+        if (is_full()) {
+            return;
+        }
         if (std::find(frame.listed.begin(), frame.listed.end(), entry.name) != frame.listed.end()) {
             continue;
         }

@@ -109,6 +109,7 @@ class TomlReader {
     bool read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts);
     void complain(std::string place, std::string what, std::string mend);
     void complain_of_unlisted();
+    [[nodiscard]] bool is_full() const;  ///< of complaints
 
     void read_rows(const keys::Rows& rows, void* spec);
     void within(const toml::table& table, const std::string& place, const keys::Rows& rows, void* spec);

@@ -14,7 +14,8 @@
 namespace cursimeter::survey {
 namespace {
 
-constexpr std::size_t most_numbers = 10000;
+constexpr std::size_t most_numbers = 10000;  // of an axis
+constexpr std::size_t most_rows = 1'000'000;
 
 [[noreturn]] void refuse(const std::string& path, const std::string& what, const std::string& mend) {
     throw ChartError({{path, what, mend, {}, 0, 0}});
@@ -61,7 +62,9 @@ double SweepAxis::at(std::size_t index) const {
     return value;
 }
 
-SweepAxis read_axis(const std::string& text, const ChartSpec& spec) {
+SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
+    std::string text = said;
+    std::erase_if(text, [](char c) { return c == ' ' || c == '\t'; });
     const std::size_t equal = text.find('=');
     const std::size_t first = text.find(':', equal == std::string::npos ? 0 : equal);
     const std::size_t second = first == std::string::npos ? first : text.find(':', first + 1);
@@ -96,6 +99,10 @@ std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan) {
     }
     std::vector<SweepRow> rows;
     const std::size_t inner = plan.axes.size() > 1 ? plan.axes[1].count() : 1;
+    if (plan.axes[0].count() * inner > most_rows) {
+        refuse("vary", fmt::format("there would be {} rows", plan.axes[0].count() * inner),
+               fmt::format("{} at most: take longer steps", most_rows));
+    }
     for (std::size_t i = 0; i < plan.axes[0].count(); ++i) {
         for (std::size_t k = 0; k < inner; ++k) {
             std::vector<double> at{plan.axes[0].at(i)};

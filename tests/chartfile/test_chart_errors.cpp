@@ -221,7 +221,7 @@ TEST_CASE("what is not TOML, not a file, or empty") {
     CHECK(complaint([] { static_cast<void>(load_chart("/nowhere/at/all.toml")); }) ==
           "/nowhere/at/all.toml: cannot be read: No such file or directory; check the path and its "
           "permissions");
-    CHECK(complaint([] { static_cast<void>(load_chart("/")); }) == "/: is a directory; name a file");
+    CHECK(complaint([] { static_cast<void>(load_chart("/")); }) == "/: is a folder; name a file");
     const std::string empty = complaint([] { static_cast<void>(parse_chart("", "c.toml")); });
     CHECK(empty.find("c.toml:1:1: format: is missing") == 0);
     CHECK(empty.find("states: is missing") != std::string::npos);

@@ -1,5 +1,8 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
+#include <cursimeter/chartfile/file_kind.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
 #include <filesystem>
 #include <fstream>
 #include <random>
@@ -15,7 +18,7 @@ const std::string source_dir = CURSIMETER_SOURCE_DIR;
 /// A spec that says something for every key of the format.
 ChartSpec full_spec() {
     ChartSpec spec = bearer(ramp(12.0, 16.0, 10.5));
-    spec.name = "full \"quoted\" \\ name\n";
+    spec.name = "full \"quoted\" \\ name \u00e9";
     spec.input.forward_within = Degrees{47.3};
     spec.actions.push_back({.name = "tread", .press = PressMode::toggle});
     spec.meters[0].start = 33.3;
@@ -143,8 +146,60 @@ TEST_CASE("saving to a file replaces it as a whole, what cannot be written says 
     CHECK(load_chart(file).spec == full_spec());
     const std::filesystem::path nowhere = dir / "missing" / "chart.toml";
     CHECK(complaint([&] { save_chart(bearer(), nowhere); }) ==
-          nowhere.string() + ": cannot be written; check the path and its permissions");
+          nowhere.string() +
+              ": cannot be written: No such file or directory; check the path; its folder must exist");
     std::filesystem::remove_all(dir);
+}
+
+TEST_CASE("files are recognised by a look, with mistakes in them too") {
+    CHECK(kind_of_file("") == FileKind::unknown);
+    CHECK(kind_of_file("format = 1\nname = \"x\"\n") == FileKind::unknown);
+    CHECK(kind_of_file("[states.walk]\nspeed =") == FileKind::chart);
+    CHECK(kind_of_file("# states\n\n  [[ step ]]\nat = 1\n") == FileKind::drill);
+    CHECK(kind_of_file("[[box]]\nfrom = [0, 0, 0]\n") == FileKind::course);
+    CHECK(kind_of_file("actions = { sprint = { press = \"toggle\" } }\n[[bind]]\n") == FileKind::controls);
+    CHECK(kind_of_file("actions = {}\n") == FileKind::unknown);  // charts have them, and controls
+    CHECK(kind_of_file("time_s,state,x_m\n0,walk,0\n") == FileKind::table);
+    CHECK(kind_of_file("\x89PNG\r\n") == FileKind::png);
+    for (const char* name : {"charts/bearer", "charts/eel", "charts/gannet", "charts/keeper"}) {
+        std::string text = read_whole_file(source_dir + "/demo/" + name + ".toml");
+        CHECK(kind_of_file(text) == FileKind::chart);
+        text.resize(text.size() / 2);
+        CHECK(kind_of_file(text) == FileKind::chart);
+    }
+    CHECK(kind_of_file(format_chart(full_spec())) == FileKind::chart);
+    CHECK(complaint([] { static_cast<void>(load_course(source_dir + "/demo/charts/eel.toml")); }) ==
+          source_dir +
+              "/demo/charts/eel.toml: is a chart file, not a course file; check which file goes where");
+}
+
+TEST_CASE("names that a terminal would obey, or that nobody can read, are refused") {
+    ChartSpec spec = bearer();
+    spec.name = "red \x1b[31m";
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
+          "name: holds a control character; leave it out: terminals would obey it");
+    spec.name = std::string(201, 'n');
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }) == "name: is 201 letters long; 200 at most");
+    spec.name = std::string(200, 'n');
+    CHECK_NOTHROW(compile(spec));
+    spec.meters.push_back(
+        {.name = std::string(65, 'm'), .capacity = 7.0, .start = {}, .refill = {}, .spent = {}});
+    CHECK_THROWS_AS(compile(spec), ChartError);
+    spec.meters.back().name = std::string(64, 'm');
+    CHECK_NOTHROW(compile(spec));
+}
+
+TEST_CASE("a ChartError is short and safe to print, whatever is wrong") {
+    std::vector<Diagnostic> many(70,
+                                 {"a\x1b[1mb", std::string(2000, 'w') + "\xc2\x9b", "line\nnext", "f", 1, 2});
+    const ChartError error(many);
+    REQUIRE(error.diagnostics().size() == most_diagnostics + 1);
+    const Diagnostic& first = error.diagnostics().front();
+    CHECK(first.path == "a\\x1b[1mb");
+    CHECK(first.what.size() < 450);
+    CHECK(first.what.ends_with("w\\x9b"));
+    CHECK(first.mend == "line next");
+    CHECK(error.diagnostics().back().text() == "f: 20 more mistakes are not listed; correct these first");
 }
 
 TEST_CASE("a cause leads to the line of its term") {

@@ -13,7 +13,8 @@ std::string range_text(const keys::Key& key) {
 }
 
 bool valid_name(std::string_view name) {
-    if (name.empty() || name[0] < 'a' || name[0] > 'z') {
+    constexpr std::size_t most_letters = 64;
+    if (name.empty() || name.size() > most_letters || name[0] < 'a' || name[0] > 'z') {
         return false;
     }
     for (const char c : name) {
@@ -22,6 +23,14 @@ bool valid_name(std::string_view name) {
         }
     }
     return true;
+}
+
+/// Of names of charts, drills and zones, and of notes.
+constexpr std::size_t most_text_letters = 200;
+
+bool is_control(char c) {
+    const auto byte = static_cast<unsigned char>(c);
+    return byte < 0x20 || byte == 0x7f;
 }
 
 bool is_reserved(std::string_view name) {
@@ -57,8 +66,19 @@ class LimitsCheck {
         }
     }
     void meet(const Key& key, const keys::Value<std::string>& value, const void* spec) {
-        if (key.required() && !value.optional && value.said(spec)->empty()) {
+        const std::string* text = value.said(spec);
+        if (key.required() && !value.optional && text->empty()) {
             findings_.add(path(key), "is empty", std::string(key.meaning));
+        }
+        if (text == nullptr) {
+            return;
+        }
+        if (text->size() > most_text_letters) {
+            findings_.add(path(key), fmt::format("is {} letters long", text->size()),
+                          fmt::format("{} at most", most_text_letters));
+        }
+        if (std::any_of(text->begin(), text->end(), is_control)) {
+            findings_.add(path(key), "holds a control character", "leave it out: terminals would obey it");
         }
     }
     void meet(const Key& key, const keys::Value<keys::Curve>& value, const void* spec) {
@@ -108,8 +128,7 @@ class LimitsCheck {
             const std::string& name = named.name_of(item);
             const std::string place = path(key) + "." + name;
             if (!valid_name(name)) {
-                findings_.add(place, fmt::format("'{}' cannot be a name", name),
-                              "names are a letter, then letters, digits and _, all in lower case");
+                findings_.add(place, fmt::format("'{}' cannot be a name", name), names_are);
             } else if (is_reserved(name)) {
                 findings_.add(place, fmt::format("'{}' is a word of the conditions", name),
                               "choose another name");

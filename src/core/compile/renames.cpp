@@ -22,8 +22,7 @@ void check_list(const std::string& list, const std::vector<Spec>& things, Findin
         if (*thing.was == thing.name) {
             findings.add(path, "is its name still", "take it out, or say the name before");
         } else if (!valid_name(*thing.was)) {
-            findings.add(path, fmt::format("'{}' cannot have been a name", *thing.was),
-                         "names are a letter, then letters, digits and _, all in lower case");
+            findings.add(path, fmt::format("'{}' cannot have been a name", *thing.was), names_are);
         } else if (twins > 1) {
             findings.add(path, fmt::format("'{}' has become several {}", *thing.was, list),
                          "say it of the one that goes on with what there was");

@@ -253,7 +253,7 @@ TEST_CASE("mistakes in `was` are told with their mends, and it shapes no run") {
           "there was\n"
           "states.walk.was: 'Not A Name' cannot have been a name; names are a letter, then letters, digits "
           "and _, "
-          "all in lower case");
+          "all in lower case, 64 at most");
     spec = first_version();
     spec.states[1].was = "dart";
     spec.states[2].like = "sprint";
