@@ -8,8 +8,10 @@
 #include <cursimeter/version.hpp>
 #include <functional>
 #include <memory>
+#include <sstream>
 
 #include "commands/commands.hpp"
+#include "scene/scene.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -17,32 +19,92 @@ namespace {
 /// What each subcommand does once the call is parsed.
 using Calls = std::vector<std::pair<const CLI::App*, std::function<int()>>>;
 
+/// What stands below a subcommand's options: calls to copy, and what it exits with.
+struct Footer {
+    const char* name;
+    const char* examples;
+    const char* finding;  ///< what exit code 1 says; null if there is no such code
+};
+constexpr Footer footers[] = {
+    {"run",
+     "cursimeter run demo/charts/eel.toml -d demo/drills/relay_eel.toml -c demo/courses/relay.toml\n"
+     "  cursimeter run demo/charts/bearer.toml -d demo/drills/quay_boards.toml --trace - > trace.csv",
+     nullptr},
+    {"check", "cursimeter check demo/charts/bearer.toml", "an error or a warning was found"},
+    {"figures", "cursimeter figures demo/charts/bearer.toml --compare demo/charts/eel.toml", nullptr},
+    {"why", "cursimeter why demo/charts/bearer.toml -d demo/drills/quay_boards.toml --state sprint", nullptr},
+    {"draw", "cursimeter draw diagram demo/charts/bearer.toml -o bearer.svg", nullptr},
+    {"sweep",
+     "cursimeter sweep demo/charts/bearer.toml --vary states.sprint.speed.forward=6:9:0.5 "
+     "--figure sprint.top_forward",
+     nullptr},
+    {"fit",
+     "cursimeter fit demo/charts/bearer.toml --want \"sprint.distance = 40 m\" --vary "
+     "states.sprint.drain.stamina",
+     "a wish was missed"},
+    {"try", "cursimeter try demo/charts/bearer.toml --course demo/courses/relay.toml", nullptr},
+    {"replay", "cursimeter replay run.take", "it came out otherwise"},
+    {"report", "cursimeter report demo/charts/eel.toml -d demo/drills/relay_eel.toml -o eel.html", nullptr},
+    {"watch", "cursimeter watch eel.chart.toml", nullptr},
+    {"net", "cursimeter net demo/charts/bearer.toml --clients 8 --delay 75 --jitter 10 --loss 5%",
+     "peers came out otherwise"},
+    {"reference", "cursimeter reference chart > chart.md", nullptr},
+    {"schema", "cursimeter schema chart > chart.schema.json", nullptr},
+    {"new", "cursimeter new diver", nullptr},
+};
+
+std::string footer_of(std::string_view name) {
+    for (const Footer& footer : footers) {
+        if (name == footer.name) {
+            return fmt::format("For example:\n  {}\nExit code: 0 fine{}, 2 unusable call or input",
+                               footer.examples,
+                               footer.finding == nullptr ? "" : fmt::format(", 1 {}", footer.finding));
+        }
+    }
+    return {};
+}
+
 /// A subcommand whose options live as long as the call.
 template <class Options, class Fill>
 void add(CLI::App& app, Calls& calls, const char* name, const char* meaning, int (*command)(const Options&),
          Fill fill) {
     auto options = std::make_shared<Options>();
     CLI::App* sub = app.add_subcommand(name, meaning);
+    sub->footer(footer_of(name));
     fill(*sub, *options);
-    calls.emplace_back(sub, [options, command] { return command(*options); });
+    calls.emplace_back(sub, [options, command] {
+        if constexpr (requires { options->scene; }) {
+            find_companions(options->scene);
+        }
+        return command(*options);
+    });
 }
 
 void chart_argument(CLI::App& sub, std::string& chart) {
     sub.add_option("CHART", chart, "chart file (TOML)")->required();
 }
+/// "5%" and "5 %" are 5, as people write parts of a hundred.
+std::string without_percent_sign(std::string text) {
+    if (text.ends_with('%')) {
+        text.pop_back();
+        text.erase(text.find_last_not_of(' ') + 1);
+    }
+    return text;
+}
 /// The run that several commands look at.
 void scene_options(CLI::App& sub, SceneOptions& scene) {
     sub.add_option("CHART", scene.chart, "chart file (TOML); the take's own if not given");
-    CLI::Option* drill = sub.add_option("--drill", scene.drill, "drill file (TOML)");
+    CLI::Option* drill = sub.add_option(
+        "-d,--drill", scene.drill, "drill file (TOML); of NAME.chart.toml, NAME.drill.toml if not given");
     sub.add_option("--from", scene.from, "take file, instead of a drill: the run that it holds")
         ->excludes(drill);
-    sub.add_option("--course", scene.course,
+    sub.add_option("-c,--course", scene.course,
                    "course file (TOML); open flat ground, or the take's, if not given");
-    sub.add_option("--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
-    sub.add_option("--seconds", scene.seconds, "how long to run; the drill's length if not given");
+    sub.add_option("-r,--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
+    sub.add_option("-s,--seconds", scene.seconds, "how long to run; the drill's length if not given");
 }
 void json_flag(CLI::App& sub, bool& json, const char* instead) {
-    sub.add_flag("--json", json, std::string("print one JSON object instead of ") + instead);
+    sub.add_flag("-j,--json", json, std::string("print one JSON object instead of ") + instead);
 }
 
 void add_run(CLI::App& app, Calls& calls) {
@@ -78,7 +140,8 @@ void add_figures(CLI::App& app, Calls& calls) {
             sub.add_option("--course", figures.course, "course file (TOML): adds its legs");
             sub.add_option("--compare", figures.compare, "another chart, set beside the first");
             CLI::Option* csv = sub.add_flag("--csv", figures.csv, "print CSV instead of a table");
-            sub.add_flag("--json", figures.json, "print one JSON object instead of a table")->excludes(csv);
+            sub.add_flag("-j,--json", figures.json, "print one JSON object instead of a table")
+                ->excludes(csv);
         });
 }
 
@@ -209,7 +272,10 @@ void add_net(CLI::App& app, Calls& calls) {
         [](CLI::App& sub, NetOptions& net) {
             chart_argument(sub, net.chart);
             const auto option = [&](const char* name, auto& value, const char* meaning) {
-                sub.add_option(name, value, meaning)->capture_default_str();
+                return sub.add_option(name, value, meaning)->capture_default_str();
+            };
+            const auto percent = [&](const char* name, double& value, const char* meaning) {
+                option(name, value, meaning)->transform(without_percent_sign);
             };
             option("--clients", net.clients, "how many clients, 1 to 256");
             option("--seconds", net.seconds, "how long to play, up to 3600");
@@ -226,11 +292,11 @@ void add_net(CLI::App& app, Calls& calls) {
             option("--snapshots", net.snapshots, "snapshots a second, at least 10");
             option("--delay", net.delay, "ms, one way: half of the round trip");
             option("--jitter", net.jitter, "ms by which each packet's delay is more or less");
-            option("--loss", net.loss, "% of packets that are lost");
+            percent("--loss", net.loss, "% of packets that are lost");
             option("--burst", net.burst, "ms that a stretch of loss lasts at most; 0: each packet by itself");
-            option("--duplicate", net.duplicate, "% of packets that come twice");
-            option("--reorder", net.reorder, "% of packets that later ones overtake");
-            option("--corrupt", net.corrupt, "% of packets with a bit turned over");
+            percent("--duplicate", net.duplicate, "% of packets that come twice");
+            percent("--reorder", net.reorder, "% of packets that later ones overtake");
+            percent("--corrupt", net.corrupt, "% of packets with a bit turned over");
             option("--bandwidth", net.bandwidth, "kB/s each way; 0: any");
             option("--frames", net.frames,
                    "frames a second of the clients' loops; 0: one whenever anything is due");
@@ -331,25 +397,38 @@ std::string unknown_word(CLI::App& app, int argc, char** argv) {
 }  // namespace
 
 int run_program(int argc, char** argv) {
+    std::vector<char*> words(argv, argv + argc);
+    std::string help = "--help";
+    if (argc > 1 && std::string_view(argv[1]) == "help") {  // `help run` is `run --help`
+        words.erase(words.begin() + 1);
+        words.insert(words.begin() + std::min<std::ptrdiff_t>(2, std::ssize(words)), help.data());
+        argc = static_cast<int>(words.size());
+        argv = words.data();
+    }
     CLI::App app{"Builds, runs and explains character locomotion from charts.", "cursimeter"};
     app.set_version_flag("--version", CURSIMETER_VERSION_TEXT);
     app.require_subcommand(1);
-    app.failure_message(CLI::FailureMessage::help);
     const Calls calls = add_calls(app);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         if (error.get_exit_code() == 0) {  // --help, --version
-            return app.exit(error);
+            std::ostringstream told;
+            static_cast<void>(app.exit(error, told, told));
+            fmt::print("{}", told.str());
+            return 0;
         }
-        const CLI::App* asked = &app;
+        std::string asked;
         for (const CLI::App* command : app.get_subcommands({})) {
-            asked = command->parsed() ? command : asked;
+            asked = command->parsed() ? command->get_name() + " " : asked;
         }
         const std::string unknown = unknown_word(app, argc, argv);
-        fmt::print(stderr, "error: {}\n\n{}", unknown.empty() ? error.what() : unknown,
-                   asked == &app ? app.help() : asked->help("cursimeter"));
-        return unusable;
+        throw ChartError({{"",
+                           unknown.empty() ? error.what() : unknown,
+                           fmt::format("see cursimeter {}--help", asked),
+                           {},
+                           0,
+                           0}});
     }
     for (const auto& [command, run] : calls) {
         if (command->parsed()) {

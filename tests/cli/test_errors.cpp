@@ -10,22 +10,21 @@ namespace {
 const std::string chart = "demo/charts/bearer.toml";
 const std::string drill = "demo/drills/quay_boards.toml";
 
-/// An unusable call: exit code 2, nothing on the output, and this complaint.
-
 }  // namespace
 
 TEST_CASE("a window that cannot be opened says what is missing") {
     refuses("try " + chart + " --shot x.png",
             "--shot: is taken after a number of frames; give --frames N with it\n");
-    refuses("try", "CHART is required\n");
-    refuses("try " + chart + " --tab x", "--tab: x not in {numbers,keys,record,network,runner,time}\n");
+    refuses("try", "CHART is required; see cursimeter try --help\n");
+    refuses("try " + chart + " --tab x",
+            "--tab: x not in {numbers,keys,record,network,runner,time}; see cursimeter try --help\n");
     const Outcome outcome = run_program("try " + chart + " --frames 2 --size 5x5");
     CHECK(outcome.code == 2);
     const bool has_window =
         outcome.errors.find("was left out when this program was built") == std::string::npos;
     if (has_window) {
         CHECK(outcome.errors ==
-              "error: --size: '5x5' is no size; write WIDTHxHEIGHT in pixels, from 480x320\n");
+              "cursimeter: error: --size: '5x5' is no size; write WIDTHxHEIGHT in pixels, from 480x320\n");
         refuses("try " + chart + " --frames 2 --view top",
                 "--view: 'top' is none; behind, own eyes, side or above\n");
         refuses("try " + chart + " --frames 2 --set walk=3", "walk: is no number of this chart; ");
@@ -37,21 +36,23 @@ TEST_CASE("a window that cannot be opened says what is missing") {
 }
 
 TEST_CASE("calls that cannot be understood say how to call") {
-    refuses("", "A subcommand is required\n");
-    refuses("rum", "there is no subcommand 'rum'; did you mean 'run'?\n");
+    refuses("", "A subcommand is required; see cursimeter --help\n");
+    refuses("rum", "there is no subcommand 'rum'; did you mean 'run'?; see cursimeter --help\n");
     refuses("fly",
             "there is no subcommand 'fly'; known: run, check, figures, why, draw, sweep, fit, try, replay, "
             "report, "
-            "watch, net, reference, schema, new\n");
+            "watch, net, reference, schema, new; see cursimeter --help\n");
     refuses("run " + chart + " --dril " + drill,
-            "there is no option '--dril'; did you mean '--drill'?\n\nDrive a chart");
+            "there is no option '--dril'; did you mean '--drill'?; see cursimeter run --help\n");
     refuses("run", "CHART: is missing; give a chart file, or a take by --from FILE\n");
     refuses("draw diagram -o x.png", "CHART: is missing; give a chart file, or a take by --from FILE\n");
     refuses("run " + chart, "--drill: is missing; give --drill FILE, or a take by --from FILE\n");
-    refuses("run --from x.take --drill " + drill, "--drill excludes --from\n");
+    refuses("run --from x.take --drill " + drill, "--drill excludes --from; see cursimeter run --help\n");
     refuses("run " + chart + " --drill " + drill + " --colour", "there is no option '--colour'; known: ");
-    refuses("run " + chart + " --drill " + drill + " --rate fast", "Could not convert: --rate = fast\n");
-    refuses("reference map", "FORMAT: map not in {chart,drill,course,controls}\n");
+    refuses("run " + chart + " --drill " + drill + " --rate fast",
+            "Could not convert: --rate = fast; see cursimeter run --help\n");
+    refuses("reference map",
+            "FORMAT: map not in {chart,drill,course,controls}; see cursimeter reference --help\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
@@ -60,7 +61,10 @@ TEST_CASE("files that are missing or wrong are named with what is wrong") {
             "permissions\n");
     refuses("run " + chart + " --drill gone.toml",
             "gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
-    refuses("run " + drill + " --drill " + drill, "demo/drills/quay_boards.toml:");
+    refuses("run " + drill + " --drill " + chart,
+            "demo/drills/quay_boards.toml: is a drill file, not a chart file; check which file goes where\n");
+    refuses("run " + chart + " --drill demo/courses/relay.toml",
+            "demo/courses/relay.toml: is a course file, not a drill file; check which file goes where\n");
     const Folder folder("broken");
     std::string text = read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + chart);
     text.replace(text.find("moving forward"), 14, "moving forwards");

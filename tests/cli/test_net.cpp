@@ -212,7 +212,7 @@ TEST_CASE("net --peers: players without a server come to the same, and say how o
     }
     CHECK(told["confirmed_ticks"].get<int>() > 560);
     CHECK(run_program("net demo/charts/eel.toml --peers 2 --seconds 5 --rate 10").code == 0);
-    refuses(call + " --clients 2", "--clients excludes --peers\n");
+    refuses(call + " --clients 2", "--clients excludes --peers; see cursimeter net --help\n");
     refuses("net demo/charts/bearer.toml --peers 5", "--peers: 5 is out of range; give 2 to 4 players");
     refuses(call + " --hands calm", "--hands: peers have human hands only; leave it out");
     refuses(call + " --rate 300", "--rate: 300 is out of range; give 10 to 240 ticks a second among peers");

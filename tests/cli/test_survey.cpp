@@ -335,8 +335,8 @@ TEST_CASE("watch tells what each save has changed, and keeps to the last version
     CHECK(WEXITSTATUS(pclose(watch)) == 0);
     const std::string told = read_file(out);
     CHECK(contains(told, "  figure  sprint.top_forward                6.500 ->      7.250 m/s\n"));
-    CHECK(contains(told, "save 2: not usable, the version before it stays\n  error: " + chart +
-                             ":45:53: states.sprint.stay[4]: 'stamna > 0'"));
+    CHECK(contains(told, "save 2: not usable, the version before it stays\n  " + chart +
+                             ":45:53: error: states.sprint.stay[4]: 'stamna > 0'"));
     CHECK(contains(told, ": nothing has changed\n"));
 }
 

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "scene/scene.hpp"
 #include "text/check_output.hpp"
@@ -28,12 +29,20 @@ std::string proof_name(const std::string& file, std::size_t number) {
 }
 
 /// Writes the drills, and returns their names in the order of the findings; empty where there is none.
-std::vector<std::string> write_proofs(const std::string& file, const std::vector<Finding>& findings) {
+std::vector<std::string> write_proofs(const std::string& file, const std::vector<Finding>& findings,
+                                      CallFiles files) {
     std::vector<std::string> names(findings.size());
-    std::size_t written = 0;
+    std::size_t proofs = 0;
+    files.outputs.clear();
     for (std::size_t i = 0; i < findings.size(); ++i) {
-        if (findings[i].proof) {
-            names[i] = proof_name(file, written++);
+        if (findings[i].proof && (proofs == 0 || !is_standard_output(file))) {
+            names[i] = proof_name(file, proofs++);
+            files.outputs.push_back({"--proof", names[i], FileKind::drill});
+        }
+    }
+    check_files(files);  // the numbered names too belong to nobody else
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+        if (!names[i].empty()) {
             write_text(names[i], format_drill(*findings[i].proof));
         }
     }
@@ -76,11 +85,15 @@ std::string findings_text(const std::string& file, const ChartFile& chart,
 }
 
 int check_command(const CheckOptions& options) {
-    const ChartFile chart = load_chart(options.chart);
+    const CallFiles files{
+        {{"CHART", options.chart}}, {{"--proof", options.proof, FileKind::drill}}, options.json};
+    check_files(files);
+    const ChartFile chart = open_chart(options.chart);
     std::vector<Finding> findings = survey::check(chart.spec);
     survey::prove(chart.spec, findings);
-    const std::vector<std::string> proofs = options.proof.empty() ? std::vector<std::string>(findings.size())
-                                                                  : write_proofs(options.proof, findings);
+    const std::vector<std::string> proofs = options.proof.empty()
+                                                ? std::vector<std::string>(findings.size())
+                                                : write_proofs(options.proof, findings, files);
     bool wrong = false;
     for (const Finding& finding : findings) {
         wrong = wrong || finding.severity != Severity::advice;
@@ -108,13 +121,14 @@ int check_command(const CheckOptions& options) {
         fmt::print("{}\n", json.dump(2));
         return wrong ? 1 : 0;
     }
-    fmt::print("{}", findings_text(options.chart, chart, findings, proofs));
-    fmt::print("{}: {}\n", chart.spec.name,
+    std::FILE* const to = text_stream(files);
+    fmt::print(to, "{}", findings_text(shown_name(options.chart), chart, findings, proofs));
+    fmt::print(to, "{}: {}\n", chart.spec.name,
                findings.empty() ? fmt::format("sound: {} states, nothing to find", chart.spec.states.size())
                                 : counts_text(findings));
     if (!options.proof.empty() &&
         std::all_of(proofs.begin(), proofs.end(), [](const auto& name) { return name.empty(); })) {
-        fmt::print("no drill shows any of it: {} was not written\n", options.proof);
+        fmt::print(to, "no drill shows any of it: {} was not written\n", options.proof);
     }
     return wrong ? 1 : 0;
 }

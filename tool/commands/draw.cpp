@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "picture/diagram.hpp"
 #include "picture/map.hpp"
@@ -10,30 +11,40 @@
 namespace cursimeter::tool {
 namespace {
 
-void draw_diagram(const DrawOptions& options) {
-    const std::string ending = ending_of(options.out);
-    if (ending != ".png" && ending != ".svg" && ending != ".dot") {
+/// What `draw` writes by the name of its file. Throws ChartError for an ending that it cannot draw.
+OutputFile output_of(const DrawOptions& options) {
+    const bool diagram = options.what == "diagram";
+    if (diagram && ending_of(options.out) == ".dot") {
+        return {"--out", options.out, FileKind::unknown};
+    }
+    if (diagram && picture_kind(options.out) == FileKind::unknown) {
         throw ChartError(
             {{"--out", "is none of .png, .svg and .dot", "end its name in one of them", options.out, 0, 0}});
     }
+    return picture_output("--out", options.out);
+}
+
+void draw_diagram(const DrawOptions& options, FileKind kind) {
     std::string dot;
     if (options.scene.drill.empty() && options.scene.from.empty() && !options.scene.chart.empty()) {
-        dot = diagram_dot(load_chart(options.scene.chart), nullptr);
+        dot = diagram_dot(open_chart(options.scene.chart), nullptr);
     } else {
         const Scene scene(options.scene);
         const RunResult result = run_scene(scene);
         dot = diagram_dot(scene.chart, &result.run);
     }
-    write_text(options.out, ending == ".dot" ? dot : render_dot(dot, ending.c_str() + 1));
+    write_text(options.out,
+               kind == FileKind::unknown ? dot : render_dot(dot, kind == FileKind::png ? "png" : "svg"));
 }
 
 }  // namespace
 
 int draw_command(const DrawOptions& options) {
+    const CallFiles files{inputs_of(options.scene), {output_of(options)}};
+    check_files(files);
     if (options.what == "diagram") {
-        draw_diagram(options);
+        draw_diagram(options, files.outputs.front().kind);
     } else {
-        check_picture("--out", options.out);
         if (options.scene.drill.empty() && options.scene.from.empty()) {
             throw ChartError({{"--drill",
                                fmt::format("is missing: a {} is drawn of a run", options.what),
@@ -45,7 +56,7 @@ int draw_command(const DrawOptions& options) {
         const RunResult result = run_scene(Scene(options.scene));
         options.what == "path" ? draw_map(result, options.out) : draw_timeline(result, options.out);
     }
-    fmt::print("wrote {}\n", options.out);
+    tell_written(files);
     return 0;
 }
 

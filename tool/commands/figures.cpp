@@ -9,6 +9,8 @@
 #include <optional>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
+#include "files/files.hpp"
 #include "text/figures_output.hpp"
 
 namespace cursimeter::tool {
@@ -138,16 +140,18 @@ std::string figure_table(const std::vector<survey::Figure>& figures) {
 }
 
 int figures_command(const FiguresOptions& options) {
+    check_files(
+        {{{"CHART", options.chart}, {"--course", options.course}, {"--compare", options.compare}}, {}});
     std::optional<Course> course;
     if (!options.course.empty()) {
-        course = load_course(options.course);
+        course = open_course(options.course);
     }
     const Course* world = course ? &*course : nullptr;
-    const ChartFile chart = load_chart(options.chart);
+    const ChartFile chart = open_chart(options.chart);
     std::vector<survey::Figure> first = survey::figures(chart.spec, world), second;
     std::string other;
     if (!options.compare.empty()) {
-        const ChartFile compared = load_chart(options.compare);
+        const ChartFile compared = open_chart(options.compare);
         second = survey::figures(compared.spec, world);
         other = compared.spec.name == chart.spec.name ? compared.spec.name + "_2" : compared.spec.name;
     }

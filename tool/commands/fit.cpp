@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 
 namespace cursimeter::tool {
@@ -23,31 +24,32 @@ void write_chart(const FitOptions& options, const survey::Fit& fit) {
     for (const survey::FitValue& value : fit.values) {
         edits.push_back({value.path, rounded(value.after)});
     }
-    write_text(options.out, edit_chart_text(read_text(options.chart), options.chart, edits));
+    write_text(options.out, edit_chart_text(read_text(options.chart), shown_name(options.chart), edits));
 }
 
-void print_text(const std::string& chart, const survey::Fit& fit) {
-    fmt::print("{}: {} charts tried\n\n{:<38} {:>12} {:>12} {:>12}\n", chart, fit.charts, "wish", "wanted",
-               "before", "reached");
+void print_text(std::FILE* to, const std::string& chart, const survey::Fit& fit) {
+    fmt::print(to, "{}: {} charts tried\n\n{:<38} {:>12} {:>12} {:>12}\n", chart, fit.charts, "wish",
+               "wanted", "before", "reached");
     for (const survey::FitWish& wish : fit.wishes) {
-        fmt::print("{:<38} {:>12.4f} {:>12.4f} {:>12.4f} {:<4} {}\n", wish.wish.figure, wish.wish.value,
+        fmt::print(to, "{:<38} {:>12.4f} {:>12.4f} {:>12.4f} {:<4} {}\n", wish.wish.figure, wish.wish.value,
                    wish.before, wish.reached, wish.wish.unit, wish.met ? "met" : "missed");
     }
-    fmt::print("\n{:<38} {:>12} {:>12} {:>12}\n", "value", "before", "after", "change");
+    fmt::print(to, "\n{:<38} {:>12} {:>12} {:>12}\n", "value", "before", "after", "change");
     for (const survey::FitValue& value : fit.values) {
         const double change = value.before != 0.0 ? 100.0 * (value.after - value.before) / value.before : 0.0;
-        fmt::print("{:<38} {:>12.6g} {:>12.6g} {:>10.1f} % {:<4} {}\n", value.path, value.before, value.after,
-                   change, value.unit,
+        fmt::print(to, "{:<38} {:>12.6g} {:>12.6g} {:>10.1f} % {:<4} {}\n", value.path, value.before,
+                   value.after, change, value.unit,
                    value.at_bound
                        ? fmt::format("at the end of its range, {:g} to {:g}", value.least, value.most)
                        : "");
     }
     for (const auto& [a, b] : fit.conflicts) {
-        fmt::print("\nthese pull against each other: {} and {}; vary another value, or give one of them up\n",
+        fmt::print(to,
+                   "\nthese pull against each other: {} and {}; vary another value, or give one of them up\n",
                    fit.wishes[a].wish.figure, fit.wishes[b].wish.figure);
     }
     if (!fit.met && fit.conflicts.empty()) {
-        fmt::print("\nno value here brings it nearer: widen a range, or vary another value\n");
+        fmt::print(to, "\nno value here brings it nearer: widen a range, or vary another value\n");
     }
 }
 
@@ -85,7 +87,10 @@ void print_json(const std::string& chart, const survey::Fit& fit) {
 }  // namespace
 
 int fit_command(const FitOptions& options) {
-    const ChartFile chart = load_chart(options.chart);
+    const CallFiles files{
+        {{"CHART", options.chart}}, {{"--out", options.out, FileKind::chart}}, options.json};
+    check_files(files);
+    const ChartFile chart = open_chart(options.chart);
     survey::FitPlan plan;
     for (const std::string& text : options.want) {
         plan.wishes.push_back(survey::read_wish(text, chart.spec));
@@ -111,10 +116,9 @@ int fit_command(const FitOptions& options) {
     if (options.json) {
         print_json(chart.spec.name, fit);
     } else {
-        print_text(chart.spec.name, fit);
-        if (!options.out.empty()) {
-            fmt::print("\nwrote {}\n", options.out);
-        }
+        print_text(text_stream(files), chart.spec.name, fit);
+        fmt::print(text_stream(files), "{}", options.out.empty() ? "" : "\n");
+        tell_written(files);
     }
     return fit.met ? 0 : 1;
 }

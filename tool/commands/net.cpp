@@ -8,6 +8,7 @@
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "json/net_json.hpp"
 #include "picture/net.hpp"
@@ -52,11 +53,6 @@ void check(const NetOptions& options) {
     range("--bandwidth", options.bandwidth, 0, 1e6, " kB/s");
     range("--frames", options.frames, 0, 1000, " frames a second");
     range("--stall", options.stall, 0, 4000, " ms");
-    if (!options.picture.empty() && ending_of(options.picture) != ".png" &&
-        ending_of(options.picture) != ".svg") {
-        findings.push_back({"--picture", "is neither a .png nor a .svg file", "end its name in one of them",
-                            options.picture, 0, 0});
-    }
     if (!options.picture.empty() && options.clients < 2) {
         findings.push_back(
             {"--picture", "compares what two clients saw", "give --clients 2 or more", {}, 0, 0});
@@ -144,10 +140,15 @@ int play_peers(const NetOptions& options, const rehearsal::Scene& scene) {
 
 int net_command(const NetOptions& options) {
     check(options);
-    const ChartFile chart = load_chart(options.chart);
+    const CallFiles files{
+        {{"CHART", options.chart}, {"--drill", options.drill}, {"--course", options.course}},
+        {{"--match", options.match, FileKind::match}, picture_output("--picture", options.picture)},
+        options.json};
+    check_files(files);
+    const ChartFile chart = open_chart(options.chart);
     rehearsal::Scene scene{chart.chart, {}, std::nullopt};
     if (!options.course.empty()) {
-        scene.course = load_course(options.course);
+        scene.course = open_course(options.course);
     }
     if (options.drill.empty() && options.hands == "human") {
         DrillSpec start;  // of which only the place is taken
@@ -162,7 +163,7 @@ int net_command(const NetOptions& options) {
                                       chart.chart);
         }
     } else {
-        scene.drills.push_back(load_drill(options.drill, chart.chart).drill);
+        scene.drills.push_back(open_drill(options.drill, chart.chart).drill);
     }
     if (options.peers > 0) {
         return play_peers(options, scene);
@@ -180,12 +181,12 @@ int net_command(const NetOptions& options) {
     if (!options.picture.empty()) {
         draw_net(net, options.picture);
     }
-    fmt::print("{}", options.json ? net_json(net) : net_summary(net));
-    for (const std::string& file : {options.match, options.picture}) {
-        if (!options.json && !file.empty()) {
-            fmt::print("wrote {}\n", file);
-        }
+    if (options.json) {
+        fmt::print("{}", net_json(net));
+        return 0;
     }
+    fmt::print(text_stream(files), "{}", net_summary(net));
+    tell_written(files);
     return 0;
 }
 

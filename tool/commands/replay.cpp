@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "json/match_json.hpp"
 #include "scene/match_file.hpp"
@@ -31,7 +32,7 @@ int replay_take(const ReplayOptions& options, const std::string& bytes) {
         own = parse_chart(take.origin.chart, options.file + ": chart");
     }
     if (!options.charts.empty()) {
-        other = load_chart(options.charts.front());
+        other = open_chart(options.charts.front());
     }
     if (!own && !other) {
         throw ChartError({{"", "has no chart in it", "give --chart FILE, the one that it was recorded with",
@@ -79,7 +80,7 @@ int replay_take(const ReplayOptions& options, const std::string& bytes) {
     return 1;
 }
 
-int replay_match(const ReplayOptions& options, const std::string& bytes) {
+int replay_match(const ReplayOptions& options, const std::string& bytes, const CallFiles& files) {
     if (options.runner.has_value() == options.take.empty()) {
         throw ChartError({{options.runner ? "--take" : "--runner",
                            "is missing",
@@ -92,9 +93,11 @@ int replay_match(const ReplayOptions& options, const std::string& bytes) {
     if (!options.take.empty()) {
         write_text(options.take, result.take);
     }
-    fmt::print("{}", options.json ? match_json(result, options.file) : match_summary(result, options.file));
-    if (!options.take.empty() && !options.json) {
-        fmt::print("wrote {}\n", options.take);
+    if (options.json) {
+        fmt::print("{}", match_json(result, options.file));
+    } else {
+        fmt::print(text_stream(files), "{}", match_summary(result, options.file));
+        tell_written(files);
     }
     return result.first ? 1 : 0;
 }
@@ -102,8 +105,13 @@ int replay_match(const ReplayOptions& options, const std::string& bytes) {
 }  // namespace
 
 int replay_command(const ReplayOptions& options) {
-    const std::string bytes = read_text(options.file);
-    return is_match(bytes) ? replay_match(options, bytes) : replay_take(options, bytes);
+    CallFiles files{{{"FILE", options.file}}, {{"--take", options.take, FileKind::take}}, options.json};
+    for (const std::string& chart : options.charts) {
+        files.inputs.push_back({"--chart", chart});
+    }
+    check_files(files);
+    const std::string bytes = read_text(options.file, most_recording_bytes);
+    return is_match(bytes) ? replay_match(options, bytes, files) : replay_take(options, bytes);
 }
 
 }  // namespace cursimeter::tool

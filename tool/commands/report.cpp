@@ -8,6 +8,7 @@
 #include <filesystem>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "picture/diagram.hpp"
 #include "picture/map.hpp"
@@ -199,13 +200,15 @@ class Page {
 }  // namespace
 
 int report_command(const ReportOptions& options) {
-    if (ending_of(options.out) != ".html") {
+    if (ending_of(options.out) != ".html" && !is_standard_output(options.out)) {
         throw ChartError({{"--out", "is no .html file", "end its name in .html", options.out, 0, 0}});
     }
+    const CallFiles files{inputs_of(options.scene), {{"--out", options.out, FileKind::html}}};
+    check_files(files);
     const Scene scene(options.scene);
     const RunResult result = run_scene(scene);
     write_text(options.out, Page(scene, result).html());
-    fmt::print("wrote {}\n", options.out);
+    tell_written(files);
     return 0;
 }
 

@@ -3,6 +3,7 @@
 #include <cursimeter/survey/trace.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "json/run_json.hpp"
 #include "picture/map.hpp"
@@ -15,8 +16,13 @@
 namespace cursimeter::tool {
 
 int run_command(const RunOptions& options) {
-    check_picture("--picture", options.picture);
-    check_picture("--map", options.map);
+    const CallFiles files{inputs_of(options.scene),
+                          {{"--trace", options.trace, FileKind::table},
+                           {"--take", options.take, FileKind::take},
+                           picture_output("--picture", options.picture),
+                           picture_output("--map", options.map)},
+                          options.json};
+    check_files(files);
     const Scene scene(options.scene);
     const RunResult result = run_scene(scene);
     if (!options.trace.empty()) {
@@ -31,14 +37,12 @@ int run_command(const RunOptions& options) {
     if (!options.map.empty()) {
         draw_map(result, options.map);
     }
-    fmt::print("{}", options.json ? run_json(result) : summary_text(result));
-    if (!options.json) {
-        for (const std::string& file : {options.trace, options.take, options.picture, options.map}) {
-            if (!file.empty()) {
-                fmt::print("wrote {}\n", file);
-            }
-        }
+    if (options.json) {
+        fmt::print("{}", run_json(result));
+        return 0;
     }
+    fmt::print(text_stream(files), "{}", summary_text(result));
+    tell_written(files);
     return 0;
 }
 

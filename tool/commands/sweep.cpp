@@ -2,22 +2,27 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <charconv>
 #include <cmath>
+#include <cstring>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
+#include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <set>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "picture/sweep.hpp"
-#include "scene/scene.hpp"
 
 namespace cursimeter::tool {
 namespace {
+
+constexpr const char* heading_mark = ",trouble (chart ";
 
 std::string number(double value) {
     return std::isnan(value) ? std::string() : fmt::format("{}", value);
@@ -32,7 +37,7 @@ std::string heading_of(const survey::SweepPlan& plan, const Chart& chart) {
     for (const std::string& figure : plan.figures) {
         line += "," + figure;
     }
-    return line + fmt::format(",trouble (chart {:016x})\n", chart.digest());
+    return line + fmt::format("{}{:016x})\n", heading_mark, chart.digest());
 }
 
 std::string line_of(const survey::SweepRow& row) {
@@ -80,6 +85,22 @@ std::vector<survey::SweepRow> known_rows(const std::string& file, const std::str
     return rows;
 }
 
+/// Throws ChartError if the name at which a sweep keeps its rows while it runs belongs to something else.
+void refuse_foreign_part(const std::string& file) {
+    std::error_code ignored;
+    const auto status = std::filesystem::symlink_status(file, ignored);
+    std::string heading;
+    std::ifstream in(file);
+    std::getline(in, heading);
+    const bool own =
+        std::filesystem::is_regular_file(status) && heading.find(heading_mark) != std::string::npos;
+    if (std::filesystem::exists(status) && !own && std::filesystem::file_size(file, ignored) > 0) {
+        throw ChartError(
+            {{"--out", "is where the rows are kept until the sweep ends, and holds something else",
+              "name another file, or remove this one first", file, 0, 0}});
+    }
+}
+
 std::string table_of(const std::string& heading, const std::vector<survey::SweepRow>& rows) {
     std::string text = heading;
     for (const survey::SweepRow& row : rows) {
@@ -116,8 +137,12 @@ void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
 }  // namespace
 
 int sweep_command(const SweepOptions& options) {
-    check_picture("--picture", options.picture);
-    const ChartFile chart = load_chart(options.chart);
+    const CallFiles files{
+        {{"CHART", options.chart}},
+        {{"--out", options.out, FileKind::table}, picture_output("--picture", options.picture)},
+        options.json};
+    check_files(files);
+    const ChartFile chart = open_chart(options.chart);
     survey::SweepPlan plan;
     for (const std::string& text : options.vary) {
         plan.axes.push_back(survey::read_axis(text, chart.spec));
@@ -130,14 +155,16 @@ int sweep_command(const SweepOptions& options) {
     const std::string heading = heading_of(plan, chart.chart);
     std::ofstream partial;
     const std::string partial_name = options.out + ".part";
-    if (!options.out.empty()) {
+    const bool keeps_rows = !options.out.empty() && !is_standard_output(options.out);
+    if (keeps_rows) {
+        refuse_foreign_part(partial_name);
         plan.known = known_rows(options.out, heading, plan);
         const std::vector<survey::SweepRow> interrupted = known_rows(partial_name, heading, plan);
         plan.known.insert(plan.known.end(), interrupted.begin(), interrupted.end());
         partial.open(partial_name, std::ios::binary);
         partial << table_of(heading, plan.known) << std::flush;
         if (!partial) {
-            throw ChartError({{"--out", "cannot be written",
+            throw ChartError({{"--out", fmt::format("cannot be written: {}", std::strerror(errno)),
                                "check that its folder exists and may be written to", partial_name, 0, 0}});
         }
     }
@@ -153,8 +180,10 @@ int sweep_command(const SweepOptions& options) {
     };
     const std::vector<survey::SweepRow> rows = survey::sweep(chart.spec, plan);
     if (!options.out.empty()) {
-        partial.close();
         write_text(options.out, table_of(heading, rows));
+    }
+    if (keeps_rows) {
+        partial.close();
         static_cast<void>(std::remove(partial_name.c_str()));
     }
     if (!options.picture.empty()) {
@@ -174,14 +203,12 @@ int sweep_command(const SweepOptions& options) {
         return 0;
     }
     if (options.out.empty()) {
-        fmt::print("{}", table_of(heading, rows));
+        fmt::print(text_stream(files), "{}", table_of(heading, rows));
     } else {
-        fmt::print("{} rows, {} of them known before\nwrote {}\n", rows.size(), std::min(known, rows.size()),
-                   options.out);
+        fmt::print(text_stream(files), "{} rows, {} of them known before\n", rows.size(),
+                   std::min(known, rows.size()));
     }
-    if (!options.picture.empty()) {
-        fmt::print("wrote {}\n", options.picture);
-    }
+    tell_written(files);
     return 0;
 }
 

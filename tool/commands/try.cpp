@@ -1,6 +1,7 @@
 #include <cursimeter/diagnostics.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
 #ifdef CURSIMETER_WINDOW
 #include "window/window.hpp"
 #endif
@@ -12,6 +13,16 @@ int try_command(const TryOptions& options) {
         throw ChartError(
             {{"--shot", "is taken after a number of frames", "give --frames N with it", {}, 0, 0}});
     }
+    if (options.chart == "-") {
+        throw ChartError(
+            {{"CHART", "cannot be standard input: the window saves to it", "name a file", {}, 0, 0}});
+    }
+    check_files({{{"CHART", options.chart},
+                  {"--course", options.course},
+                  {"--drill", options.drill},
+                  {"--controls", options.controls},
+                  {"--against", options.against}},
+                 {{"--shot", options.shot, FileKind::png}, {"--state-json", options.state_json}}});
 #ifdef CURSIMETER_WINDOW
     return open_window(options);
 #else

@@ -8,6 +8,9 @@
 #include <thread>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
+#include "files/errors.hpp"
+#include "files/files.hpp"
 #include "scene/scene.hpp"
 #include "text/figures_output.hpp"
 
@@ -119,6 +122,7 @@ class Files {
 }  // namespace
 
 int watch_command(const WatchOptions& options) {
+    check_files({inputs_of(options.scene), {}});
     Files files(options.scene);
     Version last = make_version(options.scene);
     fmt::print("{}, {}: {} state changes in {:g} s, {:.2f} m; watching, end with Ctrl-C\n",
@@ -149,7 +153,7 @@ int watch_command(const WatchOptions& options) {
         } catch (const ChartError& error) {  // the last version that was whole stays the one to compare with
             fmt::print("\nsave {}: not usable, the version before it stays\n", saves);
             for (const Diagnostic& diagnostic : error.diagnostics()) {
-                fmt::print("  error: {}\n", diagnostic.text());
+                fmt::print("  {}\n", error_text(diagnostic));
             }
         }
         std::fflush(stdout);

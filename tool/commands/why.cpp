@@ -5,6 +5,8 @@
 #include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
+#include "files/call_files.hpp"
+#include "files/files.hpp"
 #include "scene/scene.hpp"
 #include "text/why_output.hpp"
 
@@ -215,6 +217,7 @@ int why_command(const WhyOptions& options) {
                            0,
                            0}});
     }
+    check_files({inputs_of(options.scene), {}});
     const Scene scene(options.scene);
     if (!options.state.empty()) {
         static_cast<void>(scene.chart.chart.state(options.state));  // complains of a name that there is not

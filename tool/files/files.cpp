@@ -1,6 +1,8 @@
 #include "files/files.hpp"
 
 #include <fmt/format.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <cctype>
@@ -8,10 +10,18 @@
 #include <cstring>
 #include <cursimeter/diagnostics.hpp>
 #include <filesystem>
-#include <fstream>
-#include <sstream>
+#include <optional>
 
 namespace cursimeter::tool {
+
+void refuse_output(int reason) {
+    throw ChartError({{"standard output",
+                       fmt::format("cannot be written: {}", std::strerror(reason)),
+                       "what was printed is not whole",
+                       {},
+                       0,
+                       0}});
+}
 
 std::string ending_of(const std::string& file) {
     std::string ending = std::filesystem::path(file).extension().string();
@@ -20,41 +30,64 @@ std::string ending_of(const std::string& file) {
     return ending;
 }
 
-std::string fresh_name(const std::string& file) {
-    return file + ".new";
+std::string shown_name(const std::string& file) {
+    return file == standard_stream ? "<stdin>" : file;
 }
 
-void replace_file(const std::string& file, bool written) {
-    std::error_code error;
-    if (written) {
-        std::filesystem::rename(fresh_name(file), file, error);
-    }
-    if (!written || error) {
-        std::error_code ignored;
-        std::filesystem::remove(fresh_name(file), ignored);
-        throw ChartError(
-            {{"", "cannot be written", "check that its folder exists and may be written to", file, 0, 0}});
-    }
+bool is_standard_output(const std::string& file) {
+    struct stat named {
+    }, output{};
+    return file == standard_stream ||
+           (::stat(file.c_str(), &named) == 0 && ::fstat(STDOUT_FILENO, &output) == 0 &&
+            named.st_dev == output.st_dev && named.st_ino == output.st_ino);
 }
 
-std::string read_text(const std::string& file) {
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream text;
-    if (in) {
-        text << in.rdbuf();
+std::string read_text(const std::string& file, std::size_t most) {
+    if (file != standard_stream) {
+        return read_whole_file(file, most);
     }
-    if (!in) {
-        throw ChartError({{"", fmt::format("cannot be read: {}", std::strerror(errno)),
-                           "check the path and its permissions", file, 0, 0}});
+    static std::optional<std::string> kept;
+    if (!kept) {
+        try {
+            kept = read_whole_file("/dev/stdin", most);
+        } catch (const ChartError& error) {
+            Diagnostic told = error.diagnostics().front();
+            told.file = shown_name(file);
+            throw ChartError({told});
+        }
     }
-    return text.str();
+    return *kept;
 }
 
 void write_text(const std::string& file, std::string_view text) {
-    std::ofstream out(fresh_name(file), std::ios::binary);
-    out << text;
-    out.close();
-    replace_file(file, out.good());
+    if (!is_standard_output(file)) {
+        write_whole_file(file, text);
+        return;
+    }
+    errno = 0;
+    if (std::fwrite(text.data(), 1, text.size(), stdout) != text.size()) {
+        refuse_output(errno);
+    }
+    finish_output(stdout);
+}
+
+void finish_output(std::FILE* stream) {
+    if (std::fflush(stream) != 0) {
+        refuse_output(errno);
+    }
+    if (std::ferror(stream) != 0) {
+        refuse_output(EIO);
+    }
+}
+
+ChartFile open_chart(const std::string& file) {
+    return parse_chart(read_text(file), shown_name(file));
+}
+Course open_course(const std::string& file) {
+    return parse_course(read_text(file), shown_name(file));
+}
+DrillFile open_drill(const std::string& file, const Chart& chart) {
+    return parse_drill(read_text(file), shown_name(file), chart);
 }
 
 }  // namespace cursimeter::tool

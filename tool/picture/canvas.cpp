@@ -1,19 +1,26 @@
 #include "picture/canvas.hpp"
 
 #include <cairo-svg.h>
+#include <fmt/format.h>
 
 #include <array>
 
+#include "files/call_files.hpp"
 #include "files/files.hpp"
 
 namespace cursimeter::tool {
 
+cairo_status_t append(void* bytes, const unsigned char* data, unsigned length) {
+    static_cast<std::string*>(bytes)->append(reinterpret_cast<const char*>(data), length);
+    return CAIRO_STATUS_SUCCESS;
+}
+
 Canvas::Canvas(const std::string& file, double width, double height)
     : file_(file),
-      png_(ending_of(file) == ".png"),
+      png_(picture_kind(file) == FileKind::png),
       surface_(png_ ? cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(width),
                                                  static_cast<int>(height))
-                    : cairo_svg_surface_create(fresh_name(file).c_str(), width, height)),
+                    : cairo_svg_surface_create_for_stream(append, &bytes_, width, height)),
       context_(cairo_create(surface_.get())) {}
 
 void Canvas::set(Colour colour, double line_width, bool dashed) {
@@ -109,15 +116,18 @@ void Canvas::text(Point at, const std::string& text, Colour colour, double size,
 }
 
 void Canvas::save() {
-    bool written = false;
+    cairo_status_t status = CAIRO_STATUS_SUCCESS;
     if (png_) {
-        written =
-            cairo_surface_write_to_png(surface_.get(), fresh_name(file_).c_str()) == CAIRO_STATUS_SUCCESS;
+        status = cairo_surface_write_to_png_stream(surface_.get(), append, &bytes_);
     } else {
         cairo_surface_finish(surface_.get());
-        written = cairo_surface_status(surface_.get()) == CAIRO_STATUS_SUCCESS;
+        status = cairo_surface_status(surface_.get());
     }
-    replace_file(file_, written);
+    if (status != CAIRO_STATUS_SUCCESS) {
+        throw ChartError({{"", fmt::format("cannot be drawn: {}", cairo_status_to_string(status)),
+                           "free some memory", file_, 0, 0}});
+    }
+    write_text(file_, bytes_);
 }
 
 }  // namespace cursimeter::tool

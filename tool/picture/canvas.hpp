@@ -61,6 +61,7 @@ class Canvas {
     };
     std::string file_;
     bool png_;
+    std::string bytes_;  ///< of the file
     std::unique_ptr<cairo_surface_t, SurfaceEnd> surface_;
     std::unique_ptr<cairo_t, ContextEnd> context_;
 };

@@ -8,6 +8,8 @@
 #include <cursimeter/survey/take.hpp>
 #include <memory>
 
+#include "files/files.hpp"
+
 namespace cursimeter::tool {
 namespace {
 
@@ -50,7 +52,7 @@ std::vector<Chart> charts_of(const link::Match& match, const std::string& file,
                              const std::vector<std::string>& given) {
     std::vector<Chart> charts;
     for (const std::string& name : given) {
-        charts.push_back(load_chart(name).chart);
+        charts.push_back(open_chart(name).chart);
     }
     for (std::size_t i = 0; given.empty() && i < match.origin.charts.size(); ++i) {
         if (match.origin.charts[i].empty()) {
@@ -146,7 +148,7 @@ MatchResult play_match(const std::string& bytes, const std::string& file,
     std::string chart;
     for (std::size_t i = 0; i < charts.size(); ++i) {
         if (charts[i].digest() == followed.chart.digest()) {
-            chart = given.empty() ? result.match.origin.charts[i] : format_chart(load_chart(given[i]).spec);
+            chart = given.empty() ? result.match.origin.charts[i] : format_chart(open_chart(given[i]).spec);
         }
     }
     following.follow(followed.key,

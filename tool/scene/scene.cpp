@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <filesystem>
+
 #include "files/files.hpp"
 #include "scene/take_file.hpp"
 
@@ -35,7 +37,7 @@ ChartFile played_chart(const SceneOptions& options, const std::optional<ChartFil
         throw ChartError({{"CHART", "is missing, and there is none in the take",
                            "give the chart that it was recorded with", options.from, 0, 0}});
     }
-    return load_chart(options.chart);
+    return open_chart(options.chart);
 }
 
 }  // namespace
@@ -44,7 +46,7 @@ Scene::Scene(const SceneOptions& options)
     : take_(take_of(options)),
       own_(chart_of(take_, options.from)),
       chart(played_chart(options, own_)),
-      chart_name(options.chart),
+      chart_name(shown_name(options.chart)),
       rate(options.rate) {
     if (options.chart.empty()) {
         chart_name = options.from + ": chart";
@@ -63,13 +65,13 @@ Scene::Scene(const SceneOptions& options)
             throw ChartError(
                 {{"--drill", "is missing", "give --drill FILE, or a take by --from FILE", {}, 0, 0}});
         }
-        drill_ = load_drill(options.drill, chart.chart);
+        drill_ = open_drill(options.drill, chart.chart);
         name = drill_->drill.name();
         const Seconds length = options.seconds ? Seconds{*options.seconds} : drill_->drill.length();
         ends_ = survey::even_ticks(options.rate, length);
     }
     if (!options.course.empty()) {
-        course = load_course(options.course);
+        course = open_course(options.course);
     }
     if (take_) {
         warn_of_difference(options);
@@ -100,11 +102,26 @@ RunResult run_scene(const Scene& scene) {
             scene.course};
 }
 
-void check_picture(const std::string& option, const std::string& file) {
-    if (!file.empty() && ending_of(file) != ".png" && ending_of(file) != ".svg") {
-        throw ChartError(
-            {{option, "is neither a .png nor a .svg file", "end its name in one of them", file, 0, 0}});
+void find_companions(SceneOptions& options) {
+    constexpr std::string_view ending = ".chart.toml";
+    if (!options.chart.ends_with(ending) || !options.drill.empty() || !options.from.empty()) {
+        return;
     }
+    const std::string name = options.chart.substr(0, options.chart.size() - ending.size());
+    const auto find = [&](const char* other, std::string& file) {
+        if (file.empty() && std::filesystem::exists(name + other)) {
+            file = name + other;
+        }
+    };
+    find(".drill.toml", options.drill);
+    find(".course.toml", options.course);
+}
+
+std::vector<InputFile> inputs_of(const SceneOptions& options) {
+    return {{"CHART", options.chart},
+            {"--drill", options.drill},
+            {"--from", options.from},
+            {"--course", options.course}};
 }
 
 std::string place_of(const std::string& file, const SourceMap& sources, const std::string& path) {

@@ -8,6 +8,7 @@
 #include <optional>
 #include <vector>
 
+#include "files/call_files.hpp"
 #include "scene/options.hpp"
 #include "scene/results.hpp"
 
@@ -39,8 +40,12 @@ class Scene {
 
 [[nodiscard]] RunResult run_scene(const Scene& scene);
 
-/// Throws ChartError unless the file, if there is one, ends in .png or .svg.
-void check_picture(const std::string& option, const std::string& file);
+/// What stands beside NAME.chart.toml, where neither drill nor take is named: NAME.drill.toml, and NAME.course.toml unless
+/// a course is named.
+void find_companions(SceneOptions& options);
+
+/// The files that a scene is loaded from.
+[[nodiscard]] std::vector<InputFile> inputs_of(const SceneOptions& options);
 
 /// "demo/charts/bearer.toml:44:36" for a path of the spec.
 [[nodiscard]] std::string place_of(const std::string& file, const SourceMap& sources,

@@ -15,7 +15,7 @@ void write_take(const Scene& scene, const std::string& file) {
 }
 
 survey::Take load_take(const std::string& file) {
-    return take_of(read_text(file), file);
+    return take_of(read_text(file, most_recording_bytes), shown_name(file));
 }
 
 survey::Take take_of(const std::string& bytes, const std::string& file) {

@@ -150,10 +150,18 @@ void Display::write_picture(const std::string& file) const {
                     into + row * stride);
     }
     cairo_surface_mark_dirty(surface);
-    const std::string fresh = fresh_name(file);
-    const bool written = cairo_surface_write_to_png(surface, fresh.c_str()) == CAIRO_STATUS_SUCCESS;
+    std::string png;
+    const auto append = [](void* bytes, const unsigned char* data, unsigned length) {
+        static_cast<std::string*>(bytes)->append(reinterpret_cast<const char*>(data), length);
+        return CAIRO_STATUS_SUCCESS;
+    };
+    const cairo_status_t status = cairo_surface_write_to_png_stream(surface, append, &png);
     cairo_surface_destroy(surface);
-    replace_file(file, written);
+    if (status != CAIRO_STATUS_SUCCESS) {
+        refuse(fmt::format("its picture cannot be made: {}", cairo_status_to_string(status)),
+               "free some memory");
+    }
+    write_text(file, png);
 }
 
 }  // namespace cursimeter::tool

@@ -15,7 +15,7 @@ namespace cursimeter::tool {
 namespace {
 
 std::optional<DrillFile> read_drill(const TryOptions& options, const Chart& chart) {
-    return options.drill.empty() ? std::nullopt : std::optional(load_drill(options.drill, chart));
+    return options.drill.empty() ? std::nullopt : std::optional(open_drill(options.drill, chart));
 }
 
 ControlsSpec read_controls(const TryOptions& options, const Chart& chart) {
@@ -34,7 +34,7 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
         signs = std::move(yard.signs);
         course.emplace(yard.course);
     } else {
-        course = load_course(options.course);
+        course = open_course(options.course);
         // A course says nothing of a start: behind the first leg's gate, looking along it.
         const std::vector<LegSpec>& legs = course->spec().legs;
         if (!legs.empty()) {
@@ -81,7 +81,7 @@ Session::Session(const TryOptions& options)
     file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
     file_size_ = std::filesystem::file_size(chart_file_, ignored);
     if (!options.against.empty()) {
-        against_ = load_chart(options.against);
+        against_ = open_chart(options.against);
     }
     respawn();
     if (against_) {
