@@ -19,6 +19,9 @@ struct Diagnostic {
     std::string file;  ///< empty for a spec that was built in C++
     int line = 0;      ///< from 1; 0 where there is no file
     int column = 0;    ///< from 1
+    /// Paths of the values that it compares or misses. If one of them is wrong by itself, this might only follow from it, and
+    /// is left out. "*.speed" is the speed of any state: another may have been like that one.
+    std::vector<std::string> rests_on{};
 
     /// "bearer.toml:12:9", "bearer.toml" or, without a file, "".
     [[nodiscard]] std::string place() const;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cursimeter/chartfile/whole_file.hpp>
 
+#include "core/chart/findings.hpp"
+
 namespace cursimeter {
 
 SourcePosition SourceMap::find(std::string_view path) const {
@@ -135,6 +137,7 @@ void compile_located(std::vector<Diagnostic> reading, const SourceMap& sources, 
             }
         }
     }
+    detail::drop_followers(reading);
     std::erase_if(reading, [](const Diagnostic& diagnostic) { return diagnostic.what.empty(); });
     if (!reading.empty()) {
         throw_located(std::move(reading), sources, name);

@@ -142,6 +142,9 @@ void TomlReader::complain_of_unlisted() {
         }
         complain(place, "is not a known key here",
                  near.empty() ? "known: " + joined(frame.listed) : fmt::format("did you mean '{}'?", near));
+        if (!near.empty()) {
+            complain(meant, "", "");  // what misses that key only follows
+        }
     }
 }
 

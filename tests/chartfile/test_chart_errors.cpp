@@ -291,8 +291,6 @@ low = 1
           "never be "
           "entered; let it cost less",
           "c.toml:25:26: states.jump.launch.heights[2]: -2 is out of range; 0.01 <= heights[2] <= 200 m",
-          "c.toml:25:31: states.jump.launch.least: 3 is above the height 1; a jump that is cut short is the "
-          "lower one",
           "c.toml:25:42: states.jump.launch.by: no action is named 'jmp'; did you mean 'jump'?",
           "c.toml:26:1: states.jump.low: is a number, not true or false; write true or false"}) {
         CAPTURE(line);

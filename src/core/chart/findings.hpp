@@ -11,17 +11,30 @@
 /// Gathering what is wrong with a spec, and finding things by their names.
 namespace cursimeter::detail {
 
+/// Takes out what might only follow from something else in the list: see Diagnostic::rests_on.
+void drop_followers(std::vector<Diagnostic>& list);
+
 /// Gathers diagnostics.
 class Findings {
   public:
     void add(std::string path, std::string what, std::string mend) {
         list_.push_back({std::move(path), std::move(what), std::move(mend), {}, 0, 0});
     }
+    /// One that compares or misses values: see Diagnostic::rests_on. It rests on its own path besides.
+    void add_relation(std::string path, std::string what, std::string mend,
+                      std::vector<std::string> rests_on = {}) {
+        rests_on.push_back(path);
+        list_.push_back({std::move(path), std::move(what), std::move(mend), {}, 0, 0, std::move(rests_on)});
+    }
     [[nodiscard]] bool empty() const { return list_.empty(); }
     [[nodiscard]] std::size_t size() const { return list_.size(); }
     /// Forgets the findings after the first `count`.
     void shrink(std::size_t count) { list_.resize(count); }
-    [[nodiscard]] std::vector<Diagnostic> take() { return std::move(list_); }
+    /// What is to be told: not what might only follow from something else.
+    [[nodiscard]] std::vector<Diagnostic> take() {
+        drop_followers(list_);
+        return std::move(list_);
+    }
 
   private:
     std::vector<Diagnostic> list_;

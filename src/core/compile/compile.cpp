@@ -37,27 +37,31 @@ void compile_meters(const ChartSpec& spec, ChartData& chart, Findings& findings)
             continue;
         }
         if (compiled.start > meter.capacity) {
-            findings.add(path + ".start",
-                         fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
-                         "start at the capacity or below");
+            findings.add_relation(path + ".start",
+                                  fmt::format("{} is above the capacity {}", compiled.start, meter.capacity),
+                                  "start at the capacity or below", {path + ".capacity"});
         }
         for (const LevelSpec& threshold : meter.thresholds) {
             if (threshold.level > meter.capacity) {
-                findings.add(fmt::format("{}.thresholds.{}.level", path, threshold.name),
-                             fmt::format("{} is above the capacity {}", threshold.level, meter.capacity),
-                             "it would never be crossed");
+                findings.add_relation(
+                    fmt::format("{}.thresholds.{}.level", path, threshold.name),
+                    fmt::format("{} is above the capacity {}", threshold.level, meter.capacity),
+                    "it would never be crossed", {path + ".capacity"});
             }
         }
         if (meter.spent) {
             if (!(meter.spent->until > meter.spent->at)) {
-                findings.add(path + ".spent.until",
-                             fmt::format("{} is not above `at`, {}", meter.spent->until, meter.spent->at),
-                             "the latch must open at a higher level than it closes");
+                findings.add_relation(
+                    path + ".spent.until",
+                    fmt::format("{} is not above `at`, {}", meter.spent->until, meter.spent->at),
+                    "the latch must open at a higher level than it closes", {path + ".spent.at"});
             }
             if (meter.spent->until > meter.capacity) {
-                findings.add(path + ".spent.until",
-                             fmt::format("{} is above the capacity {}", meter.spent->until, meter.capacity),
-                             "the meter would stay spent for ever; let it open at the capacity or below");
+                findings.add_relation(
+                    path + ".spent.until",
+                    fmt::format("{} is above the capacity {}", meter.spent->until, meter.capacity),
+                    "the meter would stay spent for ever; let it open at the capacity or below",
+                    {path + ".capacity"});
             }
         }
         chart.meters.push_back(std::move(compiled));
@@ -71,9 +75,10 @@ void compile_body(const BodySpec& spec, ChartData& chart, Findings& findings) {
     body.low_height = spec.low_height.value_or(std::max(0.6 * spec.height, 2.0 * spec.radius));
     const auto check = [&](const char* key, double height) {
         if (height < 2.0 * spec.radius) {
-            findings.add(
+            findings.add_relation(
                 fmt::format("body.{}", key), fmt::format("{} is below twice the radius", height),
-                fmt::format("a capsule of radius {} is at least {} high", spec.radius, 2.0 * spec.radius));
+                fmt::format("a capsule of radius {} is at least {} high", spec.radius, 2.0 * spec.radius),
+                {"body.radius"});
         }
     };
     check("height", body.height);
@@ -81,13 +86,15 @@ void compile_body(const BodySpec& spec, ChartData& chart, Findings& findings) {
         check("low_height", body.low_height);
     }
     if (spec.low_height && body.low_height > body.height) {
-        findings.add("body.low_height",
-                     fmt::format("{} is above the height {}", body.low_height, body.height),
-                     "a low body is not the taller one");
+        findings.add_relation("body.low_height",
+                              fmt::format("{} is above the height {}", body.low_height, body.height),
+                              "a low body is not the taller one", {"body.height"});
     }
     if (spec.step_height > spec.height - 2.0 * spec.radius && spec.step_height > spec.radius) {
-        findings.add("body.step_height", fmt::format("{} is too high for this body", spec.step_height),
-                     "steps are at most as high as the radius, or as the straight part of the capsule");
+        findings.add_relation(
+            "body.step_height", fmt::format("{} is too high for this body", spec.step_height),
+            "steps are at most as high as the radius, or as the straight part of the capsule",
+            {"body.radius", "body.height", "body.low_height"});
     }
     const detmath::SineCosine limit = detmath::sine_cosine(spec.slope_limit.radians());
     body.step_height = spec.step_height;

@@ -59,36 +59,37 @@ class ModifierCompiler {
     void check(const ModifierSpec& spec) {
         const bool conditional = spec.while_holds.has_value();
         if (conditional && spec.seconds) {
-            findings_.add(path_ + ".seconds",
-                          "a modifier that holds while something does has no time of its own",
-                          "take out `seconds` or `while`");
+            findings_.add_relation(path_ + ".seconds",
+                                   "a modifier that holds while something does has no time of its own",
+                                   "take out `seconds` or `while`", {path_});
         }
         if (!conditional && (spec.build || spec.shed)) {
-            findings_.add(path_ + (spec.build ? ".build" : ".shed"),
-                          "stacks build and shed with `while` only",
-                          "say while = [...], or count stacks by granting");
+            findings_.add_relation(path_ + (spec.build ? ".build" : ".shed"),
+                                   "stacks build and shed with `while` only",
+                                   "say while = [...], or count stacks by granting", {path_});
         }
         if (spec.first > 0.0 && !spec.build) {
-            findings_.add(path_ + ".first", "is the wait for the first stack, and no stacks build",
-                          "say build = ..., or take it out");
+            findings_.add_relation(path_ + ".first", "is the wait for the first stack, and no stacks build",
+                                   "say build = ..., or take it out", {path_});
         }
         if ((spec.build || spec.shed) && (spec.fade_in > 0.0 || spec.fade_out > 0.0)) {
-            findings_.add(path_ + (spec.fade_in > 0.0 ? ".fade_in" : ".fade_out"),
-                          "stacks that come and go one by one do not fade besides",
-                          "take out the fades, or build and shed");
+            findings_.add_relation(path_ + (spec.fade_in > 0.0 ? ".fade_in" : ".fade_out"),
+                                   "stacks that come and go one by one do not fade besides",
+                                   "take out the fades, or build and shed", {path_});
         }
         if (spec.most > 1 && spec.stacking != Stacking::count && !spec.build) {
-            findings_.add(path_ + ".most", "only stacking \"count\", or `build`, has stacks",
-                          "say stacking = \"count\"");
+            findings_.add_relation(path_ + ".most", "only stacking \"count\", or `build`, has stacks",
+                                   "say stacking = \"count\"", {path_});
         }
         if (spec.seconds && spec.fade_in > *spec.seconds) {
-            findings_.add(path_ + ".fade_in",
-                          fmt::format("{} is longer than its seconds, {}", spec.fade_in, *spec.seconds),
-                          "it would never be at full strength");
+            findings_.add_relation(
+                path_ + ".fade_in",
+                fmt::format("{} is longer than its seconds, {}", spec.fade_in, *spec.seconds),
+                "it would never be at full strength", {path_});
         }
         if (spec.stacking == Stacking::extend && (!spec.seconds || spec.fade_in > 0.0)) {
-            findings_.add(path_ + ".stacking", "\"extend\" adds seconds to what is left",
-                          "say seconds = ..., and no fade_in");
+            findings_.add_relation(path_ + ".stacking", "\"extend\" adds seconds to what is left",
+                                   "say seconds = ..., and no fade_in", {path_});
         }
     }
 
@@ -101,7 +102,7 @@ class ModifierCompiler {
         effect.least = spec.at_least.value_or(-never);
         effect.most = spec.at_most.value_or(never);
         if (!spec.adds && !spec.times && !spec.sets && !spec.at_least && !spec.at_most) {
-            findings_.add(place, "changes nothing", "say adds, times, sets, at_least or at_most");
+            findings_.add_relation(place, "changes nothing", "say adds, times, sets, at_least or at_most");
         }
         return effect;
     }
@@ -196,7 +197,7 @@ void compile_scales(const ChartSpec& spec, const MeterSpec& meter, CompiledMeter
                                    return a >= b;
                                }) == scale.at.end();
             if (scale.at.empty() || scale.at.size() != scale.factors.size() || !rises) {
-                findings.add(
+                findings.add_relation(
                     here,
                     fmt::format("has {} fractions and {} factors", scale.at.size(), scale.factors.size()),
                     "give as many factors as fractions, and the fractions rising");

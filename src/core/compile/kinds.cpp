@@ -19,10 +19,11 @@ void compile_costs(const Source& source, CompiledState& compiled) {
             continue;
         }
         if (cost.rate > source.chart.meters[meter].capacity) {
-            source.findings.add(path,
-                                fmt::format("{} is more than {} can hold, {}", cost.rate, cost.meter,
-                                            source.chart.meters[meter].capacity),
-                                "the state could never be entered; let it cost less");
+            source.findings.add_relation(path,
+                                         fmt::format("{} is more than {} can hold, {}", cost.rate, cost.meter,
+                                                     source.chart.meters[meter].capacity),
+                                         "the state could never be entered; let it cost less",
+                                         {"meters." + cost.meter + ".capacity"});
             continue;
         }
         compiled.costs[meter] = cost.rate;

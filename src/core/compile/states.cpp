@@ -14,8 +14,8 @@ GainRate compile_curve(const std::string& path, const std::vector<CurvePoint>& p
     GainRate rate;
     rate.first_piece = static_cast<std::uint16_t>(chart.pieces.size());
     if (points.size() < 2 || points.size() > limits::curve_points) {
-        findings.add(path, fmt::format("has {} key points", points.size()),
-                     fmt::format("give 2 to {}", limits::curve_points));
+        findings.add_relation(path, fmt::format("has {} key points", points.size()),
+                              fmt::format("give 2 to {}", limits::curve_points));
         return rate;
     }
     const double first = rising ? 0.0 : 1.0;
@@ -54,8 +54,8 @@ CompiledGain compile_gain(const StateSpec& state, ChartData& chart, Findings& fi
     compiled.law = gain.law.value_or(GainLaw::instant);
     const auto need = [&](bool given, const char* key, const char* law) {
         if (!given) {
-            findings.add(path, fmt::format("law \"{}\" needs {}", law, key),
-                         fmt::format("say {} = ...", key));
+            findings.add_relation(path, fmt::format("law \"{}\" needs {}", law, key),
+                                  fmt::format("say {} = ...", key), {"*.gain"});
         }
     };
     switch (compiled.law) {
@@ -85,8 +85,8 @@ CompiledGain compile_gain(const StateSpec& state, ChartData& chart, Findings& fi
                                                             chart, findings)
                                             : compiled.down;
             if (state.speed.forward && !(*state.speed.forward > 0.0)) {
-                findings.add(path, "a curve needs a forward speed to be a fraction of",
-                             "give speed.forward > 0 or another law");
+                findings.add_relation(path, "a curve needs a forward speed to be a fraction of",
+                                      "give speed.forward > 0 or another law", {"*.speed"});
             }
             break;
     }
@@ -133,12 +133,14 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         compiled.name = state.name;
         compiled.was = state.was.value_or("");
         if (!state.kind) {
-            findings.add(path, "has no kind", "say kind = \"ground\", or be like a state that has one");
+            findings.add_relation(path, "has no kind",
+                                  "say kind = \"ground\", or be like a state that has one", {"*.kind"});
         }
         const bool needs_speed =
             row_of(state.kind.value_or(StateKind::ground)).needs_speed || state.air.steer.value_or(0.0) > 0.0;
         if (needs_speed && !state.speed.forward) {
-            findings.add(path, "has no speed.forward", "say speed = { forward = ... } in m/s");
+            findings.add_relation(path + ".speed", "has no forward", "say speed = { forward = ... } in m/s",
+                                  {"*.speed", "*.kind"});
         }
         compiled.forward = state.speed.forward.value_or(0.0);
         compiled.side = state.speed.side.value_or(compiled.forward);

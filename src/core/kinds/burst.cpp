@@ -21,10 +21,11 @@ void compile_burst(const Source& source, CompiledState& state) {
     const BurstSpec& spec = source.state.burst;
     CompiledBurst& burst = state.burst;
     if (!spec.seconds) {
-        source.findings.add(source.path + ".burst", "a burst needs its seconds", "say seconds = ...");
+        source.findings.add_relation(source.path + ".burst", "a burst needs its seconds",
+                                     "say seconds = ...");
     }
     if (spec.speed.has_value() == spec.metres.has_value()) {
-        source.findings.add(
+        source.findings.add_relation(
             source.path + ".burst",
             spec.speed ? "speed and metres both say how far it goes" : "a burst needs a speed or metres",
             "say one of speed = ... (m/s) and metres = ...");

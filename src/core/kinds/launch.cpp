@@ -20,7 +20,8 @@ CompiledLaunch compile_launch(const Source& source, const CompiledAir& air) {
     launch.by = source.action(spec.by, "launch.by");
     if (!spec.heights || spec.heights->empty()) {
         if (spec.heights || spec.least || spec.by || spec.away || spec.away_speed) {
-            source.findings.add(source.path + ".launch", "has no heights", "say heights = [...] in m");
+            source.findings.add_relation(source.path + ".launch", "has no heights",
+                                         "say heights = [...] in m");
         }
         return launch;
     }
@@ -31,8 +32,9 @@ CompiledLaunch compile_launch(const Source& source, const CompiledAir& air) {
         return launch;
     }
     if (!(air.rise_gravity > 0.0)) {
-        source.findings.add(source.path + ".air.rise_gravity", "a jump without gravity has no height",
-                            "give a gravity above 0");
+        source.findings.add_relation(source.path + ".air.rise_gravity",
+                                     "a jump without gravity has no height", "give a gravity above 0",
+                                     {"*.air.gravity", "*.air.rise_gravity"});
         return launch;
     }
     launch.count = static_cast<std::uint8_t>(spec.heights->size());
@@ -41,13 +43,13 @@ CompiledLaunch compile_launch(const Source& source, const CompiledAir& air) {
     }
     const double full = spec.heights->front();
     if (spec.least && *spec.least > full) {
-        source.findings.add(source.path + ".launch.least",
-                            fmt::format("{} is above the height {}", *spec.least, full),
-                            "a jump that is cut short is the lower one");
+        source.findings.add_relation(source.path + ".launch.least",
+                                     fmt::format("{} is above the height {}", *spec.least, full),
+                                     "a jump that is cut short is the lower one", {source.path + ".launch"});
     }
     if (spec.least && !spec.by) {
-        source.findings.add(source.path + ".launch.least", "no key's release cuts this jump short",
-                            "say by = \"...\", the action");
+        source.findings.add_relation(source.path + ".launch.least", "no key's release cuts this jump short",
+                                     "say by = \"...\", the action");
     }
     if (spec.least && *spec.least > 0.0) {
         // v^2 / (2 g) is the height of a jump, so this gravity takes the same speed to `least`.

@@ -86,7 +86,7 @@ TEST_CASE("what a state lacks is told") {
     CHECK(after([](ChartSpec& s) { s.states[0].kind.reset(); }) ==
           "states.walk: has no kind; say kind = \"ground\", or be like a state that has one");
     CHECK(after([](ChartSpec& s) { s.states[0].speed.forward.reset(); }) ==
-          "states.walk: has no speed.forward; say speed = { forward = ... } in m/s");
+          "states.walk.speed: has no forward; say speed = { forward = ... } in m/s");
     CHECK(after([](ChartSpec& s) {
               s.states[0].gain.up.reset();
           }).find("states.walk.gain: law \"ramp\" needs up; say up = ...") != std::string::npos);
