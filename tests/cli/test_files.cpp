@@ -312,6 +312,24 @@ TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lin
     CHECK(control.errors.find('\x1b') == std::string::npos);
 }
 
+TEST_CASE("a course on which a run is hardly meant is cautioned of") {
+    const Folder folder("cautions");
+    const auto cautions = [&](const std::string& text) {
+        const std::string file = folder.write("c.toml", "format = 1\nname = \"c\"\n" + text);
+        const Outcome outcome = run_program("run demo/charts/gannet.toml --seconds 1 --drill demo/drills/relay_gannet.toml --course" + quoted(file));
+        CHECK(outcome.code == 0);
+        return outcome.errors;
+    };
+    const std::string ground = "[[box]]\nfrom = [-50, -50, -1]\nto = [50, 50, 0]\n";
+    CHECK(cautions(ground).empty());
+    CHECK(cautions("[[box]]\nfrom = [10, 10, 0]\nto = [12, 12, 1]\n") ==
+          "caution: there is no ground below the start, [-2, 0, 0]: the runner falls for ever\n");
+    CHECK(cautions("[[box]]\nfrom = [-5, -5, -1]\nto = [5, 5, 0.5]\n").find("caution: the start, [-2, 0, 0], is 0.50 m deep in a solid\n") == 0);
+    CHECK(cautions(ground + "[[zone]]\nkind = \"updraf\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n") ==
+          "caution: zone[1]: the chart knows no zone 'updraf'; did you mean 'updraft'?\n");
+    CHECK(cautions(ground + "[[zone]]\nkind = \"harbour\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n").empty());
+}
+
 TEST_CASE("the examples that each --help shows work") {
     const std::string all = run_program("--help").out;
     const Folder folder("examples");

@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "files/files.hpp"
+#include "scene/cautions.hpp"
 #include "scene/take_file.hpp"
 
 namespace cursimeter::tool {
@@ -75,6 +76,11 @@ Scene::Scene(const SceneOptions& options)
     }
     if (take_) {
         warn_of_difference(options);
+    } else if (course) {
+        const std::array<double, 3>& at = drill_->spec.start.position;
+        for (const std::string& caution : cautions_of(chart.chart, *course, {at[0], at[1], at[2]})) {
+            fmt::print(stderr, "caution: {}\n", caution);
+        }
     }
 }
 
