@@ -1,0 +1,137 @@
+#pragma once
+
+#include <cursimeter/cursimeter.h>
+
+#include <cstring>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/cursimeter.hpp>
+#include <glm/vec3.hpp>
+#include <new>
+#include <string>
+#include <utility>
+#include <vector>
+
+/// What all functions of the C interface share: the objects behind its handles, and the one way over the boundary.
+
+struct cursimeter_error {
+    std::vector<cursimeter::Diagnostic> mistakes;
+    std::string text;
+};
+
+struct cursimeter_chart {
+    cursimeter::ChartFile file;
+};
+
+namespace cursimeter::capi {
+
+/// Keeps an error, if there is an object to keep it in. Without the memory for its words it stays without them.
+void keep(cursimeter_error* error, std::vector<Diagnostic> mistakes) noexcept;
+cursimeter_status fail(cursimeter_error* error, cursimeter_status status, const char* what) noexcept;
+/// A null pointer, a wrong index, a struct without its size: `what` names the argument.
+cursimeter_status bad_argument(cursimeter_error* error, const char* what) noexcept;
+
+/// Runs `work`, which returns a status, and turns every exception into one.
+template <class Work>
+cursimeter_status guarded(cursimeter_error* error, Work&& work) noexcept {
+    keep(error, {});
+    try {
+        return std::forward<Work>(work)();
+    } catch (const ChartError& wrong) {
+        keep(error, wrong.diagnostics());
+        return CURSIMETER_BAD_INPUT;
+    } catch (const std::bad_alloc&) {
+        return fail(error, CURSIMETER_NO_MEMORY, "there is not enough memory");
+    } catch (const std::exception& wrong) {
+        return fail(error, CURSIMETER_FAILED, wrong.what());
+    } catch (...) {
+        return fail(error, CURSIMETER_FAILED, "something unknown went wrong");
+    }
+}
+
+/// A runner's bytes in a C program, as the Runner that they are: in place where they lie on a line of the cache, otherwise
+/// as a copy that is written back at the end.
+class LentRunner {
+  public:
+    static_assert(sizeof(Runner) <= sizeof(cursimeter_runner));
+    explicit LentRunner(cursimeter_runner* bytes) noexcept : bytes_(bytes) {
+        if (!in_place()) {
+            std::memcpy(room_, bytes, sizeof(Runner));
+        }
+    }
+    LentRunner(const LentRunner&) = delete;
+    LentRunner& operator=(const LentRunner&) = delete;
+    ~LentRunner() {
+        if (!in_place()) {
+            std::memcpy(static_cast<void*>(bytes_), room_, sizeof(Runner));
+        }
+    }
+    [[nodiscard]] Runner& operator*() noexcept {
+        return *std::launder(reinterpret_cast<Runner*>(in_place() ? static_cast<void*>(bytes_) : room_));
+    }
+
+  private:
+    [[nodiscard]] bool in_place() const noexcept {
+        return reinterpret_cast<std::uintptr_t>(bytes_) % alignof(Runner) == 0;
+    }
+    cursimeter_runner* bytes_;
+    alignas(Runner) std::byte room_[sizeof(Runner)];
+};
+/// The same to look at.
+class SeenRunner {
+  public:
+    explicit SeenRunner(const cursimeter_runner* bytes) noexcept : bytes_(bytes) {
+        if (!in_place()) {
+            std::memcpy(room_, bytes, sizeof(Runner));
+        }
+    }
+    [[nodiscard]] const Runner& operator*() const noexcept {
+        return *std::launder(reinterpret_cast<const Runner*>(in_place() ? static_cast<const void*>(bytes_) : room_));
+    }
+
+  private:
+    [[nodiscard]] bool in_place() const noexcept {
+        return reinterpret_cast<std::uintptr_t>(bytes_) % alignof(Runner) == 0;
+    }
+    const cursimeter_runner* bytes_;
+    alignas(Runner) std::byte room_[sizeof(Runner)];
+};
+inline LentRunner borrow(cursimeter_runner* runner) noexcept {
+    return LentRunner(runner);
+}
+inline SeenRunner borrow(const cursimeter_runner* runner) noexcept {
+    return SeenRunner(runner);
+}
+
+/// The caller's struct as this version knows it: what an older caller has not is as by default. False without a size.
+template <class Struct>
+bool take_in(const Struct* given, Struct& known) noexcept {
+    if (given == nullptr || given->size <= sizeof(given->size)) {
+        return false;
+    }
+    std::memcpy(&known, given, given->size < sizeof(Struct) ? given->size : sizeof(Struct));
+    return true;
+}
+/// Writes as much of a struct as the caller has room for; its size stays.
+template <class Struct>
+bool hand_out(Struct known, Struct* out) noexcept {
+    if (out == nullptr || out->size <= sizeof(out->size)) {
+        return false;
+    }
+    known.size = out->size;
+    std::memcpy(out, &known, out->size < sizeof(Struct) ? out->size : sizeof(Struct));
+    return true;
+}
+
+inline glm::dvec3 vector_of(const double* numbers) {
+    return {numbers[0], numbers[1], numbers[2]};
+}
+inline void put(const glm::dvec3& vector, double* numbers) {
+    for (int i = 0; i < 3; ++i) {
+        numbers[i] = vector[i];
+    }
+}
+
+/// Whether an index is one of a chart's list.
+bool is_index(const Chart& chart, int list, int index) noexcept;
+
+}  // namespace cursimeter::capi

@@ -1,0 +1,99 @@
+#include <cursimeter/show/present.hpp>
+
+#include "capi/boundary.hpp"
+
+using namespace cursimeter;
+
+namespace cursimeter::capi {
+namespace {
+
+Placement placement_of(const cursimeter_placement* placement) {
+    return placement == nullptr ? Placement{} : Placement{vector_of(placement->position), placement->yaw};
+}
+
+}  // namespace
+}  // namespace cursimeter::capi
+
+extern "C" {
+
+cursimeter_status cursimeter_spawn(const cursimeter_chart* chart, const cursimeter_placement* placement,
+                                   cursimeter_runner* out, cursimeter_error* error) {
+    if (chart == nullptr || out == nullptr) {
+        return capi::bad_argument(error, chart == nullptr ? "chart" : "out");
+    }
+    return capi::guarded(error, [&] {
+        const Runner fresh = spawn(chart->file.chart, capi::placement_of(placement));
+        *out = {};
+        std::memcpy(static_cast<void*>(out), &fresh, sizeof(fresh));
+        return CURSIMETER_OK;
+    });
+}
+
+cursimeter_status cursimeter_place(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                   const cursimeter_placement* placement, cursimeter_error* error) {
+    if (chart == nullptr || runner == nullptr) {
+        return capi::bad_argument(error, chart == nullptr ? "chart" : "runner");
+    }
+    return capi::guarded(error, [&] {
+        capi::LentRunner lent(runner);
+        place(chart->file.chart, *lent, capi::placement_of(placement));
+        return CURSIMETER_OK;
+    });
+}
+
+cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimeter_runner* runner, cursimeter_reading* out) {
+    if (chart == nullptr || runner == nullptr) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    const capi::SeenRunner seen(runner);
+    const Runner& at = *seen;
+    cursimeter_reading told = CURSIMETER_READING_INIT;
+    capi::put(at.position(), told.position);
+    capi::put(at.velocity(), told.velocity);
+    told.speed = at.speed();
+    told.speed_target = at.speed_target();
+    told.distance = at.distance();
+    told.yaw = at.yaw();
+    told.pitch = at.pitch();
+    told.clock = at.clock().value;
+    told.time_in_state = at.time_in_state().value;
+    told.state = at.state().index;
+    told.jumps = at.jumps();
+    told.grounded = at.grounded() ? 1 : 0;
+    told.headroom = at.headroom() ? 1 : 0;
+    told.by_wall = at.by_wall() ? 1 : 0;
+    told.crushed = at.crushed() ? 1 : 0;
+    told.locked = at.locked() ? 1 : 0;
+    for (std::uint8_t i = 0; i < chart->file.chart.action_count(); ++i) {
+        told.on |= at.on(ActionId{i}) ? key_bit(ActionId{i}) : 0;
+    }
+    told.zones = at.zones();
+    return capi::hand_out(told, out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+}
+
+uint64_t cursimeter_digest(const cursimeter_runner* runner) {
+    return runner == nullptr ? 0 : digest(*capi::SeenRunner(runner));
+}
+
+cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                     cursimeter_presentation* out, cursimeter_error* error) {
+    if (chart == nullptr || runner == nullptr) {
+        return capi::bad_argument(error, chart == nullptr ? "chart" : "runner");
+    }
+    return capi::guarded(error, [&] {
+        const Presentation shown = present(chart->file.chart, *capi::SeenRunner(runner));
+        const cursimeter_presentation told{0,
+                                           shown.pace,
+                                           shown.heading,
+                                           shown.rise,
+                                           shown.slope,
+                                           shown.lean_forward,
+                                           shown.lean_side,
+                                           shown.stride,
+                                           shown.cadence,
+                                           shown.time_in_state.value};
+        return capi::hand_out(told, out) ? CURSIMETER_OK : capi::bad_argument(error, "out");
+    });
+}
+
+}  // extern "C"

@@ -1,0 +1,100 @@
+#include "capi/worlds.hpp"
+
+#include <cmath>
+#include <cursimeter/chartfile/course_file.hpp>
+
+namespace cursimeter::capi {
+namespace {
+
+cursimeter_sweep sweep_of(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, double at) {
+    cursimeter_sweep sweep{body.radius, body.height, {0, 0, 0}, {0, 0, 0}, at};
+    put(from, sweep.from);
+    put(motion, sweep.motion);
+    return sweep;
+}
+
+}  // namespace
+
+bool CalledTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
+    const cursimeter_sweep asked = sweep_of(sweep.body, sweep.from, sweep.motion, sweep.at);
+    cursimeter_hit answer{1.0, {0, 0, 1}, {0, 0, 1}, 0};
+    if (world_.sweep(world_.user, &asked, &answer) == 0) {
+        return false;
+    }
+    hit = {answer.fraction, vector_of(answer.normal), vector_of(answer.face), answer.surface};
+    return true;
+}
+
+bool CalledTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double at, Overlap& overlap) const noexcept {
+    const cursimeter_sweep asked = sweep_of(body, feet, glm::dvec3(0.0), at);
+    cursimeter_overlap answer{0.0, {0, 0, 1}};
+    if (world_.overlap(world_.user, &asked, &answer) == 0) {
+        return false;
+    }
+    overlap = {answer.depth, vector_of(answer.normal)};
+    return true;
+}
+
+ZoneReading CalledTerrain::zones(const glm::dvec3& point, double at) const noexcept {
+    cursimeter_zone_reading answer{0, 1.0, {0, 0, 0}};
+    if (world_.zones != nullptr) {
+        const double place[3]{point.x, point.y, point.z};
+        world_.zones(world_.user, place, at, &answer);
+    }
+    ZoneReading reading;
+    reading.zones = static_cast<std::uint8_t>(answer.zones);
+    reading.pace = answer.pace;
+    reading.wind = vector_of(answer.wind);
+    return reading;
+}
+
+}  // namespace cursimeter::capi
+
+using namespace cursimeter;
+
+extern "C" {
+
+cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimeter_terrain** out, cursimeter_error* error) {
+    if (out != nullptr) {
+        *out = nullptr;
+    }
+    cursimeter_world known = CURSIMETER_WORLD_INIT;
+    if (out == nullptr || !capi::take_in(world, known) || known.sweep == nullptr || known.overlap == nullptr) {
+        return capi::bad_argument(error, out == nullptr ? "out" : "world");
+    }
+    return capi::guarded(error, [&] {
+        *out = new cursimeter_terrain{std::make_unique<capi::CalledTerrain>(known), nullptr};
+        return CURSIMETER_OK;
+    });
+}
+
+cursimeter_status cursimeter_terrain_load(const char* course_file, const cursimeter_chart* chart, cursimeter_terrain** out,
+                                          cursimeter_error* error) {
+    if (out != nullptr) {
+        *out = nullptr;
+    }
+    if (course_file == nullptr || chart == nullptr || out == nullptr) {
+        return capi::bad_argument(error, course_file == nullptr ? "course_file" : chart == nullptr ? "chart" : "out");
+    }
+    return capi::guarded(error, [&] {
+        *out = new cursimeter_terrain{
+            nullptr, std::make_unique<CourseTerrain>(load_course(course_file), chart->file.chart)};
+        return CURSIMETER_OK;
+    });
+}
+
+cursimeter_status cursimeter_terrain_set_time(cursimeter_terrain* terrain, double seconds) {
+    if (terrain == nullptr || !std::isfinite(seconds)) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    if (terrain->course) {
+        terrain->course->set_time(seconds);
+    }
+    return CURSIMETER_OK;
+}
+
+void cursimeter_terrain_free(cursimeter_terrain* terrain) {
+    delete terrain;
+}
+
+}  // extern "C"

@@ -1,0 +1,31 @@
+#pragma once
+
+#include <cursimeter/course/course.hpp>
+#include <memory>
+
+#include "capi/boundary.hpp"
+
+namespace cursimeter::capi {
+
+/// A world of the C program's own functions.
+class CalledTerrain final : public Terrain {
+  public:
+    explicit CalledTerrain(const cursimeter_world& world) : world_(world) {}
+    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override;
+    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                               Overlap& overlap) const noexcept override;
+    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
+
+  private:
+    cursimeter_world world_;
+};
+
+}  // namespace cursimeter::capi
+
+struct cursimeter_terrain {
+    std::unique_ptr<cursimeter::capi::CalledTerrain> called;
+    std::unique_ptr<cursimeter::CourseTerrain> course;
+    [[nodiscard]] const cursimeter::Terrain& world() const {
+        return course ? static_cast<const cursimeter::Terrain&>(*course) : *called;
+    }
+};
