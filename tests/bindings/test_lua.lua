@@ -1,0 +1,55 @@
+-- The Lua module: what it gives, and that every mistake is an error in words.
+local cursimeter = require "cursimeter"
+local folder = arg[1]
+
+local function refuses(part, call, ...)
+    local fine, text = pcall(call, ...)
+    assert(not fine, "nothing was refused")
+    assert(tostring(text):find(part, 1, true), ("'%s' does not say '%s'"):format(text, part))
+end
+
+local chart = cursimeter.load(folder .. "/demo/charts/keeper.toml")
+assert(chart:name() == "keeper")
+assert(#chart:names("states") > 2)
+refuses("gone.toml: cannot be read", cursimeter.load, "gone.toml")
+refuses("is a drill file, not a chart file", cursimeter.load, folder .. "/demo/drills/quay_boards.toml")
+refuses("mine.toml:", cursimeter.parse, "name = 1", "mine.toml")
+refuses("invalid option", chart.names, chart, "wheels")
+refuses("string expected", cursimeter.load)
+
+local runner = chart:spawn{x = 1, y = 2, z = 3, yaw = 0.5}
+assert(runner.x == 1 and runner.y == 2 and runner.z == 3)
+refuses("x is no number", chart.spawn, chart, {x = "here"})
+refuses("position", chart.spawn, chart, {x = 0 / 0})
+refuses("a runner has no 'wings'", function() return runner.wings end)
+refuses("did you mean 'stamina'?", runner.meter, runner, "stamna")
+refuses("held is no list", runner.advance, runner, {held = "dash"})
+refuses("nothing named 'swim'", runner.advance, runner, {held = {"swim"}})
+refuses("the tick is refused: bad seconds", runner.advance, runner, {seconds = -1})
+refuses("cursimeter.runner expected", runner.advance, chart, {})
+
+assert(runner:meter("stamina").fraction == 1)
+assert(runner:spend("stamina", 1e6) == false)
+assert(runner:spend("stamina", 10) == true)
+assert(runner:fill("stamina", 10) == true)
+assert(runner:use("dash") and runner:use("dash") and not runner:use("dash"))
+assert(runner:cooldown("dash").charges == 0)
+assert(runner:grant("winded", 2) and runner:remove("winded", 2, true) and not runner:remove("winded", 2))
+refuses("source", runner.grant, runner, "winded", 999)
+assert(runner:push{x = 1, strength = 3, seconds = 0.5})
+local possible, why = runner:could_enter("dash")
+assert(possible == false and type(why) == "string")
+
+-- A copy is a moment that can be gone back to.
+local before = runner:copy()
+for _ = 1, 50 do runner:advance{forward = 1} end
+for _ = 1, 50 do before:advance{forward = 1} end
+assert(runner:digest() == before:digest())
+local course = chart:course(folder .. "/demo/courses/relay.toml")
+course:set_time(1)
+before:advance({forward = 1}, course)
+chart, runner = nil, nil
+collectgarbage()
+collectgarbage()
+assert(before.state ~= nil) -- it keeps its chart alive
+print("lua is fine")
