@@ -116,6 +116,7 @@ void add_run(CLI::App& app, Calls& calls) {
             sub.add_option("--take", run.take, "record the run to this take file; `replay` plays it again");
             sub.add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
             sub.add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
+            sub.add_option("--movie", run.movie, "draw the run as it moves to this animated .png file");
             json_flag(sub, run.json, "the summary");
         });
 }

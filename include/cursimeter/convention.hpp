@@ -11,13 +11,13 @@ enum class Axis : std::int8_t { x = 1, y = 2, z = 3, minus_x = -1, minus_y = -2,
 
 /// How a game's own vectors and angles lie. The default is the library's own convention, which changes nothing.
 struct Convention {
-    Axis forward = Axis::x;      ///< that a character with the library's yaw 0 looks along
-    Axis up = Axis::z;           ///< not along `forward`
-    bool left_handed = false;    ///< of its axes x, y, z
-    bool clockwise_yaw = false;  ///< yaw grows to the right, seen from above
-    double metres = 1.0;         ///< of one unit of its length, above 0: 0.01 where it counts centimetres
-    double yaw_at_forward = 0.0; ///< its own yaw, in its own unit, of a character that looks along `forward`
-    double radians = 1.0;        ///< of one unit of its angles, above 0: pi / 180 where it counts degrees
+    Axis forward = Axis::x;       ///< that a character with the library's yaw 0 looks along
+    Axis up = Axis::z;            ///< not along `forward`
+    bool left_handed = false;     ///< of its axes x, y, z
+    bool clockwise_yaw = false;   ///< yaw grows to the right, seen from above
+    double metres = 1.0;          ///< of one unit of its length, above 0: 0.01 where it counts centimetres
+    double yaw_at_forward = 0.0;  ///< its own yaw, in its own unit, of a character that looks along `forward`
+    double radians = 1.0;         ///< of one unit of its angles, above 0: pi / 180 where it counts degrees
     friend bool operator==(const Convention&, const Convention&) = default;
 };
 
@@ -34,7 +34,9 @@ class Converter {
     /// A place, velocity or acceleration.
     [[nodiscard]] glm::dvec3 from_game(const glm::dvec3& vector) const;
     [[nodiscard]] glm::dvec3 to_game(const glm::dvec3& vector) const;
-    [[nodiscard]] glm::vec3 to_game_floats(const glm::dvec3& vector) const { return glm::vec3(to_game(vector)); }
+    [[nodiscard]] glm::vec3 to_game_floats(const glm::dvec3& vector) const {
+        return glm::vec3(to_game(vector));
+    }
     /// A normal or another direction: turned, and not scaled.
     [[nodiscard]] glm::dvec3 direction_from_game(const glm::dvec3& vector) const;
     [[nodiscard]] glm::dvec3 direction_to_game(const glm::dvec3& vector) const;

@@ -85,7 +85,8 @@ class SeenRunner {
         }
     }
     [[nodiscard]] const Runner& operator*() const noexcept {
-        return *std::launder(reinterpret_cast<const Runner*>(in_place() ? static_cast<const void*>(bytes_) : room_));
+        return *std::launder(
+            reinterpret_cast<const Runner*>(in_place() ? static_cast<const void*>(bytes_) : room_));
     }
 
   private:

@@ -47,7 +47,8 @@ const std::string& name_of(const Chart& chart, int list, std::uint8_t index) {
     return chart.zones()[index];
 }
 
-cursimeter_status make(cursimeter_chart** out, cursimeter_error* error, ChartFile (*load)(const void*), const void* from) {
+cursimeter_status make(cursimeter_chart** out, cursimeter_error* error, ChartFile (*load)(const void*),
+                       const void* from) {
     return guarded(error, [&] {
         *out = new cursimeter_chart{load(from)};
         return CURSIMETER_OK;
@@ -73,11 +74,12 @@ cursimeter_status cursimeter_chart_load(const char* file, cursimeter_chart** out
     if (file == nullptr || out == nullptr) {
         return capi::bad_argument(error, file == nullptr ? "file" : "out");
     }
-    return capi::make(out, error, [](const void* name) { return load_chart(static_cast<const char*>(name)); }, file);
+    return capi::make(
+        out, error, [](const void* name) { return load_chart(static_cast<const char*>(name)); }, file);
 }
 
-cursimeter_status cursimeter_chart_parse(const char* text, size_t length, const char* name, cursimeter_chart** out,
-                                         cursimeter_error* error) {
+cursimeter_status cursimeter_chart_parse(const char* text, size_t length, const char* name,
+                                         cursimeter_chart** out, cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }
@@ -120,7 +122,9 @@ const char* cursimeter_name(const cursimeter_chart* chart, int list, size_t inde
 int cursimeter_find(const cursimeter_chart* chart, int list, const char* name, cursimeter_error* error) {
     int found = -1;
     if (chart == nullptr || name == nullptr || list < CURSIMETER_STATES || list > CURSIMETER_ZONES) {
-        static_cast<void>(capi::bad_argument(error, chart == nullptr ? "chart" : name == nullptr ? "name" : "list"));
+        static_cast<void>(capi::bad_argument(error, chart == nullptr  ? "chart"
+                                                    : name == nullptr ? "name"
+                                                                      : "list"));
         return found;
     }
     static_cast<void>(capi::guarded(error, [&] {
@@ -132,10 +136,13 @@ int cursimeter_find(const cursimeter_chart* chart, int list, const char* name, c
         const auto at = std::find(names.begin(), names.end(), name);
         if (at == names.end()) {
             const std::string_view near = nearest_name(name, names);
-            throw ChartError({{"", fmt::format("the chart has nothing named '{}' there", name),
+            throw ChartError({{"",
+                               fmt::format("the chart has nothing named '{}' there", name),
                                near.empty() ? fmt::format("known: {}", fmt::join(names, ", "))
                                             : fmt::format("did you mean '{}'?", near),
-                               {}, 0, 0}});
+                               {},
+                               0,
+                               0}});
         }
         found = static_cast<int>(at - names.begin());
         return CURSIMETER_OK;

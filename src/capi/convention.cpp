@@ -25,15 +25,17 @@ cursimeter_status with(const cursimeter_convention* convention, Work&& work) {
 template <class In, class Out>
 cursimeter_status convert(const cursimeter_convention* convention, int quantity, const In* in, Out* out,
                           bool to_game) {
-    if (in == nullptr || out == nullptr || (quantity != CURSIMETER_LENGTH && quantity != CURSIMETER_DIRECTION)) {
+    if (in == nullptr || out == nullptr ||
+        (quantity != CURSIMETER_LENGTH && quantity != CURSIMETER_DIRECTION)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     return with(convention, [&](const Converter& converter) {
         const glm::dvec3 given(in[0], in[1], in[2]);
         const bool turned_only = quantity == CURSIMETER_DIRECTION;
-        const glm::dvec3 made = to_game ? turned_only ? converter.direction_to_game(given) : converter.to_game(given)
-                                : turned_only ? converter.direction_from_game(given)
-                                              : converter.from_game(given);
+        const glm::dvec3 made =
+            to_game       ? turned_only ? converter.direction_to_game(given) : converter.to_game(given)
+                  : turned_only ? converter.direction_from_game(given)
+                          : converter.from_game(given);
         for (int i = 0; i < 3; ++i) {
             out[i] = static_cast<Out>(made[i]);
         }
@@ -64,12 +66,14 @@ cursimeter_status cursimeter_to_game_f(const cursimeter_convention* convention, 
 
 double cursimeter_yaw_from_game(const cursimeter_convention* convention, double yaw) {
     double turned = std::nan("");
-    static_cast<void>(capi::with(convention, [&](const Converter& converter) { turned = converter.yaw_from_game(yaw); }));
+    static_cast<void>(
+        capi::with(convention, [&](const Converter& converter) { turned = converter.yaw_from_game(yaw); }));
     return turned;
 }
 double cursimeter_yaw_to_game(const cursimeter_convention* convention, double yaw) {
     double turned = std::nan("");
-    static_cast<void>(capi::with(convention, [&](const Converter& converter) { turned = converter.yaw_to_game(yaw); }));
+    static_cast<void>(
+        capi::with(convention, [&](const Converter& converter) { turned = converter.yaw_to_game(yaw); }));
     return turned;
 }
 

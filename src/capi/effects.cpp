@@ -32,29 +32,30 @@ cursimeter_status answer(bool yes) {
 
 extern "C" {
 
-cursimeter_status cursimeter_read_meter(const cursimeter_chart* chart, const cursimeter_runner* runner, int meter,
-                                        cursimeter_meter* out, cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_METERS, meter, error,
-                      [&](const Chart& of, const Runner& at, std::uint8_t index) {
-                          if (out == nullptr) {
-                              return capi::bad_argument(error, "out");
-                          }
-                          const MeterReading reading = read_meter(of, at, MeterId{index});
-                          *out = {reading.level, of.capacity(MeterId{index}), reading.fraction, reading.spent ? 1 : 0, 0};
-                          return CURSIMETER_OK;
-                      });
+cursimeter_status cursimeter_read_meter(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                        int meter, cursimeter_meter* out, cursimeter_error* error) {
+    return capi::with(
+        chart, runner, CURSIMETER_METERS, meter, error,
+        [&](const Chart& of, const Runner& at, std::uint8_t index) {
+            if (out == nullptr) {
+                return capi::bad_argument(error, "out");
+            }
+            const MeterReading reading = read_meter(of, at, MeterId{index});
+            *out = {reading.level, of.capacity(MeterId{index}), reading.fraction, reading.spent ? 1 : 0, 0};
+            return CURSIMETER_OK;
+        });
 }
 
-cursimeter_status cursimeter_spend(const cursimeter_chart* chart, cursimeter_runner* runner, int meter, double amount,
-                                   cursimeter_error* error) {
+cursimeter_status cursimeter_spend(const cursimeter_chart* chart, cursimeter_runner* runner, int meter,
+                                   double amount, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_METERS, meter, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           return capi::answer(try_spend(of, at, MeterId{index}, amount));
                       });
 }
 
-cursimeter_status cursimeter_fill(const cursimeter_chart* chart, cursimeter_runner* runner, int meter, double amount,
-                                  double* fitted, cursimeter_error* error) {
+cursimeter_status cursimeter_fill(const cursimeter_chart* chart, cursimeter_runner* runner, int meter,
+                                  double amount, double* fitted, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_METERS, meter, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           const double taken = grant(of, at, MeterId{index}, amount);
@@ -65,17 +66,18 @@ cursimeter_status cursimeter_fill(const cursimeter_chart* chart, cursimeter_runn
                       });
 }
 
-cursimeter_status cursimeter_read_cooldown(const cursimeter_chart* chart, const cursimeter_runner* runner, int cooldown,
-                                           cursimeter_cooldown* out, cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_COOLDOWNS, cooldown, error,
-                      [&](const Chart& of, const Runner& at, std::uint8_t index) {
-                          if (out == nullptr) {
-                              return capi::bad_argument(error, "out");
-                          }
-                          const CooldownReading reading = read_cooldown(of, at, CooldownId{index});
-                          *out = {reading.ready ? 1 : 0, reading.charges, reading.left.value, reading.fraction};
-                          return CURSIMETER_OK;
-                      });
+cursimeter_status cursimeter_read_cooldown(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                           int cooldown, cursimeter_cooldown* out, cursimeter_error* error) {
+    return capi::with(
+        chart, runner, CURSIMETER_COOLDOWNS, cooldown, error,
+        [&](const Chart& of, const Runner& at, std::uint8_t index) {
+            if (out == nullptr) {
+                return capi::bad_argument(error, "out");
+            }
+            const CooldownReading reading = read_cooldown(of, at, CooldownId{index});
+            *out = {reading.ready ? 1 : 0, reading.charges, reading.left.value, reading.fraction};
+            return CURSIMETER_OK;
+        });
 }
 
 cursimeter_status cursimeter_use(const cursimeter_chart* chart, cursimeter_runner* runner, int cooldown,
@@ -86,16 +88,16 @@ cursimeter_status cursimeter_use(const cursimeter_chart* chart, cursimeter_runne
                       });
 }
 
-cursimeter_status cursimeter_refund(const cursimeter_chart* chart, cursimeter_runner* runner, int cooldown, int charges,
-                                    cursimeter_error* error) {
+cursimeter_status cursimeter_refund(const cursimeter_chart* chart, cursimeter_runner* runner, int cooldown,
+                                    int charges, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_COOLDOWNS, cooldown, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           return capi::answer(refund(of, at, CooldownId{index}, charges) > 0);
                       });
 }
 
-cursimeter_status cursimeter_read_modifier(const cursimeter_chart* chart, const cursimeter_runner* runner, int modifier,
-                                           cursimeter_modifier* out, cursimeter_error* error) {
+cursimeter_status cursimeter_read_modifier(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                           int modifier, cursimeter_modifier* out, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_MODIFIERS, modifier, error,
                       [&](const Chart& of, const Runner& at, std::uint8_t index) {
                           if (out == nullptr) {
@@ -108,32 +110,33 @@ cursimeter_status cursimeter_read_modifier(const cursimeter_chart* chart, const 
                       });
 }
 
-cursimeter_status cursimeter_grant(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier, int source,
-                                   double strength, cursimeter_error* error) {
+cursimeter_status cursimeter_grant(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier,
+                                   int source, double strength, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_MODIFIERS, modifier, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           if (source < 0 || source > 250) {
                               return capi::bad_argument(error, "source");
                           }
-                          return capi::answer(
-                              grant(of, at, ModifierId{index}, Grant{static_cast<std::uint8_t>(source), strength}));
+                          return capi::answer(grant(of, at, ModifierId{index},
+                                                    Grant{static_cast<std::uint8_t>(source), strength}));
                       });
 }
 
-cursimeter_status cursimeter_remove(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier, int source,
-                                    int at_once, cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_MODIFIERS, modifier, error,
-                      [&](const Chart& of, Runner& at, std::uint8_t index) {
-                          if (source < 0 || source > 250) {
-                              return capi::bad_argument(error, "source");
-                          }
-                          return capi::answer(remove(of, at, ModifierId{index}, static_cast<std::uint8_t>(source),
-                                                     at_once != 0 ? Removal::at_once : Removal::fades));
-                      });
+cursimeter_status cursimeter_remove(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier,
+                                    int source, int at_once, cursimeter_error* error) {
+    return capi::with(
+        chart, runner, CURSIMETER_MODIFIERS, modifier, error,
+        [&](const Chart& of, Runner& at, std::uint8_t index) {
+            if (source < 0 || source > 250) {
+                return capi::bad_argument(error, "source");
+            }
+            return capi::answer(remove(of, at, ModifierId{index}, static_cast<std::uint8_t>(source),
+                                       at_once != 0 ? Removal::at_once : Removal::fades));
+        });
 }
 
-cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_runner* runner, int block_index, int* count,
-                                   cursimeter_error* error) {
+cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_runner* runner, int block_index,
+                                   int* count, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_BLOCKS, block_index, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           const int now = block(of, at, BlockId{index});
@@ -144,8 +147,8 @@ cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_run
                       });
 }
 
-cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_runner* runner, int block_index, int* count,
-                                     cursimeter_error* error) {
+cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                     int block_index, int* count, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_BLOCKS, block_index, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           const int now = unblock(of, at, BlockId{index});
@@ -156,8 +159,8 @@ cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_r
                       });
 }
 
-cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runner* runner, int action, int on,
-                                  cursimeter_error* error) {
+cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runner* runner, int action,
+                                  int on, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_ACTIONS, action, error,
                       [&](const Chart& of, Runner& at, std::uint8_t index) {
                           hold_action(of, at, ActionId{index}, on != 0);
@@ -165,17 +168,17 @@ cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runn
                       });
 }
 
-cursimeter_status cursimeter_set_press_mode(const cursimeter_chart* chart, cursimeter_runner* runner, int action, int toggle,
-                                            cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_ACTIONS, action, error,
-                      [&](const Chart&, Runner& at, std::uint8_t index) {
-                          set_press_mode(at, ActionId{index}, toggle != 0 ? PressMode::toggle : PressMode::hold);
-                          return CURSIMETER_OK;
-                      });
+cursimeter_status cursimeter_set_press_mode(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                            int action, int toggle, cursimeter_error* error) {
+    return capi::with(
+        chart, runner, CURSIMETER_ACTIONS, action, error, [&](const Chart&, Runner& at, std::uint8_t index) {
+            set_press_mode(at, ActionId{index}, toggle != 0 ? PressMode::toggle : PressMode::hold);
+            return CURSIMETER_OK;
+        });
 }
 
-cursimeter_status cursimeter_could_enter(const cursimeter_chart* chart, const cursimeter_runner* runner, int state,
-                                         int32_t* cause, int32_t* term, cursimeter_error* error) {
+cursimeter_status cursimeter_could_enter(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                         int state, int32_t* cause, int32_t* term, cursimeter_error* error) {
     return capi::with(chart, runner, CURSIMETER_STATES, state, error,
                       [&](const Chart& of, const Runner& at, std::uint8_t index) {
                           const Possibility could = could_enter(of, at, StateId{index});
@@ -198,15 +201,19 @@ cursimeter_status cursimeter_force_state(const cursimeter_chart* chart, cursimet
                       });
 }
 
-cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runner* runner, const cursimeter_push_spec* push_spec,
-                                  cursimeter_error* error) {
+cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                  const cursimeter_push_spec* push_spec, cursimeter_error* error) {
     cursimeter_push_spec said = CURSIMETER_PUSH_INIT;
     if (chart == nullptr || runner == nullptr || !capi::take_in(push_spec, said)) {
         return capi::bad_argument(error, chart == nullptr ? "chart" : runner == nullptr ? "runner" : "push");
     }
     return capi::guarded(error, [&] {
-        const Push wanted{capi::vector_of(said.direction), said.strength,     said.lift, said.seconds,
-                          said.locks != 0,                 said.replaces != 0};
+        const Push wanted{capi::vector_of(said.direction),
+                          said.strength,
+                          said.lift,
+                          said.seconds,
+                          said.locks != 0,
+                          said.replaces != 0};
         capi::LentRunner lent(runner);
         return capi::answer(push(*lent, wanted));
     });

@@ -62,8 +62,8 @@ cursimeter_status cursimeter_error_at(const cursimeter_error* error, size_t inde
         return CURSIMETER_BAD_ARGUMENT;
     }
     const Diagnostic& one = error->mistakes[index];
-    const cursimeter_mistake told{0,          one.file.c_str(), one.line, one.column, one.path.c_str(),
-                                  one.what.c_str(), one.mend.c_str()};
+    const cursimeter_mistake told{
+        0, one.file.c_str(), one.line, one.column, one.path.c_str(), one.what.c_str(), one.mend.c_str()};
     return capi::hand_out(told, out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
 }
 

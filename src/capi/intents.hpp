@@ -24,13 +24,16 @@ class ReadIntent {
         for (std::size_t i = 0; i < count; ++i) {
             const cursimeter_change& change = said.changes[i];
             const bool known = change.kind >= CURSIMETER_PRESS && change.kind <= CURSIMETER_LOOK;
-            const bool is_action = change.action >= 0 && change.action < static_cast<int32_t>(limits::actions);
+            const bool is_action =
+                change.action >= 0 && change.action < static_cast<int32_t>(limits::actions);
             changes_[i] = {change.at, known ? static_cast<ChangeKind>(change.kind) : ChangeKind::release,
-                           ActionId{static_cast<std::uint8_t>(known && is_action ? change.action : 255)}, change.x, change.y};
+                           ActionId{static_cast<std::uint8_t>(known && is_action ? change.action : 255)},
+                           change.x, change.y};
         }
         intent_.changes = {changes_.data(), count};
         if (said.focus != nullptr) {
-            focus_ = {vector_of(said.focus->position), vector_of(said.focus->velocity), said.focus->eye_height};
+            focus_ = {vector_of(said.focus->position), vector_of(said.focus->velocity),
+                      said.focus->eye_height};
             intent_.focus = &focus_;
         }
         return said.change_count <= changes_.size();

@@ -41,7 +41,8 @@ cursimeter_status cursimeter_place(const cursimeter_chart* chart, cursimeter_run
     });
 }
 
-cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimeter_runner* runner, cursimeter_reading* out) {
+cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                  cursimeter_reading* out) {
     if (chart == nullptr || runner == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }

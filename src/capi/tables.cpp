@@ -29,16 +29,17 @@ cursimeter_status make_table(cursimeter_table** out, cursimeter_error* error, Fi
 }
 
 void fill_with_run(cursimeter_table& table, const Chart& chart, const survey::Run& run) {
-    table.columns = {"time_s",   "state",    "x_m",       "y_m",  "z_m", "vx_mps",
-                     "vy_mps",   "vz_mps",   "speed_mps", "speed_target_mps", "distance_m"};
+    table.columns = {"time_s",    "state",  "x_m",    "y_m",       "z_m",
+                     "vx_mps",    "vy_mps", "vz_mps", "speed_mps", "speed_target_mps",
+                     "distance_m"};
     for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
         table.columns.push_back("meter_" + chart.name(MeterId{i}));
     }
     for (const survey::Sample& sample : run.samples) {
         table.numbers.insert(table.numbers.end(),
-                             {sample.at, static_cast<double>(sample.state.index), sample.position.x, sample.position.y,
-                              sample.position.z, sample.velocity.x, sample.velocity.y, sample.velocity.z, sample.speed,
-                              sample.speed_target, sample.distance});
+                             {sample.at, static_cast<double>(sample.state.index), sample.position.x,
+                              sample.position.y, sample.position.z, sample.velocity.x, sample.velocity.y,
+                              sample.velocity.z, sample.speed, sample.speed_target, sample.distance});
         table.numbers.insert(table.numbers.end(), sample.levels.begin(),
                              sample.levels.begin() + static_cast<std::ptrdiff_t>(chart.meter_count()));
     }
@@ -49,13 +50,16 @@ void fill_with_run(cursimeter_table& table, const Chart& chart, const survey::Ru
 
 extern "C" {
 
-cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file, const char* course_file, double rate,
-                                       cursimeter_table** out, cursimeter_error* error) {
+cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file,
+                                       const char* course_file, double rate, cursimeter_table** out,
+                                       cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }
     if (chart_file == nullptr || drill_file == nullptr || out == nullptr) {
-        return capi::bad_argument(error, chart_file == nullptr ? "chart_file" : drill_file == nullptr ? "drill_file" : "out");
+        return capi::bad_argument(error, chart_file == nullptr   ? "chart_file"
+                                         : drill_file == nullptr ? "drill_file"
+                                                                 : "out");
     }
     return capi::make_table(out, error, [&](cursimeter_table& table) {
         const ChartFile chart = load_chart(chart_file);
@@ -68,15 +72,15 @@ cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill
     });
 }
 
-cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path, const double* values, size_t count,
-                                        const char* const* figures, size_t figure_count, cursimeter_table** out,
-                                        cursimeter_error* error) {
+cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path, const double* values,
+                                        size_t count, const char* const* figures, size_t figure_count,
+                                        cursimeter_table** out, cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }
     constexpr std::size_t most = 1'000'000;
-    if (chart_file == nullptr || path == nullptr || values == nullptr || figures == nullptr || out == nullptr ||
-        count > most || figure_count > most / (count + 1)) {
+    if (chart_file == nullptr || path == nullptr || values == nullptr || figures == nullptr ||
+        out == nullptr || count > most || figure_count > most / (count + 1)) {
         return capi::bad_argument(error, "an argument");
     }
     return capi::make_table(out, error, [&](cursimeter_table& table) {
@@ -84,7 +88,8 @@ cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path
         table.columns.emplace_back(path);
         for (std::size_t i = 0; i < figure_count; ++i) {
             table.columns.emplace_back(figures[i] == nullptr ? "" : figures[i]);
-            static_cast<void>(survey::figure(spec, table.columns.back()));  // complains of one that there is not
+            static_cast<void>(
+                survey::figure(spec, table.columns.back()));  // complains of one that there is not
         }
         static_cast<void>(survey::chart_value(spec, path));
         for (std::size_t row = 0; row < count; ++row) {
@@ -98,13 +103,15 @@ cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path
                 valid = false;
             }
             for (std::size_t i = 0; i < figure_count; ++i) {
-                table.numbers.push_back(valid ? survey::figure(turned, table.columns[i + 1]).value : std::nan(""));
+                table.numbers.push_back(valid ? survey::figure(turned, table.columns[i + 1]).value
+                                              : std::nan(""));
             }
         }
     });
 }
 
-cursimeter_status cursimeter_figures_file(const char* chart_file, cursimeter_table** out, cursimeter_error* error) {
+cursimeter_status cursimeter_figures_file(const char* chart_file, cursimeter_table** out,
+                                          cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }

@@ -24,7 +24,8 @@ cursimeter_status cursimeter_recorder_new(const cursimeter_chart* chart, const c
         return capi::bad_argument(error, chart == nullptr ? "chart" : runner == nullptr ? "runner" : "out");
     }
     return capi::guarded(error, [&] {
-        const survey::TakeOrigin origin{chart_text == nullptr ? "" : chart_text, {}, note == nullptr ? "" : note};
+        const survey::TakeOrigin origin{
+            chart_text == nullptr ? "" : chart_text, {}, note == nullptr ? "" : note};
         *out = new cursimeter_recorder{{chart->file.chart, *capi::SeenRunner(runner), origin}};
         return CURSIMETER_OK;
     });
@@ -40,8 +41,9 @@ cursimeter_status cursimeter_record_begin(cursimeter_recorder* recorder, const c
     if (recorder == nullptr || runner == nullptr || !read.take_in(intent)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    return recorder->recorder.begin(*capi::SeenRunner(runner), read.intent(), Seconds{seconds}) ? CURSIMETER_OK
-                                                                                              : CURSIMETER_NO;
+    return recorder->recorder.begin(*capi::SeenRunner(runner), read.intent(), Seconds{seconds})
+               ? CURSIMETER_OK
+               : CURSIMETER_NO;
 }
 
 cursimeter_status cursimeter_record_end(cursimeter_recorder* recorder, const cursimeter_runner* runner) {
@@ -65,7 +67,8 @@ void cursimeter_recorder_clear(cursimeter_recorder* recorder) {
     }
 }
 
-cursimeter_status cursimeter_replay_take(const void* bytes, size_t length, cursimeter_replay* out, cursimeter_error* error) {
+cursimeter_status cursimeter_replay_take(const void* bytes, size_t length, cursimeter_replay* out,
+                                         cursimeter_error* error) {
     if (bytes == nullptr) {
         return capi::bad_argument(error, "bytes");
     }
@@ -85,9 +88,9 @@ cursimeter_status cursimeter_replay_take(const void* bytes, size_t length, cursi
             return capi::bad_argument(error, "out");
         }
         return again.first ? capi::fail(error, CURSIMETER_NO,
-                                        fmt::format("tick {}, at {} s: {} was {} and is {}", again.first->tick,
-                                                    again.first->at, again.first->field, again.first->recorded,
-                                                    again.first->replayed)
+                                        fmt::format("tick {}, at {} s: {} was {} and is {}",
+                                                    again.first->tick, again.first->at, again.first->field,
+                                                    again.first->recorded, again.first->replayed)
                                             .c_str())
                            : CURSIMETER_OK;
     });

@@ -51,16 +51,17 @@ void put_report(const Report& report, cursimeter_report* out) noexcept {
     for (std::size_t i = 0; i < report.event_count; ++i) {
         const Event& event = report.event_table[i];
         const bool has_cause = event.kind == EventKind::entered || event.kind == EventKind::refused;
-        out->events[i] = {event.at,
-                          event.value,
-                          static_cast<int32_t>(event.kind),
-                          event.subject,
-                          list_of(subject_of(event.kind)),
-                          has_cause ? static_cast<int32_t>(event.cause.kind) : 0,
-                          has_cause ? event.cause.term : 0,
-                          event.kind == EventKind::crossed || event.kind == EventKind::footstep ? event.which : 0,
-                          event.kind == EventKind::crossed && event.rising ? 1 : 0,
-                          0};
+        out->events[i] = {
+            event.at,
+            event.value,
+            static_cast<int32_t>(event.kind),
+            event.subject,
+            list_of(subject_of(event.kind)),
+            has_cause ? static_cast<int32_t>(event.cause.kind) : 0,
+            has_cause ? event.cause.term : 0,
+            event.kind == EventKind::crossed || event.kind == EventKind::footstep ? event.which : 0,
+            event.kind == EventKind::crossed && event.rising ? 1 : 0,
+            0};
     }
 }
 
@@ -103,8 +104,9 @@ cursimeter_status status_of(Refusal refusal) {
 extern "C" {
 
 const char* cursimeter_event_name(int32_t kind) {
-    return kind < 0 || kind > static_cast<int32_t>(last_event_kind) ? nullptr
-                                                                     : to_string(static_cast<EventKind>(kind)).data();
+    return kind < 0 || kind > static_cast<int32_t>(last_event_kind)
+               ? nullptr
+               : to_string(static_cast<EventKind>(kind)).data();
 }
 
 const char* cursimeter_refusal_name(int32_t refusal) {
@@ -122,11 +124,14 @@ const char* cursimeter_refusal_name(int32_t refusal) {
     }
 }
 
-size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, int32_t term, char* buffer, size_t size) {
+size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, int32_t term, char* buffer,
+                                 size_t size) {
     std::string text;
-    if (chart != nullptr && cause >= 0 && cause <= static_cast<int32_t>(CauseKind::fails) && term >= 0 && term <= 0xffff) {
+    if (chart != nullptr && cause >= 0 && cause <= static_cast<int32_t>(CauseKind::fails) && term >= 0 &&
+        term <= 0xffff) {
         static_cast<void>(capi::guarded(nullptr, [&] {
-            text = chart->file.chart.describe({static_cast<CauseKind>(cause), static_cast<std::uint16_t>(term)});
+            text =
+                chart->file.chart.describe({static_cast<CauseKind>(cause), static_cast<std::uint16_t>(term)});
             return CURSIMETER_OK;
         }));
     }
@@ -138,17 +143,18 @@ size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, i
     return text.size();
 }
 
-cursimeter_status cursimeter_advance(const cursimeter_chart* chart, cursimeter_runner* runner, const cursimeter_intent* intent,
-                                     const cursimeter_terrain* terrain, double seconds, cursimeter_report* out) {
+cursimeter_status cursimeter_advance(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                     const cursimeter_intent* intent, const cursimeter_terrain* terrain,
+                                     double seconds, cursimeter_report* out) {
     capi::ReadIntent read;
     if (chart == nullptr || runner == nullptr || !read.take_in(intent) || !capi::has_report_size(out)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     capi::LentRunner lent(runner);
     Runner& at = *lent;
-    const Report report =
-        terrain == nullptr ? advance(chart->file.chart, at, read.intent(), Seconds{seconds})
-                           : advance(chart->file.chart, at, read.intent(), terrain->world(), Seconds{seconds});
+    const Report report = terrain == nullptr ? advance(chart->file.chart, at, read.intent(), Seconds{seconds})
+                                             : advance(chart->file.chart, at, read.intent(), terrain->world(),
+                                                       Seconds{seconds});
     capi::put_report(report, out);
     return capi::status_of(report.refusal);
 }
@@ -161,11 +167,12 @@ void cursimeter_plan_free(cursimeter_plan* plan) {
 }
 
 cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                     const cursimeter_intent* intent, const cursimeter_contacts* contacts, double seconds,
-                                     cursimeter_plan* plan, cursimeter_plan_reading* out) {
+                                     const cursimeter_intent* intent, const cursimeter_contacts* contacts,
+                                     double seconds, cursimeter_plan* plan, cursimeter_plan_reading* out) {
     capi::ReadIntent read;
     cursimeter_contacts given = CURSIMETER_CONTACTS_INIT;
-    if (chart == nullptr || runner == nullptr || !read.take_in(intent) || !capi::take_in(contacts, given) || plan == nullptr) {
+    if (chart == nullptr || runner == nullptr || !read.take_in(intent) || !capi::take_in(contacts, given) ||
+        plan == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     const Plan& made = plan->plan = propose(chart->file.chart, *capi::SeenRunner(runner), read.intent(),
@@ -186,16 +193,17 @@ cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursim
     return capi::hand_out(told, out) ? capi::status_of(made.report.refusal) : CURSIMETER_BAD_ARGUMENT;
 }
 
-cursimeter_status cursimeter_settle(const cursimeter_chart* chart, cursimeter_runner* runner, const cursimeter_plan* plan,
-                                    const double moved[3], const cursimeter_contacts* contacts, cursimeter_report* out) {
+cursimeter_status cursimeter_settle(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                    const cursimeter_plan* plan, const double moved[3],
+                                    const cursimeter_contacts* contacts, cursimeter_report* out) {
     cursimeter_contacts given = CURSIMETER_CONTACTS_INIT;
-    if (chart == nullptr || runner == nullptr || plan == nullptr || moved == nullptr || !capi::take_in(contacts, given) ||
-        !capi::has_report_size(out)) {
+    if (chart == nullptr || runner == nullptr || plan == nullptr || moved == nullptr ||
+        !capi::take_in(contacts, given) || !capi::has_report_size(out)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     capi::LentRunner lent(runner);
-    const Report report = settle(chart->file.chart, *lent, plan->plan, capi::vector_of(moved),
-                                 capi::contacts_of(given));
+    const Report report =
+        settle(chart->file.chart, *lent, plan->plan, capi::vector_of(moved), capi::contacts_of(given));
     capi::put_report(report, out);
     return capi::status_of(report.refusal);
 }

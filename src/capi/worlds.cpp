@@ -25,7 +25,8 @@ bool CalledTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
     return true;
 }
 
-bool CalledTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double at, Overlap& overlap) const noexcept {
+bool CalledTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                            Overlap& overlap) const noexcept {
     const cursimeter_sweep asked = sweep_of(body, feet, glm::dvec3(0.0), at);
     cursimeter_overlap answer{0.0, {0, 0, 1}};
     if (world_.overlap(world_.user, &asked, &answer) == 0) {
@@ -54,12 +55,14 @@ using namespace cursimeter;
 
 extern "C" {
 
-cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimeter_terrain** out, cursimeter_error* error) {
+cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimeter_terrain** out,
+                                         cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }
     cursimeter_world known = CURSIMETER_WORLD_INIT;
-    if (out == nullptr || !capi::take_in(world, known) || known.sweep == nullptr || known.overlap == nullptr) {
+    if (out == nullptr || !capi::take_in(world, known) || known.sweep == nullptr ||
+        known.overlap == nullptr) {
         return capi::bad_argument(error, out == nullptr ? "out" : "world");
     }
     return capi::guarded(error, [&] {
@@ -68,13 +71,15 @@ cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimet
     });
 }
 
-cursimeter_status cursimeter_terrain_load(const char* course_file, const cursimeter_chart* chart, cursimeter_terrain** out,
-                                          cursimeter_error* error) {
+cursimeter_status cursimeter_terrain_load(const char* course_file, const cursimeter_chart* chart,
+                                          cursimeter_terrain** out, cursimeter_error* error) {
     if (out != nullptr) {
         *out = nullptr;
     }
     if (course_file == nullptr || chart == nullptr || out == nullptr) {
-        return capi::bad_argument(error, course_file == nullptr ? "course_file" : chart == nullptr ? "chart" : "out");
+        return capi::bad_argument(error, course_file == nullptr ? "course_file"
+                                         : chart == nullptr     ? "chart"
+                                                                : "out");
     }
     return capi::guarded(error, [&] {
         *out = new cursimeter_terrain{

@@ -20,7 +20,8 @@ struct Loaded {
     cursimeter_error* error = cursimeter_error_new();
     cursimeter_chart* chart = nullptr;
     explicit Loaded(const std::string& name) {
-        REQUIRE(cursimeter_chart_load((demo + "charts/" + name + ".toml").c_str(), &chart, error) == CURSIMETER_OK);
+        REQUIRE(cursimeter_chart_load((demo + "charts/" + name + ".toml").c_str(), &chart, error) ==
+                CURSIMETER_OK);
     }
     Loaded(const Loaded&) = delete;
     Loaded& operator=(const Loaded&) = delete;
@@ -79,13 +80,16 @@ int called_sweep(void*, const cursimeter_sweep* asked, cursimeter_hit* out) {
                                            {asked->motion[0], asked->motion[1], asked->motion[2]},
                                            asked->at},
                                           hit);
-    *out = {hit.fraction, {hit.normal.x, hit.normal.y, hit.normal.z}, {hit.face.x, hit.face.y, hit.face.z}, hit.surface};
+    *out = {hit.fraction,
+            {hit.normal.x, hit.normal.y, hit.normal.z},
+            {hit.face.x, hit.face.y, hit.face.z},
+            hit.surface};
     return met ? 1 : 0;
 }
 int called_overlap(void*, const cursimeter_sweep* asked, cursimeter_overlap* out) {
     cursimeter::Overlap overlap;
-    const bool met = called_course->overlap({asked->radius, asked->height},
-                                            {asked->from[0], asked->from[1], asked->from[2]}, asked->at, overlap);
+    const bool met = called_course->overlap(
+        {asked->radius, asked->height}, {asked->from[0], asked->from[1], asked->from[2]}, asked->at, overlap);
     *out = {overlap.depth, {overlap.normal.x, overlap.normal.y, overlap.normal.z}};
     return met ? 1 : 0;
 }
@@ -108,22 +112,24 @@ TEST_CASE("runs through the C interface are those of C++, bit for bit, wherever 
             for (int tick = 0; tick < 1500; ++tick) {
                 cursimeter::Intent same;
                 const cursimeter_intent intent = hands.next(chart, same);
-                REQUIRE(cursimeter_advance(loaded.chart, place.at, &intent, nullptr, 1.0 / 60.0, report.get()) ==
-                        CURSIMETER_OK);
+                REQUIRE(cursimeter_advance(loaded.chart, place.at, &intent, nullptr, 1.0 / 60.0,
+                                           report.get()) == CURSIMETER_OK);
                 const cursimeter::Report told = advance(chart, twin, same, cursimeter::Seconds{1.0 / 60.0});
                 REQUIRE(cursimeter_digest(place.at) == digest(twin));
                 REQUIRE(report->event_count == told.event_count);
                 for (std::size_t i = 0; i < told.event_count; ++i) {
                     const cursimeter::Event& event = told.event_table[i];
                     CHECK(report->events[i].at == event.at);
-                    CHECK(std::string(cursimeter_event_name(report->events[i].kind)) == to_string(event.kind));
+                    CHECK(std::string(cursimeter_event_name(report->events[i].kind)) ==
+                          to_string(event.kind));
                     CHECK(cursimeter_name(loaded.chart, report->events[i].list,
                                           static_cast<std::size_t>(report->events[i].subject)) ==
                           subject_name(chart, event));
                     if (event.kind == cursimeter::EventKind::entered) {
                         char text[200];
-                        CHECK(cursimeter_describe_cause(loaded.chart, report->events[i].cause, report->events[i].term,
-                                                        text, sizeof(text)) == chart.describe(event.cause).size());
+                        CHECK(cursimeter_describe_cause(loaded.chart, report->events[i].cause,
+                                                        report->events[i].term, text,
+                                                        sizeof(text)) == chart.describe(event.cause).size());
                         CHECK(text == chart.describe(event.cause));
                     }
                     ++events;
@@ -151,7 +157,8 @@ TEST_CASE("a world of C functions, and a course, give the run that C++ gives the
     world.overlap = called_overlap;
     cursimeter_terrain *called = nullptr, *file = nullptr;
     REQUIRE(cursimeter_terrain_new(&world, &called, nullptr) == CURSIMETER_OK);
-    REQUIRE(cursimeter_terrain_load((demo + "courses/relay.toml").c_str(), loaded.chart, &file, nullptr) == CURSIMETER_OK);
+    REQUIRE(cursimeter_terrain_load((demo + "courses/relay.toml").c_str(), loaded.chart, &file, nullptr) ==
+            CURSIMETER_OK);
     cursimeter_runner by_calls, by_file;
     const cursimeter_placement start{{-2.0, 0.0, 0.0}, 0.0};
     REQUIRE(cursimeter_spawn(loaded.chart, &start, &by_calls, nullptr) == CURSIMETER_OK);
@@ -163,8 +170,10 @@ TEST_CASE("a world of C functions, and a course, give the run that C++ gives the
     same.move = {1.0, 0.0};
     for (int tick = 0; tick < 900; ++tick) {
         REQUIRE(cursimeter_terrain_set_time(file, tick / 60.0) == CURSIMETER_OK);
-        REQUIRE(cursimeter_advance(loaded.chart, &by_calls, &intent, called, 1.0 / 60.0, nullptr) == CURSIMETER_OK);
-        REQUIRE(cursimeter_advance(loaded.chart, &by_file, &intent, file, 1.0 / 60.0, nullptr) == CURSIMETER_OK);
+        REQUIRE(cursimeter_advance(loaded.chart, &by_calls, &intent, called, 1.0 / 60.0, nullptr) ==
+                CURSIMETER_OK);
+        REQUIRE(cursimeter_advance(loaded.chart, &by_file, &intent, file, 1.0 / 60.0, nullptr) ==
+                CURSIMETER_OK);
         cursimeter::CourseTerrain timed = course;
         timed.set_time(tick / 60.0);
         static_cast<void>(advance(chart, twin, same, timed, cursimeter::Seconds{1.0 / 60.0}));
@@ -191,8 +200,10 @@ TEST_CASE("the form for games that move characters themselves is that of C++") {
         cursimeter::Intent same;
         const cursimeter_intent intent = hands.next(chart, same);
         cursimeter_plan_reading wanted = CURSIMETER_PLAN_READING_INIT;
-        REQUIRE(cursimeter_propose(loaded.chart, &runner, &intent, &contacts, 0.01, plan, &wanted) == CURSIMETER_OK);
-        const cursimeter::Plan same_plan = propose(chart, twin, same, same_contacts, cursimeter::Seconds{0.01});
+        REQUIRE(cursimeter_propose(loaded.chart, &runner, &intent, &contacts, 0.01, plan, &wanted) ==
+                CURSIMETER_OK);
+        const cursimeter::Plan same_plan =
+            propose(chart, twin, same, same_contacts, cursimeter::Seconds{0.01});
         CHECK(wanted.displacement[0] == same_plan.displacement.x);
         CHECK(wanted.height == same_plan.body.height);
         contacts.barrier_count = tick % 50 == 20 ? 1 : 0;
@@ -219,7 +230,8 @@ TEST_CASE("meters, cooldowns, modifiers, blocks and pushes from C") {
     CHECK(cursimeter_spend(keeper.chart, &runner, stamina, meter.capacity * 2.0, nullptr) == CURSIMETER_NO);
     CHECK(cursimeter_spend(keeper.chart, &runner, stamina, meter.capacity, nullptr) == CURSIMETER_OK);
     double fitted = 0.0;
-    CHECK(cursimeter_fill(keeper.chart, &runner, stamina, meter.capacity * 3.0, &fitted, nullptr) == CURSIMETER_OK);
+    CHECK(cursimeter_fill(keeper.chart, &runner, stamina, meter.capacity * 3.0, &fitted, nullptr) ==
+          CURSIMETER_OK);
     CHECK(fitted == meter.capacity);
     CHECK(cursimeter_spend(keeper.chart, &runner, stamina, -1.0, keeper.error) == CURSIMETER_BAD_INPUT);
     CHECK(std::string(cursimeter_error_text(keeper.error)).find("-1") != std::string::npos);
@@ -268,7 +280,8 @@ TEST_CASE("what is null, out of range or of another version is refused and chang
     cursimeter_chart* none = loaded.chart;
     CHECK(cursimeter_chart_load(nullptr, &none, loaded.error) == CURSIMETER_BAD_ARGUMENT);
     CHECK(none == nullptr);
-    CHECK(std::string(cursimeter_error_text(loaded.error)) == "file: is null, out of range or without its size; see cursimeter.h");
+    CHECK(std::string(cursimeter_error_text(loaded.error)) ==
+          "file: is null, out of range or without its size; see cursimeter.h");
     CHECK(cursimeter_chart_load("gone.toml", &none, loaded.error) == CURSIMETER_BAD_INPUT);
     cursimeter_mistake mistake = CURSIMETER_MISTAKE_INIT;
     REQUIRE(cursimeter_error_count(loaded.error) == 1);
@@ -282,27 +295,34 @@ TEST_CASE("what is null, out of range or of another version is refused and chang
           "the chart has nothing named 'sprnt' there; did you mean 'sprint'?");
     CHECK(cursimeter_find(loaded.chart, 99, "x", nullptr) == -1);
     CHECK(cursimeter_name(loaded.chart, CURSIMETER_STATES, 64) == nullptr);
-    const std::pair<int, const char*> kinds[]{{CURSIMETER_LEFT, "left"}, {CURSIMETER_ENTERED, "entered"}, {CURSIMETER_EMPTIED, "emptied"},
-                                              {CURSIMETER_JUMPED, "jumped"}, {CURSIMETER_LANDED, "landed"}, {CURSIMETER_BEGAN, "began"},
-                                              {CURSIMETER_REFUSED, "refused"}, {CURSIMETER_FOOTSTEP, "footstep"}, {CURSIMETER_CRUSHED, "crushed"}};
+    const std::pair<int, const char*> kinds[]{
+        {CURSIMETER_LEFT, "left"},       {CURSIMETER_ENTERED, "entered"},   {CURSIMETER_EMPTIED, "emptied"},
+        {CURSIMETER_JUMPED, "jumped"},   {CURSIMETER_LANDED, "landed"},     {CURSIMETER_BEGAN, "began"},
+        {CURSIMETER_REFUSED, "refused"}, {CURSIMETER_FOOTSTEP, "footstep"}, {CURSIMETER_CRUSHED, "crushed"}};
     for (const auto& [kind, name] : kinds) {
         CHECK(std::string(cursimeter_event_name(kind)) == name);
     }
     CHECK(cursimeter_event_name(-1) == nullptr);
     CHECK(cursimeter_event_name(1000) == nullptr);
     CHECK(cursimeter_advance(nullptr, &runner, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_ARGUMENT);
-    CHECK(cursimeter_advance(loaded.chart, nullptr, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_ARGUMENT);
-    CHECK(cursimeter_advance(loaded.chart, &runner, nullptr, nullptr, 0.01, nullptr) == CURSIMETER_BAD_ARGUMENT);
-    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, std::nan(""), nullptr) == CURSIMETER_BAD_INPUT);
+    CHECK(cursimeter_advance(loaded.chart, nullptr, &intent, nullptr, 0.01, nullptr) ==
+          CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_advance(loaded.chart, &runner, nullptr, nullptr, 0.01, nullptr) ==
+          CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, std::nan(""), nullptr) ==
+          CURSIMETER_BAD_INPUT);
     CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, -1.0, nullptr) == CURSIMETER_BAD_INPUT);
     intent.size = 0;
-    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, 0.01, nullptr) ==
+          CURSIMETER_BAD_ARGUMENT);
     intent.size = sizeof(intent);
     intent.change_count = 3;
-    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, 0.01, nullptr) ==
+          CURSIMETER_BAD_ARGUMENT);
     for (const int index : {-1, 64, 1 << 20}) {
         cursimeter_meter meter;
-        CHECK(cursimeter_read_meter(loaded.chart, &runner, index, &meter, nullptr) == CURSIMETER_BAD_ARGUMENT);
+        CHECK(cursimeter_read_meter(loaded.chart, &runner, index, &meter, nullptr) ==
+              CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_force_state(loaded.chart, &runner, index, nullptr) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_hold(loaded.chart, &runner, index, 1, nullptr) == CURSIMETER_BAD_ARGUMENT);
     }
@@ -313,14 +333,16 @@ TEST_CASE("what is null, out of range or of another version is refused and chang
     CHECK(cursimeter_advance(other.chart, &runner, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_INPUT);
     cursimeter_runner garbage;
     std::memset(&garbage, 0xa5, sizeof(garbage));
-    CHECK(cursimeter_advance(loaded.chart, &garbage, &intent, nullptr, 0.01, nullptr) == CURSIMETER_BAD_INPUT);
+    CHECK(cursimeter_advance(loaded.chart, &garbage, &intent, nullptr, 0.01, nullptr) ==
+          CURSIMETER_BAD_INPUT);
     // An older program knows a shorter struct: the rest is as by default, and nothing is written behind its end.
     struct Old {
         std::size_t size;
         double position[3];
         double behind;
     } old{offsetof(Old, behind), {0, 0, 0}, 7.0};
-    CHECK(cursimeter_read(loaded.chart, &runner, reinterpret_cast<cursimeter_reading*>(&old)) == CURSIMETER_OK);
+    CHECK(cursimeter_read(loaded.chart, &runner, reinterpret_cast<cursimeter_reading*>(&old)) ==
+          CURSIMETER_OK);
     CHECK(old.behind == 7.0);
     CHECK(old.size == offsetof(Old, behind));
     cursimeter_error_free(nullptr);
@@ -337,7 +359,8 @@ TEST_CASE("a take recorded through C plays again, and says where it differs") {
     cursimeter_runner runner;
     REQUIRE(cursimeter_spawn(loaded.chart, nullptr, &runner, nullptr) == CURSIMETER_OK);
     cursimeter_recorder* recorder = nullptr;
-    REQUIRE(cursimeter_recorder_new(loaded.chart, &runner, text.c_str(), "from C", &recorder, nullptr) == CURSIMETER_OK);
+    REQUIRE(cursimeter_recorder_new(loaded.chart, &runner, text.c_str(), "from C", &recorder, nullptr) ==
+            CURSIMETER_OK);
     cursimeter_intent intent = CURSIMETER_INTENT_INIT;
     intent.forward = 1.0;
     for (int tick = 0; tick < 200; ++tick) {
@@ -361,7 +384,8 @@ TEST_CASE("runs, sweeps and figures are tables of numbers") {
     cursimeter_error* error = cursimeter_error_new();
     cursimeter_table* table = nullptr;
     const std::string chart = demo + "charts/bearer.toml", drill = demo + "drills/quay_boards.toml";
-    REQUIRE(cursimeter_run_files(chart.c_str(), drill.c_str(), nullptr, 60.0, &table, error) == CURSIMETER_OK);
+    REQUIRE(cursimeter_run_files(chart.c_str(), drill.c_str(), nullptr, 60.0, &table, error) ==
+            CURSIMETER_OK);
     CHECK(cursimeter_table_rows(table) == 3601);
     CHECK(cursimeter_table_columns(table) == 12);
     CHECK(std::string(cursimeter_table_column_name(table, 11)) == "meter_stamina");
@@ -369,7 +393,8 @@ TEST_CASE("runs, sweeps and figures are tables of numbers") {
     cursimeter_table_free(table);
     const double values[]{6.0, 7.0, -1.0};
     const char* figures[]{"sprint.top_forward"};
-    REQUIRE(cursimeter_sweep_file(chart.c_str(), "states.sprint.speed.forward", values, 3, figures, 1, &table, error) == CURSIMETER_OK);
+    REQUIRE(cursimeter_sweep_file(chart.c_str(), "states.sprint.speed.forward", values, 3, figures, 1, &table,
+                                  error) == CURSIMETER_OK);
     REQUIRE(cursimeter_table_rows(table) == 3);
     CHECK(cursimeter_table_numbers(table)[1] == 6.0);
     CHECK(cursimeter_table_numbers(table)[3] == 7.0);
@@ -379,7 +404,8 @@ TEST_CASE("runs, sweeps and figures are tables of numbers") {
     CHECK(cursimeter_table_rows(table) == 1);
     CHECK(cursimeter_table_columns(table) > 20);
     cursimeter_table_free(table);
-    CHECK(cursimeter_run_files(chart.c_str(), drill.c_str(), nullptr, 1.0, &table, error) == CURSIMETER_BAD_INPUT);
+    CHECK(cursimeter_run_files(chart.c_str(), drill.c_str(), nullptr, 1.0, &table, error) ==
+          CURSIMETER_BAD_INPUT);
     CHECK(table == nullptr);
     cursimeter_error_free(error);
 }
@@ -423,9 +449,9 @@ TEST_CASE("every convention turns there and back, keeps lengths, and agrees with
                     if (std::abs(forward) == std::abs(up)) {
                         continue;
                     }
-                    const cursimeter::Converter converter({static_cast<cursimeter::Axis>(forward),
-                                                           static_cast<cursimeter::Axis>(up), left_handed, clockwise,
-                                                           0.01, 30.0, 3.14159265358979323846 / 180.0});
+                    const cursimeter::Converter converter(
+                        {static_cast<cursimeter::Axis>(forward), static_cast<cursimeter::Axis>(up),
+                         left_handed, clockwise, 0.01, 30.0, 3.14159265358979323846 / 180.0});
                     const glm::dvec3 place(part(), part(), part());
                     const glm::dvec3 own = converter.from_game(place), again = converter.to_game(own);
                     for (int i = 0; i < 3; ++i) {
@@ -440,7 +466,8 @@ TEST_CASE("every convention turns there and back, keeps lengths, and agrees with
                     const glm::dvec3 left = converter.direction_to_game({0.0, 1.0, 0.0}),
                                      f = converter.direction_to_game({1.0, 0.0, 0.0}),
                                      u = converter.direction_to_game({0.0, 0.0, 1.0});
-                    const double volume = f.x * (left.y * u.z - left.z * u.y) - f.y * (left.x * u.z - left.z * u.x) +
+                    const double volume = f.x * (left.y * u.z - left.z * u.y) -
+                                          f.y * (left.x * u.z - left.z * u.x) +
                                           f.z * (left.x * u.y - left.y * u.x);
                     CHECK(volume == (left_handed ? -1.0 : 1.0));
                     ++tried;

@@ -36,6 +36,7 @@ const std::vector<Writer> writers{
     {"run CHART --drill " + quay + " --seconds 2 --take", ".take"},
     {"run CHART --drill " + quay + " --seconds 2 --picture", ".png"},
     {"run CHART --drill " + quay + " --seconds 2 --map", ".svg"},
+    {"run CHART --drill " + quay + " --seconds 1 --movie", ".png"},
     {"draw timeline CHART --drill " + quay + " --seconds 2 -o", ".svg"},
     {"draw diagram CHART -o", ".dot"},
     {"check CHART --proof", ".toml"},
@@ -316,7 +317,9 @@ TEST_CASE("a course on which a run is hardly meant is cautioned of") {
     const Folder folder("cautions");
     const auto cautions = [&](const std::string& text) {
         const std::string file = folder.write("c.toml", "format = 1\nname = \"c\"\n" + text);
-        const Outcome outcome = run_program("run demo/charts/gannet.toml --seconds 1 --drill demo/drills/relay_gannet.toml --course" + quoted(file));
+        const Outcome outcome = run_program(
+            "run demo/charts/gannet.toml --seconds 1 --drill demo/drills/relay_gannet.toml --course" +
+            quoted(file));
         CHECK(outcome.code == 0);
         return outcome.errors;
     };
@@ -324,7 +327,8 @@ TEST_CASE("a course on which a run is hardly meant is cautioned of") {
     CHECK(cautions(ground).empty());
     CHECK(cautions("[[box]]\nfrom = [10, 10, 0]\nto = [12, 12, 1]\n") ==
           "caution: there is no ground below the start, [-2, 0, 0]: the runner falls for ever\n");
-    CHECK(cautions("[[box]]\nfrom = [-5, -5, -1]\nto = [5, 5, 0.5]\n").find("caution: the start, [-2, 0, 0], is 0.50 m deep in a solid\n") == 0);
+    CHECK(cautions("[[box]]\nfrom = [-5, -5, -1]\nto = [5, 5, 0.5]\n")
+              .find("caution: the start, [-2, 0, 0], is 0.50 m deep in a solid\n") == 0);
     CHECK(cautions(ground + "[[zone]]\nkind = \"updraf\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n") ==
           "caution: zone[1]: the chart knows no zone 'updraf'; did you mean 'updraft'?\n");
     CHECK(cautions(ground + "[[zone]]\nkind = \"harbour\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n").empty());

@@ -19,6 +19,7 @@ struct RunOptions {
     std::string take;     ///< take file; empty: none
     std::string picture;  ///< PNG or SVG file; empty: none
     std::string map;      ///< PNG or SVG file; empty: none
+    std::string movie;    ///< animated PNG file; empty: none
     bool json = false;
 };
 int run_command(const RunOptions& options);

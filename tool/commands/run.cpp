@@ -7,6 +7,7 @@
 #include "files/files.hpp"
 #include "json/run_json.hpp"
 #include "picture/map.hpp"
+#include "picture/movie.hpp"
 #include "picture/timeline.hpp"
 #include "scene/results.hpp"
 #include "scene/scene.hpp"
@@ -14,13 +15,25 @@
 #include "text/run_summary.hpp"
 
 namespace cursimeter::tool {
+namespace {
+
+OutputFile movie_output(const std::string& file) {
+    if (!file.empty() && picture_kind(file) != FileKind::png) {
+        throw ChartError(
+            {{"--movie", "is no .png file", "end its name in .png: it is an animated PNG", file, 0, 0}});
+    }
+    return {"--movie", file, FileKind::png};
+}
+
+}  // namespace
 
 int run_command(const RunOptions& options) {
     const CallFiles files{inputs_of(options.scene),
                           {{"--trace", options.trace, FileKind::table},
                            {"--take", options.take, FileKind::take},
                            picture_output("--picture", options.picture),
-                           picture_output("--map", options.map)},
+                           picture_output("--map", options.map),
+                           movie_output(options.movie)},
                           options.json};
     check_files(files);
     const Scene scene(options.scene);
@@ -36,6 +49,9 @@ int run_command(const RunOptions& options) {
     }
     if (!options.map.empty()) {
         draw_map(result, options.map);
+    }
+    if (!options.movie.empty()) {
+        draw_movie(result, options.movie);
     }
     if (options.json) {
         fmt::print("{}", run_json(result));

@@ -3,6 +3,7 @@
 #include <cairo-svg.h>
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 
 #include "files/call_files.hpp"
@@ -71,6 +72,26 @@ void Canvas::dot(Point middle, double radius, Colour colour, Colour edge) {
     cairo_stroke_preserve(context_.get());
     cairo_set_source_rgba(context_.get(), colour.red, colour.green, colour.blue, colour.alpha);
     cairo_fill(context_.get());
+}
+
+void Canvas::capsule(const Box& box, Colour colour, Colour edge) {
+    const double radius = std::min(box.width, box.height) / 2.0, x = box.x + box.width / 2.0;
+    constexpr double pi = 3.141592653589793;
+    set(edge, 1.5);
+    cairo_arc(context_.get(), x, box.y + radius, radius, pi, 2.0 * pi);
+    cairo_arc(context_.get(), x, box.bottom() - radius, radius, 0.0, pi);
+    cairo_close_path(context_.get());
+    cairo_stroke_preserve(context_.get());
+    cairo_set_source_rgba(context_.get(), colour.red, colour.green, colour.blue, colour.alpha);
+    cairo_fill(context_.get());
+}
+
+const unsigned char* Canvas::pixels() {
+    cairo_surface_flush(surface_.get());
+    return cairo_image_surface_get_data(surface_.get());
+}
+std::size_t Canvas::stride() const {
+    return static_cast<std::size_t>(cairo_image_surface_get_stride(surface_.get()));
 }
 
 void Canvas::clip(const Box& box) {

@@ -46,6 +46,13 @@ class Canvas {
               bool bold = false);
     [[nodiscard]] double text_width(const std::string& text, double size, bool bold = false);
 
+    /// An upright capsule that fills the box.
+    void capsule(const Box& box, Colour colour, Colour edge);
+
+    /// The pixels of a PNG so far, rows from the top: blue, green, red and one more byte each. Drawing may go on.
+    [[nodiscard]] const unsigned char* pixels();
+    [[nodiscard]] std::size_t stride() const;
+
     /// Finishes the file, replacing an old one. Throws ChartError if it cannot be written.
     void save();
 

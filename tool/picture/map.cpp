@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "picture/outline.hpp"
 #include "picture/style.hpp"
 
 namespace cursimeter::tool {
@@ -16,30 +17,6 @@ constexpr double view_gap = 22.0, row_gap = 36.0;
 
 constexpr Colour stone{0.62, 0.62, 0.60};
 constexpr Colour stone_edge{0.42, 0.42, 0.40};
-
-/// The hull of points in a plane, counter-clockwise (the monotone chain).
-std::vector<Point> hull(std::vector<Point> points) {
-    std::sort(points.begin(), points.end(),
-              [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
-    std::vector<Point> chain;
-    const auto turns_left = [&](Point p) {
-        const Point& a = chain[chain.size() - 2];
-        const Point& b = chain.back();
-        return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) > 1e-9;
-    };
-    for (int pass = 0; pass < 2; ++pass) {
-        const std::size_t begin = chain.size() + 1;
-        for (const Point& point : points) {
-            while (chain.size() > begin && !turns_left(point)) {
-                chain.pop_back();
-            }
-            chain.push_back(point);
-        }
-        chain.pop_back();
-        std::reverse(points.begin(), points.end());
-    }
-    return chain;
-}
 
 /// A window on the world: metres along the course to the right, height or width upward.
 struct View {
@@ -164,12 +141,7 @@ class MapPicture {
         for (const Solid& solid : result_.course->solids()) {
             std::vector<Point> corners;
             double highest = -1e300;
-            for (int corner = 0; corner < 8; ++corner) {
-                glm::dvec3 at = solid.middle;
-                for (int axis = 0; axis < 3; ++axis) {
-                    at += solid.axes[static_cast<std::size_t>(axis)] *
-                          ((corner >> axis & 1) != 0 ? solid.half[axis] : -solid.half[axis]);
-                }
+            for (const glm::dvec3& at : corners_of(solid)) {
                 corners.push_back(place(view, at, from_side));
                 highest = std::max(highest, at.z);
             }

@@ -29,7 +29,8 @@ void check(const Convention& convention) {
     }
     const auto is_unit = [](double value) { return std::isfinite(value) && value > 0.0; };
     if (!is_unit(convention.metres) || !is_unit(convention.radians)) {
-        refuse("convention", "a unit is not above 0", "say how many metres, or radians, one of the game's units is");
+        refuse("convention", "a unit is not above 0",
+               "say how many metres, or radians, one of the game's units is");
     }
     if (!std::isfinite(convention.yaw_at_forward)) {
         refuse("convention.yaw_at_forward", "is not a finite number", "give the game's yaw along `forward`");
@@ -42,9 +43,10 @@ Converter::Converter(const Convention& convention) : convention_(convention) {
     check(convention);
     const glm::dvec3 forward = unit(convention.forward), up = unit(convention.up);
     // In right-handed axes left is up x forward; the mirror image of the axes turns the sign.
-    const glm::dvec3 left = glm::dvec3(up.y * forward.z - up.z * forward.y, up.z * forward.x - up.x * forward.z,
-                                       up.x * forward.y - up.y * forward.x) *
-                            (convention.left_handed ? -1.0 : 1.0);
+    const glm::dvec3 left =
+        glm::dvec3(up.y * forward.z - up.z * forward.y, up.z * forward.x - up.x * forward.z,
+                   up.x * forward.y - up.y * forward.x) *
+        (convention.left_handed ? -1.0 : 1.0);
     const glm::dvec3 own[3]{forward, left, up};
     for (int i = 0; i < 3; ++i) {
         for (int k = 0; k < 3; ++k) {

@@ -1,0 +1,43 @@
+#include "picture/outline.hpp"
+
+#include <algorithm>
+
+namespace cursimeter::tool {
+
+std::array<glm::dvec3, 8> corners_of(const Solid& solid) {
+    std::array<glm::dvec3, 8> corners;
+    for (std::size_t corner = 0; corner < 8; ++corner) {
+        corners[corner] = solid.middle;
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const double half = solid.half[static_cast<glm::length_t>(axis)];
+            corners[corner] += solid.axes[axis] * ((corner >> axis & 1U) != 0 ? half : -half);
+        }
+    }
+    return corners;
+}
+
+// The monotone chain.
+std::vector<Point> hull(std::vector<Point> points) {
+    std::sort(points.begin(), points.end(),
+              [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+    std::vector<Point> chain;
+    const auto turns_left = [&](Point p) {
+        const Point& a = chain[chain.size() - 2];
+        const Point& b = chain.back();
+        return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) > 1e-9;
+    };
+    for (int pass = 0; pass < 2; ++pass) {
+        const std::size_t begin = chain.size() + 1;
+        for (const Point& point : points) {
+            while (chain.size() > begin && !turns_left(point)) {
+                chain.pop_back();
+            }
+            chain.push_back(point);
+        }
+        chain.pop_back();
+        std::reverse(points.begin(), points.end());
+    }
+    return chain;
+}
+
+}  // namespace cursimeter::tool
