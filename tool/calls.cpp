@@ -10,6 +10,7 @@
 #include <memory>
 #include <sstream>
 
+#include "call_pages.hpp"
 #include "commands/commands.hpp"
 #include "scene/scene.hpp"
 
@@ -340,6 +341,27 @@ void add_formats(CLI::App& app, Calls& calls) {
                     });
 }
 
+/// Pages that are made from this table itself, for whoever packages the program.
+void add_pages(CLI::App& app, Calls& calls) {
+    auto shell = std::make_shared<std::string>();
+    CLI::App* completion =
+        app.add_subcommand("completion", "Print the script by which a shell completes calls");
+    completion->group("");
+    completion->add_option("SHELL", *shell, "bash, zsh or fish")
+        ->required()
+        ->check(CLI::IsMember({"bash", "zsh", "fish"}));
+    calls.emplace_back(completion, [&app, shell] {
+        fmt::print("{}", completion_script(app, *shell));
+        return 0;
+    });
+    CLI::App* manual = app.add_subcommand("manual", "Print the manual page, for `man`");
+    manual->group("");
+    calls.emplace_back(manual, [&app] {
+        fmt::print("{}", manual_page(app));
+        return 0;
+    });
+}
+
 Calls add_calls(CLI::App& app) {
     Calls calls;
     add_run(app, calls);
@@ -355,6 +377,7 @@ Calls add_calls(CLI::App& app) {
     add_watch(app, calls);
     add_net(app, calls);
     add_formats(app, calls);
+    add_pages(app, calls);
     return calls;
 }
 
@@ -374,7 +397,9 @@ std::string unknown_word(CLI::App& app, int argc, char** argv) {
         command = nullptr;
         for (const CLI::App* sub : app.get_subcommands({})) {
             command = sub->get_name() == first ? sub : command;
-            known.push_back(sub->get_name());
+            if (!sub->get_group().empty()) {
+                known.push_back(sub->get_name());
+            }
         }
         if (command == nullptr) {
             return fmt::format("there is no subcommand '{}'; {}", first, advise(first, known));

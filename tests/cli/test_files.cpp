@@ -313,6 +313,38 @@ TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lin
     CHECK(control.errors.find('\x1b') == std::string::npos);
 }
 
+TEST_CASE("completion and the manual name every command and option that --help names") {
+    const std::string bash = run_program("completion bash").out, manual = run_program("manual").out;
+    const Folder folder("completion");
+    const std::string script = folder.write("bash", bash);
+    const auto complete = [&](const std::string& words, int at) {
+        const std::string out = folder.file("out");
+        const std::string call = "bash -c 'compopt() { :; }; source \"" + script + "\"; COMP_WORDS=(" +
+                                 words + "); COMP_CWORD=" + std::to_string(at) +
+                                 "; _cursimeter; printf \"%s\\n\" \"${COMPREPLY[@]}\"' > '" + out + "'";
+        CHECK(std::system(call.c_str()) == 0);
+        return read_file(out);
+    };
+    CHECK(complete("cursimeter fig", 1) == "figures\n");
+    CHECK(complete("cursimeter run --dr", 2) == "--drill\n");
+    CHECK(complete("cursimeter run demo/charts/ee", 2).empty() == false);
+    for (const char* command : {"run", "check", "figures", "why", "draw", "sweep", "fit", "try", "replay",
+                                "report", "watch", "net", "new"}) {
+        const std::string help = run_program(std::string("help ") + command).out;
+        const std::string section = std::string("\n.SH ") + command + "\n";
+        REQUIRE(manual.find(section) != std::string::npos);
+        for (std::size_t at = help.find(" --"); at != std::string::npos; at = help.find(" --", at + 1)) {
+            const std::size_t end = help.find_first_of(" ,=:\n", at + 1);
+            const std::string option = help.substr(at + 1, end - at - 1);
+            if (option.size() > 2 && help.rfind("\n  -", at) != std::string::npos &&
+                help.find("For example") > at) {
+                CAPTURE(command, option);
+                CHECK(bash.find(option) != std::string::npos);
+            }
+        }
+    }
+}
+
 TEST_CASE("a course on which a run is hardly meant is cautioned of") {
     const Folder folder("cautions");
     const auto cautions = [&](const std::string& text) {

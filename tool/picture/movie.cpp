@@ -98,7 +98,8 @@ class Movie {
                         b = at(turned_ ? zone.to[1] : zone.to[0], zone.to[2]);
             const Box box{std::min(a.x, b.x), std::min(a.y, b.y), std::fabs(b.x - a.x), std::fabs(b.y - a.y)};
             canvas_.fill(box, sea.faded(0.10));
-            canvas_.text({box.x + box.width / 2.0, std::max(box.y, view_top) + 15.0}, zone.kind, sea, 11, Align::centre);
+            canvas_.text({box.x + box.width / 2.0, std::max(box.y, view_top) + 15.0}, zone.kind, sea, 11,
+                         Align::centre);
         }
         for (const Solid& solid : result_.course->solids()) {
             const glm::dvec3 moved = solid.platform < 0 ? glm::dvec3(0.0)
