@@ -16,6 +16,8 @@ set(version "(= ${PROJECT_VERSION}-${CPACK_DEBIAN_PACKAGE_RELEASE})")
 
 set(CPACK_DEBIAN_TOOL_PACKAGE_NAME cursimeter)
 set(CPACK_DEBIAN_TOOL_PACKAGE_SECTION devel)
+set(CPACK_DEBIAN_TOOL_PACKAGE_DEPENDS fonts-dejavu-core)
+set(CPACK_DEBIAN_TOOL_PACKAGE_RECOMMENDS "libgl1-mesa-dri, libegl1")
 set(CPACK_COMPONENT_TOOL_DESCRIPTION "${PROJECT_DESCRIPTION}: the program
  It runs, checks, draws and explains charts, and opens a window to play them.
  The demo's charts, drills and course come with it.")

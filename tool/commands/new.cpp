@@ -73,7 +73,8 @@ int new_command(const NewOptions& options) {
     }
     if (options.game) {
         fmt::print(
-            "once:     cmake --install build/demo, in the folder of Cursimeter, as root\n"
+            "once:     apt-get install libsdl2-dev libimgui-dev libgl-dev, and scripts/install in the folder "
+            "of Cursimeter\n"
             "build it: cmake -S {0} -B {0}/build -G Ninja && cmake --build {0}/build\n"
             "play it:  cd {0} && build/{1}\n",
             folder.string(), options.name);

@@ -81,7 +81,8 @@ Display::Display(const Options& options) {
     if (context_ == nullptr) {
         const std::string why = SDL_GetError();
         SDL_Quit();
-        refuse(fmt::format("cannot be opened with OpenGL 3.3: {}", why), "install libgl1-mesa-dri");
+        refuse(fmt::format("cannot be opened with OpenGL 3.3: {}", why),
+               "install libgl1-mesa-dri and libegl1");
     }
     SDL_SetWindowMinimumSize(window_, 480, 320);
     SDL_GL_SetSwapInterval(options.unseen ? 0 : 1);
