@@ -326,9 +326,9 @@ void add_formats(CLI::App& app, Calls& calls) {
                           });
     add<ReferenceOptions>(app, calls, "schema", "Print the JSON Schema of a file format, for editors",
                           schema_command, [](CLI::App& sub, ReferenceOptions& reference) {
-                              sub.add_option("FORMAT", reference.format, "chart, drill or course")
+                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
                                   ->required()
-                                  ->check(CLI::IsMember({"chart", "drill", "course"}));
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
                           });
     add<NewOptions>(app, calls, "new", "Write a commented chart, drill and course to begin from", new_command,
                     [](CLI::App& sub, NewOptions& fresh) {

@@ -2,6 +2,7 @@
 #include <cursimeter/chartfile/schema.hpp>
 #include <nlohmann/json.hpp>
 
+#include "controls/controls_keys.hpp"
 #include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
 #include "drill/drill_keys.hpp"
@@ -139,6 +140,9 @@ std::string chart_schema() {
 }
 std::string drill_schema() {
     return schema_text("Cursimeter drill", keys::drill_table().rows);
+}
+std::string controls_schema() {
+    return schema_text("Cursimeter controls", keys::controls_table().rows);
 }
 std::string course_schema() {
     return schema_text("Cursimeter course", keys::course_table().rows);

@@ -6,6 +6,7 @@
 #include <cursimeter/chartfile/whole_file.hpp>
 
 #include "core/chart/findings.hpp"
+#include "core/chart/key.hpp"
 
 namespace cursimeter {
 
@@ -83,6 +84,18 @@ void refuse_deep_nesting(std::string_view text, const std::string& name) {
     }
 }
 
+/// What a newer version would say cannot be read for its mistakes: that it is newer is all there is to tell.
+void refuse_newer_format(const toml::table& root, const std::string& name) {
+    const toml::node* format = root.get(keys::format_key.name);
+    const auto number = format == nullptr ? std::nullopt : format->value_exact<std::int64_t>();
+    if (number && static_cast<double>(*number) > keys::format_key.most) {
+        const toml::source_position at = format->source().begin;
+        throw ChartError({{"format", fmt::format("is {}: the file is written for a newer version", *number),
+                           fmt::format("this version reads format {}", keys::format_key.most), name,
+                           static_cast<int>(at.line), static_cast<int>(at.column)}});
+    }
+}
+
 }  // namespace
 
 toml::table parse_toml(std::string_view text, const std::string& name, FileKind kind) {
@@ -97,7 +110,9 @@ toml::table parse_toml(std::string_view text, const std::string& name, FileKind 
     }
     refuse_deep_nesting(text, name);
     try {
-        return toml::parse(text, std::string_view(name));
+        toml::table root = toml::parse(text, std::string_view(name));
+        refuse_newer_format(root, name);
+        return root;
     } catch (const toml::parse_error& error) {
         const toml::source_position at = error.source().begin;
         std::string_view complaint = error.description();

@@ -55,6 +55,9 @@ class DrillCompiler {
     }
 
   private:
+    static constexpr std::size_t most_moments = 1'000'000;  // a day of a step every 0.1 s
+    std::size_t moments_ = 0;                               ///< steps of repeats, each pass counted
+
     void check_order(const std::string& path, double at, double& last) {
         if (at < last) {
             findings_.add(path + ".at", fmt::format("{} s comes after a step at {} s", at, last),
@@ -78,6 +81,12 @@ class DrillCompiler {
             findings_.add(
                 path, fmt::format("its last pass begins at {} s and lies beyond the drill's end", last_pass),
                 fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+        }
+        moments_ += repeat.steps.size() * static_cast<std::size_t>(std::max(repeat.times, 0));
+        if (moments_ > most_moments) {
+            findings_.add(path, fmt::format("brings the drill to {} steps", moments_),
+                          fmt::format("{} at most", most_moments));
+            return;
         }
         for (int pass = 0; pass < repeat.times; ++pass) {
             for (std::size_t k = 0; k < repeat.steps.size(); ++k) {

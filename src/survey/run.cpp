@@ -197,6 +197,14 @@ std::vector<double> even_ticks(double rate, Seconds seconds) {
     }
     std::vector<double> ends;
     const auto count = static_cast<std::size_t>(std::ceil(seconds.value * rate - 1e-6));
+    if (count > most_ticks) {
+        throw ChartError({{"rate",
+                           fmt::format("{} ticks in {} s would be too many to keep", count, seconds.value),
+                           fmt::format("{} at most: take a lower rate, or fewer seconds", most_ticks),
+                           {},
+                           0,
+                           0}});
+    }
     for (std::size_t k = 1; k <= count; ++k) {
         ends.push_back(std::min(static_cast<double>(k) / rate, seconds.value));
     }

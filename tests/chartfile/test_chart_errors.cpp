@@ -138,7 +138,7 @@ TEST_CASE("bad units and ranges") {
           "spent for "
           "ever; let it open at the capacity or below");
     CHECK(about("format = 1", "format = 2") ==
-          "c.toml:1:1: format: 2 is out of range; a whole number, 1 <= format <= 1");
+          "c.toml:1:10: format: is 2: the file is written for a newer version; this version reads format 1");
     CHECK(about("up = 12 }", "up = 12, up_curve = [[0, 0], [1]] }")
               .find("c.toml:16:54: states.walk.gain.up_curve[2]: is not a pair of numbers; write [seconds, "
                     "fraction], such "

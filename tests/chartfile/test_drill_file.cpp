@@ -18,6 +18,22 @@ const std::string head = "format = 1\nname = \"d\"\nseconds = 10\n";
 
 }  // namespace
 
+TEST_CASE("a drill of more steps than anybody plays is refused before it is laid out") {
+    std::string text =
+        "format = 1\nname = \"x\"\nseconds = 86400\n[[repeat]]\nfrom = 0\nevery = 0.5\ntimes = 100000\n";
+    for (int i = 0; i < 11; ++i) {
+        text += "[[repeat.step]]\nat = 0.1\nmove = { forward = 1 }\n";
+    }
+    try {
+        static_cast<void>(parse_drill(text, "d.toml", compile(support::bearer())));
+        FAIL("it was laid out");
+    } catch (const ChartError& error) {
+        CHECK(
+            std::string(error.what()).find("repeat[1]: brings the drill to 1100000 steps; 1000000 at most") !=
+            std::string::npos);
+    }
+}
+
 TEST_CASE("the demo drill loads for the demo chart") {
     const Chart chart = load_chart(source_dir + "/demo/charts/bearer.toml").chart;
     const DrillFile file = load_drill(source_dir + "/demo/drills/quay_boards.toml", chart);

@@ -93,6 +93,10 @@ TEST_CASE("numbers out of range") {
     const std::string run = "run " + chart + " --drill " + drill;
     refuses(run + " --rate 5", "rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
     refuses(run + " --rate nan", "rate: nan ticks a second is out of range");
+    refuses(run + " --rate 100000 --seconds 86400",
+            "rate: 8640000000 ticks in 86400 s would be too many to keep; 2000000 at most: take a lower "
+            "rate, or fewer "
+            "seconds\n");
     refuses(run + " --seconds 0", "seconds: 0 s is out of range; 0 < seconds <= 86400\n");
 }
 

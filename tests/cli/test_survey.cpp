@@ -341,10 +341,10 @@ TEST_CASE("watch tells what each save has changed, and keeps to the last version
 }
 
 TEST_CASE("schemas are JSON, one for each format") {
-    for (const char* format : {"chart", "drill", "course"}) {
+    for (const char* format : {"chart", "drill", "course", "controls"}) {
         const json schema = json::parse(run_program(std::string("schema ") + format).out);
         CHECK(schema["$schema"] == "https://json-schema.org/draft/2020-12/schema");
         CHECK(schema["additionalProperties"] == false);
     }
-    refuses("schema controls", "FORMAT: controls not in");
+    refuses("schema keys", "FORMAT: keys not in");
 }

@@ -7,9 +7,10 @@
 namespace cursimeter::tool {
 
 int schema_command(const ReferenceOptions& options) {
-    fmt::print("{}", options.format == "chart"   ? chart_schema()
-                     : options.format == "drill" ? drill_schema()
-                                                 : course_schema());
+    fmt::print("{}", options.format == "chart"    ? chart_schema()
+                     : options.format == "drill"  ? drill_schema()
+                     : options.format == "course" ? course_schema()
+                                                  : controls_schema());
     return 0;
 }
 

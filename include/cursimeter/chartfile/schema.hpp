@@ -10,5 +10,6 @@ namespace cursimeter {
 [[nodiscard]] std::string chart_schema();
 [[nodiscard]] std::string drill_schema();
 [[nodiscard]] std::string course_schema();
+[[nodiscard]] std::string controls_schema();
 
 }  // namespace cursimeter

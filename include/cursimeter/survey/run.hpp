@@ -63,8 +63,10 @@ struct Run {
     std::size_t ticks_capped = 0;  ///< with more instants than a tick may have
 };
 
+/// Of one run: nine hours at 60 ticks a second. Kept samples take about 0.25 kB each.
+inline constexpr std::size_t most_ticks = 2'000'000;
 /// Ends of ticks of even length, s: k / rate, the last one at `seconds`. The rate must be at least
-/// 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise.
+/// 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise, and for more than `most_ticks`.
 [[nodiscard]] std::vector<double> even_ticks(double rate, Seconds seconds);
 
 class Script;

@@ -107,8 +107,8 @@ ChartError::ChartError(Tidy tidied)
     : std::runtime_error(joined(tidied.diagnostics)), diagnostics_(std::move(tidied.diagnostics)) {}
 
 std::string_view nearest_name(std::string_view name, std::span<const std::string> candidates) {
-    constexpr std::size_t most_letters = 100;  // nobody meant a longer one, and comparing takes their product
-    if (name.size() > most_letters) {
+    constexpr std::size_t longest_name = 100;  // nobody meant a longer one, and comparing takes their product
+    if (name.size() > longest_name) {
         return {};
     }
     std::string_view best;
