@@ -340,8 +340,11 @@ static int runner_fill(lua_State* L) {
     RunnerBox* box = runner_at(L, 1);
     const int meter = same_list(L, box, CURSIMETER_METERS);
     const double amount = luaL_checknumber(L, 3);
+    double fitted = 0.0;
     cursimeter_error* error = cursimeter_error_new();
-    return answer(L, cursimeter_fill(box->chart, &box->runner, meter, amount, NULL, error), error);
+    answer(L, cursimeter_fill(box->chart, &box->runner, meter, amount, &fitted, error), error);
+    lua_pushnumber(L, fitted);
+    return 1;
 }
 
 static int runner_use(lua_State* L) {

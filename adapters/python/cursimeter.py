@@ -244,7 +244,10 @@ class Runner:
         return self._ask(_library.cursimeter_spend, "meters", meter, amount)
 
     def fill(self, meter, amount):
-        return self._ask(_library.cursimeter_fill, "meters", meter, amount, _ffi.NULL)
+        """How much of the amount fitted in."""
+        fitted = _ffi.new("double*")
+        self._ask(_library.cursimeter_fill, "meters", meter, amount, fitted)
+        return fitted[0]
 
     def cooldown(self, name):
         out = _ffi.new("cursimeter_cooldown*")
@@ -304,6 +307,12 @@ def run(chart, drill, course=None, rate=60.0):
     """Drives a chart file through a drill file: a row for the start and for each tick."""
     world = _ffi.NULL if course is None else os.fsencode(course)
     return _table(_library.cursimeter_run_files, os.fsencode(chart), os.fsencode(drill), world, rate)
+
+
+def visits(chart, drill, course=None, rate=60.0):
+    """The states of the same run in their order: at_s, seconds, state (an index), distance_m."""
+    world = _ffi.NULL if course is None else os.fsencode(course)
+    return _table(_library.cursimeter_visits_files, os.fsencode(chart), os.fsencode(drill), world, rate)
 
 
 def sweep(chart, path, values, figures):

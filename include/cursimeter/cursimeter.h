@@ -470,6 +470,9 @@ typedef struct cursimeter_table cursimeter_table;
  * speed_target_mps, distance_m, then meter_NAME of each meter. */
 CURSIMETER_API cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file, const char* course_file,
                                                       double rate, cursimeter_table** out, cursimeter_error* error);
+/* The states of the same run, one after another: at_s, seconds, state, distance_m. */
+CURSIMETER_API cursimeter_status cursimeter_visits_files(const char* chart_file, const char* drill_file, const char* course_file,
+                                                         double rate, cursimeter_table** out, cursimeter_error* error);
 /* Figures of a chart for each of `count` values of one of its numbers: a column for the value, then one for each name.
  * NaN where a chart is not valid. */
 CURSIMETER_API cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path, const double* values,

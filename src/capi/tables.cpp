@@ -45,6 +45,37 @@ void fill_with_run(cursimeter_table& table, const Chart& chart, const survey::Ru
     }
 }
 
+void fill_with_visits(cursimeter_table& table, const Chart& /*chart*/, const survey::Run& run) {
+    table.columns = {"at_s", "seconds", "state", "distance_m"};
+    for (const survey::Visit& visit : run.visits) {
+        table.numbers.insert(table.numbers.end(), {visit.at, visit.seconds,
+                                                   static_cast<double>(visit.state.index), visit.distance});
+    }
+}
+
+/// Runs the files of a call, and makes a table of what happened.
+cursimeter_status table_of_run(const char* chart_file, const char* drill_file, const char* course_file,
+                               double rate, cursimeter_table** out, cursimeter_error* error,
+                               void (*fill)(cursimeter_table&, const Chart&, const survey::Run&)) {
+    if (out != nullptr) {
+        *out = nullptr;
+    }
+    if (chart_file == nullptr || drill_file == nullptr || out == nullptr) {
+        return bad_argument(error, chart_file == nullptr   ? "chart_file"
+                                   : drill_file == nullptr ? "drill_file"
+                                                           : "out");
+    }
+    return make_table(out, error, [&](cursimeter_table& table) {
+        const ChartFile chart = load_chart(chart_file);
+        const DrillFile drill = load_drill(drill_file, chart.chart);
+        const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
+        const survey::Run run = course_file == nullptr
+                                    ? survey::run(chart.chart, drill.drill, ends)
+                                    : survey::run(chart.chart, drill.drill, load_course(course_file), ends);
+        fill(table, chart.chart, run);
+    });
+}
+
 }  // namespace
 }  // namespace cursimeter::capi
 
@@ -53,23 +84,13 @@ extern "C" {
 cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file,
                                        const char* course_file, double rate, cursimeter_table** out,
                                        cursimeter_error* error) {
-    if (out != nullptr) {
-        *out = nullptr;
-    }
-    if (chart_file == nullptr || drill_file == nullptr || out == nullptr) {
-        return capi::bad_argument(error, chart_file == nullptr   ? "chart_file"
-                                         : drill_file == nullptr ? "drill_file"
-                                                                 : "out");
-    }
-    return capi::make_table(out, error, [&](cursimeter_table& table) {
-        const ChartFile chart = load_chart(chart_file);
-        const DrillFile drill = load_drill(drill_file, chart.chart);
-        const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
-        const survey::Run run = course_file == nullptr
-                                    ? survey::run(chart.chart, drill.drill, ends)
-                                    : survey::run(chart.chart, drill.drill, load_course(course_file), ends);
-        capi::fill_with_run(table, chart.chart, run);
-    });
+    return capi::table_of_run(chart_file, drill_file, course_file, rate, out, error, capi::fill_with_run);
+}
+
+cursimeter_status cursimeter_visits_files(const char* chart_file, const char* drill_file,
+                                          const char* course_file, double rate, cursimeter_table** out,
+                                          cursimeter_error* error) {
+    return capi::table_of_run(chart_file, drill_file, course_file, rate, out, error, capi::fill_with_visits);
 }
 
 cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path, const double* values,
