@@ -1,6 +1,6 @@
 #pragma once
 
-#include <array>
+#include <cstddef>
 #include <cursimeter/intent.hpp>
 
 #include "capi/boundary.hpp"
@@ -20,29 +20,31 @@ class ReadIntent {
         intent_.look = {said.yaw, said.pitch};
         intent_.held = said.held;
         intent_.facing = said.facing == 1 ? Facing::movement : Facing::look;
-        const std::size_t count = said.change_count < changes_.size() ? said.change_count : changes_.size();
+        const std::size_t count = said.change_count < most ? said.change_count : most;
         for (std::size_t i = 0; i < count; ++i) {
             const cursimeter_change& change = said.changes[i];
             const bool known = change.kind >= CURSIMETER_PRESS && change.kind <= CURSIMETER_LOOK;
             const bool is_action =
                 change.action >= 0 && change.action < static_cast<int32_t>(limits::actions);
-            changes_[i] = {change.at, known ? static_cast<ChangeKind>(change.kind) : ChangeKind::release,
+            new (changes() + i) Change{change.at, known ? static_cast<ChangeKind>(change.kind) : ChangeKind::release,
                            ActionId{static_cast<std::uint8_t>(known && is_action ? change.action : 255)},
                            change.x, change.y};
         }
-        intent_.changes = {changes_.data(), count};
+        intent_.changes = {changes(), count};
         if (said.focus != nullptr) {
             focus_ = {vector_of(said.focus->position), vector_of(said.focus->velocity),
                       said.focus->eye_height};
             intent_.focus = &focus_;
         }
-        return said.change_count <= changes_.size();
+        return said.change_count <= most;
     }
     /// Refers to this.
     [[nodiscard]] const Intent& intent() const { return intent_; }
 
   private:
-    std::array<Change, limits::changes_per_intent> changes_;
+    static constexpr std::size_t most = limits::changes_per_intent;
+    [[nodiscard]] Change* changes() noexcept { return reinterpret_cast<Change*>(room_); }
+    alignas(Change) std::byte room_[sizeof(Change) * most];  // unwritten where nothing changes, as in most ticks
     Focus focus_;
     Intent intent_;
 };
