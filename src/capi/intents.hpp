@@ -26,9 +26,10 @@ class ReadIntent {
             const bool known = change.kind >= CURSIMETER_PRESS && change.kind <= CURSIMETER_LOOK;
             const bool is_action =
                 change.action >= 0 && change.action < static_cast<int32_t>(limits::actions);
-            new (changes() + i) Change{change.at, known ? static_cast<ChangeKind>(change.kind) : ChangeKind::release,
-                           ActionId{static_cast<std::uint8_t>(known && is_action ? change.action : 255)},
-                           change.x, change.y};
+            new (changes() + i)
+                Change{change.at, known ? static_cast<ChangeKind>(change.kind) : ChangeKind::release,
+                       ActionId{static_cast<std::uint8_t>(known && is_action ? change.action : 255)},
+                       change.x, change.y};
         }
         intent_.changes = {changes(), count};
         if (said.focus != nullptr) {
@@ -44,7 +45,8 @@ class ReadIntent {
   private:
     static constexpr std::size_t most = limits::changes_per_intent;
     [[nodiscard]] Change* changes() noexcept { return reinterpret_cast<Change*>(room_); }
-    alignas(Change) std::byte room_[sizeof(Change) * most];  // unwritten where nothing changes, as in most ticks
+    alignas(
+        Change) std::byte room_[sizeof(Change) * most];  // unwritten where nothing changes, as in most ticks
     Focus focus_;
     Intent intent_;
 };

@@ -317,6 +317,7 @@ std::vector<Finding> Checker::run() {
     states_never_left();
     restless_states();
     terms();
+    alternatives();
     meters();
     cooldowns();
     modifiers();
@@ -361,6 +362,8 @@ std::string_view to_string(FindingKind kind) {
             return "always true";
         case FindingKind::contradiction:
             return "contradiction";
+        case FindingKind::needless:
+            return "needless";
         case FindingKind::never_refills:
             return "never refills";
         case FindingKind::latch_never_opens:

@@ -21,6 +21,8 @@ class Checker {
     void states_never_left();
     void restless_states();
     void terms();
+    // check_alternatives.cpp
+    void alternatives();
     // check_amounts.cpp
     void meters();
     void cooldowns();

@@ -110,6 +110,7 @@ class Prover {
             case FindingKind::never_true:
             case FindingKind::always_true:
             case FindingKind::contradiction:
+            case FindingKind::needless:
             case FindingKind::piles_up:
             case FindingKind::endless:
             case FindingKind::unused:

@@ -116,6 +116,13 @@ TEST_CASE("planted faults in conditions are found, and nothing else") {
           {{FindingKind::never_true, warning, "states.crouch.enter[3][1]"}});
     finds("bearer", {{"[\"not headroom\"]]", "[\"not headroom\"], [\"grounded\", \"wall\"]]"}},
           {{FindingKind::contradiction, warning, "states.crouch.enter[3][1]"}});
+    // An alternative that another one makes needless: with a term more, the same again, and by what the numbers say.
+    finds("bearer", {{"[\"not headroom\"]]", "[\"not headroom\"], [\"not headroom\", \"grounded\"]]"}},
+          {{FindingKind::needless, warning, "states.crouch.enter[3][1]"}});
+    finds("bearer", {{"[\"not headroom\"]]", "[\"not headroom\"], [\"not headroom\"]]"}},
+          {{FindingKind::needless, warning, "states.crouch.enter[3][1]"}});
+    finds("bearer", {{"[\"not headroom\"]]", "[\"not headroom\"], [\"stamina > 50\"], [\"stamina > 60\"]]"}},
+          {{FindingKind::needless, warning, "states.crouch.enter[4][1]"}});
     // The latch keeps it below 30 while it is spent.
     finds("bearer", {{"[\"not headroom\"]]", "[\"not headroom\"], [\"stamina spent\", \"stamina >= 40\"]]"}},
           {{FindingKind::contradiction, warning, "states.crouch.enter[3][1]"}});

@@ -26,6 +26,7 @@ enum class FindingKind : unsigned char {
     never_true,     ///< a term that never holds
     always_true,    ///< a term that always holds
     contradiction,  ///< terms of one list that cannot hold together
+    needless,       ///< a list of terms that decides nothing beside another
     never_refills,  ///< a meter that states need, and that is used up for good
     latch_never_opens,
     short_cooldown,  ///< over before the state that it guards
