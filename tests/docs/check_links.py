@@ -19,7 +19,7 @@ def anchors(path):
 
 def main():
     broken, links = [], 0
-    pages = [pathlib.Path("README.md"), pathlib.Path("CHANGELOG.md"), *sorted(pathlib.Path("docs").rglob("*.md"))]
+    pages = [*sorted(pathlib.Path(".").glob("*.md")), *sorted(pathlib.Path("docs").rglob("*.md"))]
     for page in pages:
         text = re.sub(r"^```.*?^```", "", page.read_text(encoding="utf-8"), flags=re.M | re.S)
         text = re.sub(r"`[^`\n]*`", "", text)
