@@ -17,8 +17,9 @@ const std::string quay = "demo/drills/quay_boards.toml";
 const std::string run = "run " + bearer + " --drill " + quay + " --seconds 2";
 const std::string relay = "demo/courses/relay.toml";
 
+const std::string source_folder = std::string(CURSIMETER_SOURCE_DIR) + "/";
 std::string source(const std::string& file) {
-    return read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + file);
+    return read_file(source_folder + file);
 }
 
 std::string quoted(const std::string& file) {
@@ -85,6 +86,14 @@ TEST_CASE("no output replaces another output, or a file of another kind") {
     const std::string a = folder.file("a.png");
     refuses(run + " --picture" + quoted(a) + " --map" + quoted(a),
             a + ": --map: would replace what --picture writes; name another file\n");
+    for (const char* name : {"only_here.png", "./only_here.png", "demo/../only_here.png"}) {
+        const Outcome outcome =
+            run_program(run + " --picture only_here.png --map" +
+                        quoted(std::string(name)[0] == 'o' ? source_folder + name : name));
+        CAPTURE(name);
+        CHECK(outcome.code == 2);
+        CHECK_FALSE(std::filesystem::exists(source_folder + "only_here.png"));
+    }
     CHECK_FALSE(std::filesystem::exists(a));
     const std::string drill = folder.write("d.txt", source(quay)),
                       picture = folder.write("p.dat", "\x89PNG\r\n"),

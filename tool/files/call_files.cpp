@@ -40,9 +40,11 @@ bool is_same_file(const std::string& a, const std::string& b) {
     if (has_first && has_second) {
         return S_ISREG(first.st_mode) && first.st_dev == second.st_dev && first.st_ino == second.st_ino;
     }
-    std::error_code ignored;
-    return has_first == has_second &&
-           std::filesystem::weakly_canonical(a, ignored) == std::filesystem::weakly_canonical(b, ignored);
+    const auto whole = [](const std::string& name) {
+        std::error_code ignored;
+        return std::filesystem::weakly_canonical(std::filesystem::absolute(name, ignored), ignored);
+    };
+    return has_first == has_second && whole(a) == whole(b);
 }
 
 /// The first bytes of a regular file; none if there is no such file.
