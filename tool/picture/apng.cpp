@@ -4,7 +4,7 @@
 
 #include <algorithm>
 #include <array>
-#include <cstdlib>
+#include <cstring>
 #include <cursimeter/diagnostics.hpp>
 
 namespace cursimeter::tool {
@@ -26,27 +26,33 @@ void put_chunk(std::string& file, const char* type, const std::string& data) {
         4);
 }
 
+/// Of a difference of bytes, as a number with a sign.
+long size_of(std::uint8_t difference) {
+    return difference < 128 ? difference : 256 - difference;
+}
+
 /// Rows with the filter that leaves the smallest sum of differences, as the PNG specification advises.
 std::string filtered(const std::vector<std::uint8_t>& pixels, std::size_t row_bytes, std::size_t rows) {
-    std::string all;
-    std::vector<std::uint8_t> above(row_bytes, 0);
-    for (std::size_t row = 0; row < rows; ++row) {
+    std::string all((row_bytes + 1) * rows, '\0');
+    auto* to = reinterpret_cast<std::uint8_t*>(all.data());
+    const std::vector<std::uint8_t> nothing(row_bytes, 0);
+    const std::uint8_t* above = nothing.data();
+    for (std::size_t row = 0; row < rows; ++row, to += row_bytes + 1) {
         const std::uint8_t* now = pixels.data() + row * row_bytes;
-        std::array<std::string, 3> tries;  // none, sub, up
-        std::array<long, 3> sums{};
+        std::array<long, 3> sums{};  // none, sub, up
         for (std::size_t i = 0; i < row_bytes; ++i) {
             const std::uint8_t left = i >= 3 ? now[i - 3] : std::uint8_t{0};
-            const std::array<std::uint8_t, 3> values{now[i], static_cast<std::uint8_t>(now[i] - left),
-                                                     static_cast<std::uint8_t>(now[i] - above[i])};
-            for (std::size_t k = 0; k < 3; ++k) {
-                tries[k] += static_cast<char>(values[k]);
-                sums[k] += std::abs(static_cast<int>(static_cast<std::int8_t>(values[k])));
-            }
+            sums[0] += size_of(now[i]);
+            sums[1] += size_of(static_cast<std::uint8_t>(now[i] - left));
+            sums[2] += size_of(static_cast<std::uint8_t>(now[i] - above[i]));
         }
-        const auto best = static_cast<std::size_t>(std::min_element(sums.begin(), sums.end()) - sums.begin());
-        all += static_cast<char>(best);
-        all += tries[best];
-        above.assign(now, now + row_bytes);
+        const auto best = std::min_element(sums.begin(), sums.end()) - sums.begin();
+        to[0] = static_cast<std::uint8_t>(best);
+        for (std::size_t i = 0; i < row_bytes; ++i) {
+            const std::uint8_t left = i >= 3 ? now[i - 3] : std::uint8_t{0};
+            to[i + 1] = static_cast<std::uint8_t>(now[i] - (best == 1 ? left : best == 2 ? above[i] : 0));
+        }
+        above = now;
     }
     return all;
 }
@@ -79,17 +85,25 @@ void AnimatedPng::add(const unsigned char* pixels, std::size_t stride) {
     }
     std::size_t left = width, right = 0, top = height, bottom = 0;
     for (std::size_t y = 0; y < height; ++y) {
-        for (std::size_t x = 0; x < width; ++x) {
-            const std::size_t at = (y * width + x) * 3;
-            if (last_.empty() || !std::equal(now.begin() + static_cast<std::ptrdiff_t>(at),
-                                             now.begin() + static_cast<std::ptrdiff_t>(at) + 3,
-                                             last_.begin() + static_cast<std::ptrdiff_t>(at))) {
-                left = std::min(left, x);
-                right = std::max(right, x);
-                top = std::min(top, y);
-                bottom = std::max(bottom, y);
-            }
+        const std::uint8_t* row = now.data() + y * width * 3;
+        const std::uint8_t* old = last_.empty() ? nullptr : last_.data() + y * width * 3;
+        if (old != nullptr && std::memcmp(row, old, width * 3) == 0) {
+            continue;
         }
+        const auto differs = [&](std::size_t x) {
+            return old == nullptr || std::memcmp(row + x * 3, old + x * 3, 3) != 0;
+        };
+        std::size_t from = 0, to = width - 1;
+        while (from < left && !differs(from)) {
+            ++from;
+        }
+        while (to > right && !differs(to)) {
+            --to;
+        }
+        left = std::min(left, from);
+        right = std::max(right, to);
+        top = std::min(top, y);
+        bottom = y;
     }
     if (left > right) {  // nothing has changed: one pixel says so
         left = right = top = bottom = 0;
