@@ -108,7 +108,8 @@ static int chart_name(lua_State* L) {
     return 1;
 }
 
-static const char* const list_names[] = {"states", "actions", "meters", "cooldowns", "modifiers", "blocks", "zones", NULL};
+static const char* const list_names[] = {"states",    "actions", "meters", "cooldowns",
+                                         "modifiers", "blocks",  "zones",  NULL};
 
 /* chart:names("states") */
 static int chart_names(lua_State* L) {
@@ -263,8 +264,8 @@ static int runner_advance(lua_State* L) {
     cursimeter_report report;
     report.size = sizeof report;
     report.refusal = 0;
-    if (cursimeter_advance(box->chart, &box->runner, &intent, terrain == NULL ? NULL : terrain->terrain, seconds, &report) !=
-        CURSIMETER_OK) {
+    if (cursimeter_advance(box->chart, &box->runner, &intent, terrain == NULL ? NULL : terrain->terrain,
+                           seconds, &report) != CURSIMETER_OK) {
         return luaL_error(L, "the tick is refused: %s", cursimeter_refusal_name(report.refusal));
     }
     push_report(L, box->chart, &report);
@@ -305,7 +306,8 @@ static int runner_meter(lua_State* L) {
 static int runner_cooldown(lua_State* L) {
     RunnerBox* box = runner_at(L, 1);
     cursimeter_cooldown cooldown;
-    cursimeter_read_cooldown(box->chart, &box->runner, same_list(L, box, CURSIMETER_COOLDOWNS), &cooldown, NULL);
+    cursimeter_read_cooldown(box->chart, &box->runner, same_list(L, box, CURSIMETER_COOLDOWNS), &cooldown,
+                             NULL);
     lua_createtable(L, 0, 4);
     lua_pushboolean(L, cooldown.ready);
     lua_setfield(L, -2, "ready");
@@ -368,7 +370,8 @@ static int runner_remove(lua_State* L) {
     const int modifier = same_list(L, box, CURSIMETER_MODIFIERS);
     const int source = (int)luaL_optinteger(L, 3, 0);
     cursimeter_error* error = cursimeter_error_new();
-    return answer(L, cursimeter_remove(box->chart, &box->runner, modifier, source, lua_toboolean(L, 4), error), error);
+    return answer(
+        L, cursimeter_remove(box->chart, &box->runner, modifier, source, lua_toboolean(L, 4), error), error);
 }
 
 static int runner_block(lua_State* L) {
@@ -416,7 +419,8 @@ static int runner_could_enter(lua_State* L) {
     RunnerBox* box = runner_at(L, 1);
     const int state = same_list(L, box, CURSIMETER_STATES);
     int32_t cause = 0, term = 0;
-    const cursimeter_status status = cursimeter_could_enter(box->chart, &box->runner, state, &cause, &term, NULL);
+    const cursimeter_status status =
+        cursimeter_could_enter(box->chart, &box->runner, state, &cause, &term, NULL);
     lua_pushboolean(L, status == CURSIMETER_OK);
     if (status == CURSIMETER_OK) {
         return 1;
@@ -453,11 +457,19 @@ static int runner_index(lua_State* L) {
     const struct {
         const char* name;
         double value;
-    } numbers[] = {{"x", now.position[0]},   {"y", now.position[1]},   {"z", now.position[2]},
-                   {"vx", now.velocity[0]},  {"vy", now.velocity[1]},  {"vz", now.velocity[2]},
-                   {"speed", now.speed},     {"speed_target", now.speed_target},
-                   {"distance", now.distance}, {"yaw", now.yaw},       {"pitch", now.pitch},
-                   {"clock", now.clock},     {"time_in_state", now.time_in_state}};
+    } numbers[] = {{"x", now.position[0]},
+                   {"y", now.position[1]},
+                   {"z", now.position[2]},
+                   {"vx", now.velocity[0]},
+                   {"vy", now.velocity[1]},
+                   {"vz", now.velocity[2]},
+                   {"speed", now.speed},
+                   {"speed_target", now.speed_target},
+                   {"distance", now.distance},
+                   {"yaw", now.yaw},
+                   {"pitch", now.pitch},
+                   {"clock", now.clock},
+                   {"time_in_state", now.time_in_state}};
     for (size_t i = 0; i < sizeof numbers / sizeof numbers[0]; ++i) {
         if (strcmp(key, numbers[i].name) == 0) {
             lua_pushnumber(L, numbers[i].value);
@@ -467,7 +479,10 @@ static int runner_index(lua_State* L) {
     const struct {
         const char* name;
         int value;
-    } truths[] = {{"grounded", now.grounded}, {"headroom", now.headroom}, {"by_wall", now.by_wall}, {"crushed", now.crushed}};
+    } truths[] = {{"grounded", now.grounded},
+                  {"headroom", now.headroom},
+                  {"by_wall", now.by_wall},
+                  {"crushed", now.crushed}};
     for (size_t i = 0; i < sizeof truths / sizeof truths[0]; ++i) {
         if (strcmp(key, truths[i].name) == 0) {
             lua_pushboolean(L, truths[i].value);
@@ -502,8 +517,11 @@ static void make_type(lua_State* L, const char* name, const luaL_Reg* methods, l
 LUALIB_API int luaopen_cursimeter(lua_State* L);
 LUALIB_API int luaopen_cursimeter(lua_State* L) {
     luaL_checkversion(L);
-    const luaL_Reg chart_methods[] = {
-        {"name", chart_name}, {"names", chart_names}, {"spawn", chart_spawn}, {"course", chart_course}, {NULL, NULL}};
+    const luaL_Reg chart_methods[] = {{"name", chart_name},
+                                      {"names", chart_names},
+                                      {"spawn", chart_spawn},
+                                      {"course", chart_course},
+                                      {NULL, NULL}};
     const luaL_Reg terrain_methods[] = {{"set_time", terrain_set_time}, {NULL, NULL}};
     make_type(L, chart_type, chart_methods, chart_free);
     make_type(L, terrain_type, terrain_methods, terrain_free);

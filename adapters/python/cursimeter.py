@@ -40,7 +40,7 @@ def _declarations(header):
     text = pathlib.Path(header).read_text(encoding="utf-8")
     most_events = re.search(r"#define CURSIMETER_MOST_EVENTS (\d+)", text).group(1)
     text = re.sub(r"^#.*?(?<!\\)$", "", text, flags=re.M | re.S)
-    text = text.replace('extern "C" {', "").replace("CURSIMETER_API ", "").replace("CURSIMETER_MOST_EVENTS", most_events)
+    text = re.sub(r"CURSIMETER_API\s+", "", text.replace('extern "C" {', "")).replace("CURSIMETER_MOST_EVENTS", most_events)
     return re.sub(r"\n}\n\s*$", "\n", text.rstrip() + "\n")
 
 

@@ -31,7 +31,8 @@ int main(void) {
     cursimeter_reading reading = CURSIMETER_READING_INIT;
     cursimeter_meter stamina;
     cursimeter_read(chart, &runner, &reading);
-    cursimeter_read_meter(chart, &runner, cursimeter_find(chart, CURSIMETER_METERS, "stamina", error), &stamina, error);
+    cursimeter_read_meter(chart, &runner, cursimeter_find(chart, CURSIMETER_METERS, "stamina", error),
+                          &stamina, error);
     printf("%.2f m, stamina %.1f\n", reading.position[0], stamina.level);
     cursimeter_chart_free(chart);
     cursimeter_error_free(error);

@@ -43,7 +43,7 @@ typedef enum cursimeter_status {
     CURSIMETER_BAD_ARGUMENT = 2, /* a null pointer, an index out of range, a struct without its size */
     CURSIMETER_BAD_INPUT = 3,    /* a chart, take or value is wrong: the error says where */
     CURSIMETER_NO_MEMORY = 4,
-    CURSIMETER_FAILED = 5        /* anything else; the error says what */
+    CURSIMETER_FAILED = 5 /* anything else; the error says what */
 } cursimeter_status;
 
 typedef struct cursimeter_error cursimeter_error;
@@ -64,8 +64,10 @@ typedef struct cursimeter_mistake {
     const char* what;
     const char* mend; /* what would be right */
 } cursimeter_mistake;
-#define CURSIMETER_MISTAKE_INIT {sizeof(cursimeter_mistake), 0, 0, 0, 0, 0, 0}
-CURSIMETER_API cursimeter_status cursimeter_error_at(const cursimeter_error* error, size_t index, cursimeter_mistake* out);
+#define CURSIMETER_MISTAKE_INIT \
+    { sizeof(cursimeter_mistake), 0, 0, 0, 0, 0, 0 }
+CURSIMETER_API cursimeter_status cursimeter_error_at(const cursimeter_error* error, size_t index,
+                                                     cursimeter_mistake* out);
 
 /* "0.1.0" */
 CURSIMETER_API const char* cursimeter_version(void);
@@ -76,7 +78,8 @@ CURSIMETER_API cursimeter_status cursimeter_self_test(cursimeter_error* error);
 
 typedef struct cursimeter_chart cursimeter_chart;
 
-CURSIMETER_API cursimeter_status cursimeter_chart_load(const char* file, cursimeter_chart** out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_chart_load(const char* file, cursimeter_chart** out,
+                                                       cursimeter_error* error);
 /* From text of `length` bytes. `name` stands for the file in messages; it may be null. */
 CURSIMETER_API cursimeter_status cursimeter_chart_parse(const char* text, size_t length, const char* name,
                                                         cursimeter_chart** out, cursimeter_error* error);
@@ -115,11 +118,13 @@ typedef struct cursimeter_placement {
     double yaw;         /* rad; 0 looks along +x, and it grows towards +y */
 } cursimeter_placement;
 /* `placement` may be null: the origin. */
-CURSIMETER_API cursimeter_status cursimeter_spawn(const cursimeter_chart* chart, const cursimeter_placement* placement,
+CURSIMETER_API cursimeter_status cursimeter_spawn(const cursimeter_chart* chart,
+                                                  const cursimeter_placement* placement,
                                                   cursimeter_runner* out, cursimeter_error* error);
 /* Puts it elsewhere at once. */
 CURSIMETER_API cursimeter_status cursimeter_place(const cursimeter_chart* chart, cursimeter_runner* runner,
-                                                  const cursimeter_placement* placement, cursimeter_error* error);
+                                                  const cursimeter_placement* placement,
+                                                  cursimeter_error* error);
 
 typedef struct cursimeter_reading {
     size_t size;
@@ -134,30 +139,33 @@ typedef struct cursimeter_reading {
     int state;            /* index among CURSIMETER_STATES */
     int jumps;            /* since the ground was left */
     int grounded, headroom, by_wall, crushed, locked; /* 0 or 1 */
-    uint32_t on;          /* bit i: action i is on */
-    uint32_t zones;       /* bit i: it is in zone i of the chart */
+    uint32_t on;                                      /* bit i: action i is on */
+    uint32_t zones;                                   /* bit i: it is in zone i of the chart */
 } cursimeter_reading;
-#define CURSIMETER_READING_INIT {sizeof(cursimeter_reading), {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}
-CURSIMETER_API cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                 cursimeter_reading* out);
+#define CURSIMETER_READING_INIT \
+    { sizeof(cursimeter_reading), {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }
+CURSIMETER_API cursimeter_status cursimeter_read(const cursimeter_chart* chart,
+                                                 const cursimeter_runner* runner, cursimeter_reading* out);
 /* 64-bit digest of the whole state: the same on every machine for the same run. 0 for null. */
 CURSIMETER_API uint64_t cursimeter_digest(const cursimeter_runner* runner);
 
 /* For animation and sound. */
 typedef struct cursimeter_presentation {
     size_t size;
-    double pace;         /* speed over walking speed */
-    double heading;      /* rad from the facing to the way it goes */
-    double rise;         /* m/s upward */
-    double slope;        /* rad that the ground rises ahead */
-    double lean_forward; /* m/s^2 */
-    double lean_side;    /* m/s^2, to the right */
-    double stride;       /* 0 to 1, of two steps; the left foot comes down at 0 */
-    double cadence;      /* steps per second */
-    double time_in_state;/* s */
+    double pace;          /* speed over walking speed */
+    double heading;       /* rad from the facing to the way it goes */
+    double rise;          /* m/s upward */
+    double slope;         /* rad that the ground rises ahead */
+    double lean_forward;  /* m/s^2 */
+    double lean_side;     /* m/s^2, to the right */
+    double stride;        /* 0 to 1, of two steps; the left foot comes down at 0 */
+    double cadence;       /* steps per second */
+    double time_in_state; /* s */
 } cursimeter_presentation;
-#define CURSIMETER_PRESENTATION_INIT {sizeof(cursimeter_presentation), 0, 0, 0, 0, 0, 0, 0, 0, 0}
-CURSIMETER_API cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursimeter_runner* runner,
+#define CURSIMETER_PRESENTATION_INIT \
+    { sizeof(cursimeter_presentation), 0, 0, 0, 0, 0, 0, 0, 0, 0 }
+CURSIMETER_API cursimeter_status cursimeter_present(const cursimeter_chart* chart,
+                                                    const cursimeter_runner* runner,
                                                     cursimeter_presentation* out, cursimeter_error* error);
 
 /* ---- Intents ---------------------------------------------------------------------------------------------------- */
@@ -171,10 +179,10 @@ typedef enum cursimeter_change_kind {
 
 /* Something that changes inside a tick. */
 typedef struct cursimeter_change {
-    double at;    /* s after the tick's start; changes stand in order of time */
-    int32_t kind; /* cursimeter_change_kind */
+    double at;      /* s after the tick's start; changes stand in order of time */
+    int32_t kind;   /* cursimeter_change_kind */
     int32_t action; /* of press and release */
-    double x, y;  /* forward and side of a move; yaw and pitch of a look */
+    double x, y;    /* forward and side of a move; yaw and pitch of a look */
 } cursimeter_change;
 
 /* A point to look at. */
@@ -186,15 +194,16 @@ typedef struct cursimeter_focus {
 
 typedef struct cursimeter_intent {
     size_t size;
-    double forward, side; /* the stick: 1 is full, ahead and to the right */
-    double yaw, pitch;    /* rad; where the player looks */
-    uint32_t held;        /* bit i: the key of action i is down at the tick's start */
-    int32_t facing;       /* 0: faces where it looks; 1: where it goes */
+    double forward, side;             /* the stick: 1 is full, ahead and to the right */
+    double yaw, pitch;                /* rad; where the player looks */
+    uint32_t held;                    /* bit i: the key of action i is down at the tick's start */
+    int32_t facing;                   /* 0: faces where it looks; 1: where it goes */
     const cursimeter_change* changes; /* may be null */
     size_t change_count;
     const cursimeter_focus* focus; /* null: none */
 } cursimeter_intent;
-#define CURSIMETER_INTENT_INIT {sizeof(cursimeter_intent), 0, 0, 0, 0, 0, 0, 0, 0, 0}
+#define CURSIMETER_INTENT_INIT \
+    { sizeof(cursimeter_intent), 0, 0, 0, 0, 0, 0, 0, 0, 0 }
 
 /* ---- The world -------------------------------------------------------------------------------------------------- */
 
@@ -233,13 +242,15 @@ typedef struct cursimeter_world {
     /* May be null: no zones. *out is set to "none" before. */
     void (*zones)(void* user, const double point[3], double at, cursimeter_zone_reading* out);
 } cursimeter_world;
-#define CURSIMETER_WORLD_INIT {sizeof(cursimeter_world), 0, 0, 0, 0}
+#define CURSIMETER_WORLD_INIT \
+    { sizeof(cursimeter_world), 0, 0, 0, 0 }
 
 typedef struct cursimeter_terrain cursimeter_terrain;
-CURSIMETER_API cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimeter_terrain** out,
-                                                        cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_terrain_new(const cursimeter_world* world,
+                                                        cursimeter_terrain** out, cursimeter_error* error);
 /* A course file as a world for the runners of one chart. */
-CURSIMETER_API cursimeter_status cursimeter_terrain_load(const char* course_file, const cursimeter_chart* chart,
+CURSIMETER_API cursimeter_status cursimeter_terrain_load(const char* course_file,
+                                                         const cursimeter_chart* chart,
                                                          cursimeter_terrain** out, cursimeter_error* error);
 /* s: where a course's platforms stand at the start of the next tick. */
 CURSIMETER_API cursimeter_status cursimeter_terrain_set_time(cursimeter_terrain* terrain, double seconds);
@@ -249,49 +260,49 @@ CURSIMETER_API void cursimeter_terrain_free(cursimeter_terrain* terrain);
 
 /* Kinds of events, and what they are about. */
 typedef enum cursimeter_event_kind {
-    CURSIMETER_LEFT = 0, /* a state was left */
-    CURSIMETER_ENTERED = 1, /* a state was entered; it has a cause */
-    CURSIMETER_PRESSED = 2, /* a key went down */
-    CURSIMETER_RELEASED = 3, /* a key went up */
-    CURSIMETER_DRAINING = 4, /* a meter begins to drain */
-    CURSIMETER_RESTED = 5, /* a meter drains no longer */
-    CURSIMETER_EMPTIED = 6, /* a meter reached 0 */
-    CURSIMETER_FILLED = 7, /* a meter reached its capacity */
-    CURSIMETER_SPENT = 8, /* a meter's latch closed */
-    CURSIMETER_RECOVERED = 9, /* the latch opened again */
-    CURSIMETER_READY = 10, /* a cooldown is over */
-    CURSIMETER_JUMPED = 11, /* a launch; value: upward speed, m/s */
-    CURSIMETER_LIFTED = 12, /* the ground was left otherwise */
-    CURSIMETER_LANDED = 13, /* the ground was reached; value: speed against it, m/s */
-    CURSIMETER_BUMPED = 14, /* it ran into something; value: speed against it, m/s */
-    CURSIMETER_PUSHED = 15, /* a push began; value: its speed, m/s */
-    CURSIMETER_BEGAN = 16, /* a modifier is at work; value: its stacks */
-    CURSIMETER_STACKED = 17, /* its stacks have changed; value: how many */
-    CURSIMETER_ENDED = 18, /* it is over */
-    CURSIMETER_CROWDED = 19, /* a modifier found no place */
-    CURSIMETER_REFUSED = 20, /* a press could not bring a state about; it has a cause */
-    CURSIMETER_CROSSED = 21, /* a meter passed a named threshold; value: level */
-    CURSIMETER_FOOTSTEP = 22, /* a foot comes down; which: 0 left, 1 right */
+    CURSIMETER_LEFT = 0,       /* a state was left */
+    CURSIMETER_ENTERED = 1,    /* a state was entered; it has a cause */
+    CURSIMETER_PRESSED = 2,    /* a key went down */
+    CURSIMETER_RELEASED = 3,   /* a key went up */
+    CURSIMETER_DRAINING = 4,   /* a meter begins to drain */
+    CURSIMETER_RESTED = 5,     /* a meter drains no longer */
+    CURSIMETER_EMPTIED = 6,    /* a meter reached 0 */
+    CURSIMETER_FILLED = 7,     /* a meter reached its capacity */
+    CURSIMETER_SPENT = 8,      /* a meter's latch closed */
+    CURSIMETER_RECOVERED = 9,  /* the latch opened again */
+    CURSIMETER_READY = 10,     /* a cooldown is over */
+    CURSIMETER_JUMPED = 11,    /* a launch; value: upward speed, m/s */
+    CURSIMETER_LIFTED = 12,    /* the ground was left otherwise */
+    CURSIMETER_LANDED = 13,    /* the ground was reached; value: speed against it, m/s */
+    CURSIMETER_BUMPED = 14,    /* it ran into something; value: speed against it, m/s */
+    CURSIMETER_PUSHED = 15,    /* a push began; value: its speed, m/s */
+    CURSIMETER_BEGAN = 16,     /* a modifier is at work; value: its stacks */
+    CURSIMETER_STACKED = 17,   /* its stacks have changed; value: how many */
+    CURSIMETER_ENDED = 18,     /* it is over */
+    CURSIMETER_CROWDED = 19,   /* a modifier found no place */
+    CURSIMETER_REFUSED = 20,   /* a press could not bring a state about; it has a cause */
+    CURSIMETER_CROSSED = 21,   /* a meter passed a named threshold; value: level */
+    CURSIMETER_FOOTSTEP = 22,  /* a foot comes down; which: 0 left, 1 right */
     CURSIMETER_HELD_BACK = 23, /* states undo each other's conditions: one waits */
-    CURSIMETER_CRUSHED = 24 /* solids leave the body no room; value: how deep it is in one, m */
+    CURSIMETER_CRUSHED = 24    /* solids leave the body no room; value: how deep it is in one, m */
 } cursimeter_event_kind;
 
 typedef struct cursimeter_event {
-    double at;         /* s after the tick's start */
-    double value;      /* by kind: m, m/s, a meter's level */
-    int32_t kind;      /* cursimeter_event_kind */
-    int32_t subject;   /* index of the thing it is about */
-    int32_t list;      /* cursimeter_list of that thing */
-    int32_t cause;     /* kind of the cause, of "entered" and "refused" */
-    int32_t term;      /* term of the cause */
-    int32_t which;     /* threshold of "crossed"; foot of "footstep" */
-    int32_t rising;    /* of "crossed" */
+    double at;       /* s after the tick's start */
+    double value;    /* by kind: m, m/s, a meter's level */
+    int32_t kind;    /* cursimeter_event_kind */
+    int32_t subject; /* index of the thing it is about */
+    int32_t list;    /* cursimeter_list of that thing */
+    int32_t cause;   /* kind of the cause, of "entered" and "refused" */
+    int32_t term;    /* term of the cause */
+    int32_t which;   /* threshold of "crossed"; foot of "footstep" */
+    int32_t rising;  /* of "crossed" */
     int32_t reserved;
 } cursimeter_event;
 #define CURSIMETER_MOST_EVENTS 128
 
 typedef struct cursimeter_report {
-    size_t size; /* sizeof(cursimeter_report): the rest need not be set */
+    size_t size;            /* sizeof(cursimeter_report): the rest need not be set */
     double seconds;         /* simulated */
     double displacement[3]; /* m */
     int32_t refusal;        /* 0: none; see cursimeter_refusal_name */
@@ -305,15 +316,16 @@ CURSIMETER_API const char* cursimeter_event_name(int32_t kind);
 /* "bad dt"; null for one that there is not. */
 CURSIMETER_API const char* cursimeter_refusal_name(int32_t refusal);
 /* Writes "enter: sprint on" into `buffer`, cut to `size` bytes with its 0. Returns the length of the whole text. */
-CURSIMETER_API size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, int32_t term, char* buffer,
-                                                size_t size);
+CURSIMETER_API size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, int32_t term,
+                                                char* buffer, size_t size);
 
 /* Moves a runner on by one tick of `seconds`, 0 to 0.1. `terrain` null: open flat ground at the height where it was
  * spawned. `out` may be null; otherwise its size must be set. Allocates nothing. A tick that was refused is
  * CURSIMETER_BAD_INPUT, and the report says why. */
 CURSIMETER_API cursimeter_status cursimeter_advance(const cursimeter_chart* chart, cursimeter_runner* runner,
-                                                    const cursimeter_intent* intent, const cursimeter_terrain* terrain,
-                                                    double seconds, cursimeter_report* out);
+                                                    const cursimeter_intent* intent,
+                                                    const cursimeter_terrain* terrain, double seconds,
+                                                    cursimeter_report* out);
 
 /* The other form: the game moves the body by its own collision. */
 typedef struct cursimeter_contacts {
@@ -330,95 +342,117 @@ typedef struct cursimeter_contacts {
     uint32_t reserved;
     cursimeter_zone_reading zones;
 } cursimeter_contacts;
-#define CURSIMETER_CONTACTS_INIT {sizeof(cursimeter_contacts), 1, 1, {0, 0, 1}, {0, 0, 0}, {{0, 0, 0}, {0, 0, 0}}, 0, 0, {0, 0, 0}, 0, 0, {0, 1, {0, 0, 0}}}
+#define CURSIMETER_CONTACTS_INIT                                                                             \
+    {                                                                                                        \
+        sizeof(cursimeter_contacts), 1, 1, {0, 0, 1}, {0, 0, 0}, {{0, 0, 0}, {0, 0, 0}}, 0, 0, {0, 0, 0}, 0, \
+            0, {                                                                                             \
+            0, 1, {                                                                                          \
+                0, 0, 0                                                                                      \
+            }                                                                                                \
+        }                                                                                                    \
+    }
 
 typedef struct cursimeter_plan cursimeter_plan;
 typedef struct cursimeter_plan_reading {
     size_t size;
-    double displacement[3];    /* m; it includes `lean` */
-    double lean[3];            /* m; into barriers that it leans against */
-    double carry[3];           /* m; how far the ground moves meanwhile */
-    double radius, height;     /* m; the body at the end of the tick */
+    double displacement[3];          /* m; it includes `lean` */
+    double lean[3];                  /* m; into barriers that it leans against */
+    double carry[3];                 /* m; how far the ground moves meanwhile */
+    double radius, height;           /* m; the body at the end of the tick */
     double full_radius, full_height; /* m; for `headroom` */
-    double reach;              /* m; how far off a wall counts as at hand; 0: walls are of no use */
-    double step_height;        /* m */
-    double slope_cosine;       /* of the steepest ground to stand on */
-    int32_t keeps_to_ground;   /* let it down onto steps and slopes */
-    int32_t refusal;           /* as in a report */
+    double reach;                    /* m; how far off a wall counts as at hand; 0: walls are of no use */
+    double step_height;              /* m */
+    double slope_cosine;             /* of the steepest ground to stand on */
+    int32_t keeps_to_ground;         /* let it down onto steps and slopes */
+    int32_t refusal;                 /* as in a report */
 } cursimeter_plan_reading;
-#define CURSIMETER_PLAN_READING_INIT {sizeof(cursimeter_plan_reading), {0, 0, 0}, {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0}
+#define CURSIMETER_PLAN_READING_INIT \
+    { sizeof(cursimeter_plan_reading), {0, 0, 0}, {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0 }
 /* A plan is reused from tick to tick. */
 CURSIMETER_API cursimeter_plan* cursimeter_plan_new(void);
 CURSIMETER_API void cursimeter_plan_free(cursimeter_plan* plan);
-CURSIMETER_API cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                    const cursimeter_intent* intent, const cursimeter_contacts* contacts,
-                                                    double seconds, cursimeter_plan* plan, cursimeter_plan_reading* out);
+CURSIMETER_API cursimeter_status cursimeter_propose(const cursimeter_chart* chart,
+                                                    const cursimeter_runner* runner,
+                                                    const cursimeter_intent* intent,
+                                                    const cursimeter_contacts* contacts, double seconds,
+                                                    cursimeter_plan* plan, cursimeter_plan_reading* out);
 CURSIMETER_API cursimeter_status cursimeter_settle(const cursimeter_chart* chart, cursimeter_runner* runner,
                                                    const cursimeter_plan* plan, const double moved[3],
-                                                   const cursimeter_contacts* contacts, cursimeter_report* out);
+                                                   const cursimeter_contacts* contacts,
+                                                   cursimeter_report* out);
 
 /* ---- What a game does to a runner ------------------------------------------------------------------------------- */
 
 typedef struct cursimeter_meter {
-    double level;    /* 0 to the capacity */
+    double level; /* 0 to the capacity */
     double capacity;
     double fraction; /* level over capacity */
     int32_t spent;   /* the latch */
     int32_t reserved;
 } cursimeter_meter;
-CURSIMETER_API cursimeter_status cursimeter_read_meter(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                       int meter, cursimeter_meter* out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_read_meter(const cursimeter_chart* chart,
+                                                       const cursimeter_runner* runner, int meter,
+                                                       cursimeter_meter* out, cursimeter_error* error);
 /* Takes an amount if the meter holds as much; CURSIMETER_NO if not, and nothing has changed. */
-CURSIMETER_API cursimeter_status cursimeter_spend(const cursimeter_chart* chart, cursimeter_runner* runner, int meter,
-                                                  double amount, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_spend(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                  int meter, double amount, cursimeter_error* error);
 /* Adds to a meter, up to its capacity. `fitted` may be null. */
-CURSIMETER_API cursimeter_status cursimeter_fill(const cursimeter_chart* chart, cursimeter_runner* runner, int meter,
-                                                 double amount, double* fitted, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_fill(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                 int meter, double amount, double* fitted,
+                                                 cursimeter_error* error);
 
 typedef struct cursimeter_cooldown {
     int32_t ready, charges;
     double left;     /* s until the next charge comes back */
     double fraction; /* of the wait that is over */
 } cursimeter_cooldown;
-CURSIMETER_API cursimeter_status cursimeter_read_cooldown(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                          int cooldown, cursimeter_cooldown* out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_read_cooldown(const cursimeter_chart* chart,
+                                                          const cursimeter_runner* runner, int cooldown,
+                                                          cursimeter_cooldown* out, cursimeter_error* error);
 /* Uses a charge; CURSIMETER_NO if none was ready. */
-CURSIMETER_API cursimeter_status cursimeter_use(const cursimeter_chart* chart, cursimeter_runner* runner, int cooldown,
-                                                cursimeter_error* error);
-CURSIMETER_API cursimeter_status cursimeter_refund(const cursimeter_chart* chart, cursimeter_runner* runner, int cooldown,
-                                                   int charges, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_use(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                int cooldown, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_refund(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                   int cooldown, int charges, cursimeter_error* error);
 
 typedef struct cursimeter_modifier {
     int32_t active, stacks;
     double strength;
     double left; /* s; negative: it has no time of its own */
 } cursimeter_modifier;
-CURSIMETER_API cursimeter_status cursimeter_read_modifier(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                          int modifier, cursimeter_modifier* out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_read_modifier(const cursimeter_chart* chart,
+                                                          const cursimeter_runner* runner, int modifier,
+                                                          cursimeter_modifier* out, cursimeter_error* error);
 /* `source` (0 to 250) says who grants; each removes only its own. `strength` 1: as the chart says.
  * CURSIMETER_NO if there is no place left. */
-CURSIMETER_API cursimeter_status cursimeter_grant(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier,
-                                                  int source, double strength, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_grant(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                  int modifier, int source, double strength,
+                                                  cursimeter_error* error);
 /* CURSIMETER_NO if there was none. `at_once` 0: it fades as the chart says. */
-CURSIMETER_API cursimeter_status cursimeter_remove(const cursimeter_chart* chart, cursimeter_runner* runner, int modifier,
-                                                   int source, int at_once, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_remove(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                   int modifier, int source, int at_once,
+                                                   cursimeter_error* error);
 
 /* Counted bans. `count` may be null: how often it is in force afterwards. */
-CURSIMETER_API cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_runner* runner, int block,
-                                                  int* count, cursimeter_error* error);
-CURSIMETER_API cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_runner* runner, int block,
-                                                    int* count, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                  int block, int* count, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                    int block, int* count, cursimeter_error* error);
 /* Holds an action on, whatever its key says, until `on` is 0. */
-CURSIMETER_API cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runner* runner, int action, int on,
-                                                 cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runner* runner,
+                                                 int action, int on, cursimeter_error* error);
 /* A player's choice: 0 hold, 1 toggle. */
-CURSIMETER_API cursimeter_status cursimeter_set_press_mode(const cursimeter_chart* chart, cursimeter_runner* runner,
-                                                           int action, int toggle, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_set_press_mode(const cursimeter_chart* chart,
+                                                           cursimeter_runner* runner, int action, int toggle,
+                                                           cursimeter_error* error);
 /* Whether a state could be entered if its key went down now: CURSIMETER_OK or CURSIMETER_NO. `cause` and `term`, which may
  * be null, name what keeps it out. */
-CURSIMETER_API cursimeter_status cursimeter_could_enter(const cursimeter_chart* chart, const cursimeter_runner* runner,
-                                                        int state, int32_t* cause, int32_t* term, cursimeter_error* error);
-CURSIMETER_API cursimeter_status cursimeter_force_state(const cursimeter_chart* chart, cursimeter_runner* runner, int state,
+CURSIMETER_API cursimeter_status cursimeter_could_enter(const cursimeter_chart* chart,
+                                                        const cursimeter_runner* runner, int state,
+                                                        int32_t* cause, int32_t* term,
+                                                        cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_force_state(const cursimeter_chart* chart,
+                                                        cursimeter_runner* runner, int state,
                                                         cursimeter_error* error);
 
 typedef struct cursimeter_push_spec {
@@ -430,7 +464,8 @@ typedef struct cursimeter_push_spec {
     int32_t locks;       /* moves are ignored meanwhile */
     int32_t replaces;    /* it ends other pushes first */
 } cursimeter_push_spec;
-#define CURSIMETER_PUSH_INIT {sizeof(cursimeter_push_spec), {1, 0, 0}, 0, 0, 0, 0, 0}
+#define CURSIMETER_PUSH_INIT \
+    { sizeof(cursimeter_push_spec), {1, 0, 0}, 0, 0, 0, 0, 0 }
 CURSIMETER_API cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runner* runner,
                                                  const cursimeter_push_spec* push, cursimeter_error* error);
 
@@ -438,14 +473,17 @@ CURSIMETER_API cursimeter_status cursimeter_push(const cursimeter_chart* chart, 
 
 typedef struct cursimeter_recorder cursimeter_recorder;
 /* `chart_text` is kept in the take so that it can be played alone; it may be null, like `note`. */
-CURSIMETER_API cursimeter_status cursimeter_recorder_new(const cursimeter_chart* chart, const cursimeter_runner* runner,
+CURSIMETER_API cursimeter_status cursimeter_recorder_new(const cursimeter_chart* chart,
+                                                         const cursimeter_runner* runner,
                                                          const char* chart_text, const char* note,
                                                          cursimeter_recorder** out, cursimeter_error* error);
 CURSIMETER_API void cursimeter_recorder_free(cursimeter_recorder* recorder);
 /* Before and after each `advance`. CURSIMETER_NO: there is no room; the take ends at the tick before. */
-CURSIMETER_API cursimeter_status cursimeter_record_begin(cursimeter_recorder* recorder, const cursimeter_runner* runner,
+CURSIMETER_API cursimeter_status cursimeter_record_begin(cursimeter_recorder* recorder,
+                                                         const cursimeter_runner* runner,
                                                          const cursimeter_intent* intent, double seconds);
-CURSIMETER_API cursimeter_status cursimeter_record_end(cursimeter_recorder* recorder, const cursimeter_runner* runner);
+CURSIMETER_API cursimeter_status cursimeter_record_end(cursimeter_recorder* recorder,
+                                                       const cursimeter_runner* runner);
 /* What was recorded since the last `clear`: append it to a file. */
 CURSIMETER_API const void* cursimeter_recorder_bytes(const cursimeter_recorder* recorder, size_t* length);
 CURSIMETER_API void cursimeter_recorder_clear(cursimeter_recorder* recorder);
@@ -456,10 +494,11 @@ typedef struct cursimeter_replay {
     double seconds;
     uint64_t digest; /* of the last tick */
 } cursimeter_replay;
-#define CURSIMETER_REPLAY_INIT {sizeof(cursimeter_replay), 0, 0, 0, 0}
+#define CURSIMETER_REPLAY_INIT \
+    { sizeof(cursimeter_replay), 0, 0, 0, 0 }
 /* Plays a take that holds its own chart. CURSIMETER_NO if it came out otherwise; the error says where. */
-CURSIMETER_API cursimeter_status cursimeter_replay_take(const void* bytes, size_t length, cursimeter_replay* out,
-                                                        cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_replay_take(const void* bytes, size_t length,
+                                                        cursimeter_replay* out, cursimeter_error* error);
 
 /* ---- Whole runs and figures ------------------------------------------------------------------------------------- */
 
@@ -468,15 +507,18 @@ typedef struct cursimeter_table cursimeter_table;
 /* Files; `course_file` null: open ground. `rate` is in ticks per second, 10 to 100,000. Columns are those of the program's
  * trace but the state, which is its index: time_s, state, x_m, y_m, z_m, vx_mps, vy_mps, vz_mps, speed_mps,
  * speed_target_mps, distance_m, then meter_NAME of each meter. */
-CURSIMETER_API cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file, const char* course_file,
-                                                      double rate, cursimeter_table** out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_run_files(const char* chart_file, const char* drill_file,
+                                                      const char* course_file, double rate,
+                                                      cursimeter_table** out, cursimeter_error* error);
 /* The states of the same run, one after another: at_s, seconds, state, distance_m. */
-CURSIMETER_API cursimeter_status cursimeter_visits_files(const char* chart_file, const char* drill_file, const char* course_file,
-                                                         double rate, cursimeter_table** out, cursimeter_error* error);
+CURSIMETER_API cursimeter_status cursimeter_visits_files(const char* chart_file, const char* drill_file,
+                                                         const char* course_file, double rate,
+                                                         cursimeter_table** out, cursimeter_error* error);
 /* Figures of a chart for each of `count` values of one of its numbers: a column for the value, then one for each name.
  * NaN where a chart is not valid. */
-CURSIMETER_API cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path, const double* values,
-                                                       size_t count, const char* const* figures, size_t figure_count,
+CURSIMETER_API cursimeter_status cursimeter_sweep_file(const char* chart_file, const char* path,
+                                                       const double* values, size_t count,
+                                                       const char* const* figures, size_t figure_count,
                                                        cursimeter_table** out, cursimeter_error* error);
 /* All figures of a chart file: one row; the names of the columns are the figures'. */
 CURSIMETER_API cursimeter_status cursimeter_figures_file(const char* chart_file, cursimeter_table** out,
@@ -493,15 +535,16 @@ CURSIMETER_API const double* cursimeter_table_numbers(const cursimeter_table* ta
 /* How a game's own vectors and angles lie. An axis is 1, 2, 3 for +x, +y, +z and -1, -2, -3 for the other way. */
 typedef struct cursimeter_convention {
     size_t size;
-    int32_t forward, up;     /* the axes that a character with yaw 0 looks along, and that leads up */
-    int32_t left_handed;     /* 0 or 1 */
-    int32_t clockwise_yaw;   /* 1: yaw grows to the right, seen from above */
-    double metres;           /* of one unit of the game's length: 0.01 where it counts centimetres */
-    double yaw_at_forward;   /* the game's yaw, in its own unit, of a character that looks along `forward` */
-    double radians;          /* of one unit of the game's angles: pi / 180 where it counts degrees */
+    int32_t forward, up;   /* the axes that a character with yaw 0 looks along, and that leads up */
+    int32_t left_handed;   /* 0 or 1 */
+    int32_t clockwise_yaw; /* 1: yaw grows to the right, seen from above */
+    double metres;         /* of one unit of the game's length: 0.01 where it counts centimetres */
+    double yaw_at_forward; /* the game's yaw, in its own unit, of a character that looks along `forward` */
+    double radians;        /* of one unit of the game's angles: pi / 180 where it counts degrees */
 } cursimeter_convention;
 /* The library's own. */
-#define CURSIMETER_CONVENTION_INIT {sizeof(cursimeter_convention), 1, 3, 0, 0, 1, 0, 1}
+#define CURSIMETER_CONVENTION_INIT \
+    { sizeof(cursimeter_convention), 1, 3, 0, 0, 1, 0, 1 }
 typedef enum cursimeter_quantity {
     CURSIMETER_LENGTH = 0,   /* places, velocities, accelerations: with the unit of length */
     CURSIMETER_DIRECTION = 1 /* normals: turned only */
