@@ -374,18 +374,20 @@ static int runner_remove(lua_State* L) {
         L, cursimeter_remove(box->chart, &box->runner, modifier, source, lua_toboolean(L, 4), error), error);
 }
 
-static int runner_block(lua_State* L) {
+static int change_block(lua_State* L, cursimeter_status (*change)(const cursimeter_chart*, cursimeter_runner*,
+                                                                  int, int*, cursimeter_error*)) {
     RunnerBox* box = runner_at(L, 1);
     const int block = same_list(L, box, CURSIMETER_BLOCKS);
     cursimeter_error* error = cursimeter_error_new();
-    return answer(L, cursimeter_block(box->chart, &box->runner, block, NULL, error), error);
+    return answer(L, change(box->chart, &box->runner, block, NULL, error), error);
+}
+
+static int runner_block(lua_State* L) {
+    return change_block(L, cursimeter_block);
 }
 
 static int runner_unblock(lua_State* L) {
-    RunnerBox* box = runner_at(L, 1);
-    const int block = same_list(L, box, CURSIMETER_BLOCKS);
-    cursimeter_error* error = cursimeter_error_new();
-    return answer(L, cursimeter_unblock(box->chart, &box->runner, block, NULL, error), error);
+    return change_block(L, cursimeter_unblock);
 }
 
 static int runner_place(lua_State* L) {

@@ -8,6 +8,7 @@
 #include <glm/vec3.hpp>
 #include <new>
 #include <string>
+#include <type_traits>
 #include <utility>
 #include <vector>
 
@@ -49,59 +50,40 @@ cursimeter_status guarded(cursimeter_error* error, Work&& work) noexcept {
 }
 
 /// A runner's bytes in a C program, as the Runner that they are: in place where they lie on a line of the cache, otherwise
-/// as a copy that is written back at the end.
-class LentRunner {
+/// as a copy, which is written back at the end unless the bytes are const.
+template <class Bytes>
+class Borrowed {
+    static constexpr bool is_const = std::is_const_v<Bytes>;
+    using Value = std::conditional_t<is_const, const Runner, Runner>;
+    using Place = std::conditional_t<is_const, const void, void>;
+
   public:
-    static_assert(sizeof(Runner) <= sizeof(cursimeter_runner));
-    explicit LentRunner(cursimeter_runner* bytes) noexcept : bytes_(bytes) {
+    static_assert(sizeof(Runner) <= sizeof(Bytes));
+    explicit Borrowed(Bytes* bytes) noexcept : bytes_(bytes) {
         if (!in_place()) {
             std::memcpy(room_, bytes, sizeof(Runner));
         }
     }
-    LentRunner(const LentRunner&) = delete;
-    LentRunner& operator=(const LentRunner&) = delete;
-    ~LentRunner() {
-        if (!in_place()) {
-            std::memcpy(static_cast<void*>(bytes_), room_, sizeof(Runner));
+    Borrowed(const Borrowed&) = delete;
+    Borrowed& operator=(const Borrowed&) = delete;
+    ~Borrowed() {
+        if constexpr (!is_const) {
+            if (!in_place()) {
+                std::memcpy(static_cast<void*>(bytes_), room_, sizeof(Runner));
+            }
         }
     }
-    [[nodiscard]] Runner& operator*() noexcept {
-        return *std::launder(reinterpret_cast<Runner*>(in_place() ? static_cast<void*>(bytes_) : room_));
+    [[nodiscard]] Value& operator*() noexcept {
+        return *std::launder(reinterpret_cast<Value*>(in_place() ? static_cast<Place*>(bytes_) : room_));
     }
 
   private:
     [[nodiscard]] bool in_place() const noexcept {
         return reinterpret_cast<std::uintptr_t>(bytes_) % alignof(Runner) == 0;
     }
-    cursimeter_runner* bytes_;
+    Bytes* bytes_;
     alignas(Runner) std::byte room_[sizeof(Runner)];
 };
-/// The same to look at.
-class SeenRunner {
-  public:
-    explicit SeenRunner(const cursimeter_runner* bytes) noexcept : bytes_(bytes) {
-        if (!in_place()) {
-            std::memcpy(room_, bytes, sizeof(Runner));
-        }
-    }
-    [[nodiscard]] const Runner& operator*() const noexcept {
-        return *std::launder(
-            reinterpret_cast<const Runner*>(in_place() ? static_cast<const void*>(bytes_) : room_));
-    }
-
-  private:
-    [[nodiscard]] bool in_place() const noexcept {
-        return reinterpret_cast<std::uintptr_t>(bytes_) % alignof(Runner) == 0;
-    }
-    const cursimeter_runner* bytes_;
-    alignas(Runner) std::byte room_[sizeof(Runner)];
-};
-inline LentRunner borrow(cursimeter_runner* runner) noexcept {
-    return LentRunner(runner);
-}
-inline SeenRunner borrow(const cursimeter_runner* runner) noexcept {
-    return SeenRunner(runner);
-}
 
 /// The caller's struct as this version knows it: what an older caller has not is as by default. False without a size.
 template <class Struct>

@@ -18,13 +18,27 @@ cursimeter_status with(const cursimeter_chart* chart, RunnerPointer runner, int 
         return bad_argument(error, "index");
     }
     return guarded(error, [&] {
-        auto lent = borrow(runner);
+        Borrowed lent(runner);
         return work(chart->file.chart, *lent, static_cast<std::uint8_t>(index));
     });
 }
 
 cursimeter_status answer(bool yes) {
     return yes ? CURSIMETER_OK : CURSIMETER_NO;
+}
+
+/// Puts a block into force, or lifts it; `change` returns how often it is in force then, or -1 if it could not.
+cursimeter_status count_block(const cursimeter_chart* chart, cursimeter_runner* runner, int block_index,
+                              int* count, cursimeter_error* error,
+                              int (*change)(const Chart&, Runner&, BlockId)) {
+    return with(chart, runner, CURSIMETER_BLOCKS, block_index, error,
+                [&](const Chart& of, Runner& at, std::uint8_t index) {
+                    const bool done = change(of, at, BlockId{index}) >= 0;
+                    if (count != nullptr) {
+                        *count = blocked(of, at, BlockId{index});
+                    }
+                    return answer(done);
+                });
 }
 
 }  // namespace
@@ -137,26 +151,12 @@ cursimeter_status cursimeter_remove(const cursimeter_chart* chart, cursimeter_ru
 
 cursimeter_status cursimeter_block(const cursimeter_chart* chart, cursimeter_runner* runner, int block_index,
                                    int* count, cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_BLOCKS, block_index, error,
-                      [&](const Chart& of, Runner& at, std::uint8_t index) {
-                          const int now = block(of, at, BlockId{index});
-                          if (count != nullptr) {
-                              *count = now < 0 ? blocked(of, at, BlockId{index}) : now;
-                          }
-                          return capi::answer(now >= 0);
-                      });
+    return capi::count_block(chart, runner, block_index, count, error, block);
 }
 
 cursimeter_status cursimeter_unblock(const cursimeter_chart* chart, cursimeter_runner* runner,
                                      int block_index, int* count, cursimeter_error* error) {
-    return capi::with(chart, runner, CURSIMETER_BLOCKS, block_index, error,
-                      [&](const Chart& of, Runner& at, std::uint8_t index) {
-                          const int now = unblock(of, at, BlockId{index});
-                          if (count != nullptr) {
-                              *count = now < 0 ? 0 : now;
-                          }
-                          return capi::answer(now >= 0);
-                      });
+    return capi::count_block(chart, runner, block_index, count, error, unblock);
 }
 
 cursimeter_status cursimeter_hold(const cursimeter_chart* chart, cursimeter_runner* runner, int action,
@@ -214,7 +214,7 @@ cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runn
                           said.seconds,
                           said.locks != 0,
                           said.replaces != 0};
-        capi::LentRunner lent(runner);
+        capi::Borrowed lent(runner);
         return capi::answer(push(*lent, wanted));
     });
 }

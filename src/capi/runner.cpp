@@ -35,7 +35,7 @@ cursimeter_status cursimeter_place(const cursimeter_chart* chart, cursimeter_run
         return capi::bad_argument(error, chart == nullptr ? "chart" : "runner");
     }
     return capi::guarded(error, [&] {
-        capi::LentRunner lent(runner);
+        capi::Borrowed lent(runner);
         place(chart->file.chart, *lent, capi::placement_of(placement));
         return CURSIMETER_OK;
     });
@@ -46,7 +46,7 @@ cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimete
     if (chart == nullptr || runner == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    const capi::SeenRunner seen(runner);
+    capi::Borrowed seen(runner);
     const Runner& at = *seen;
     cursimeter_reading told = CURSIMETER_READING_INIT;
     capi::put(at.position(), told.position);
@@ -73,7 +73,7 @@ cursimeter_status cursimeter_read(const cursimeter_chart* chart, const cursimete
 }
 
 uint64_t cursimeter_digest(const cursimeter_runner* runner) {
-    return runner == nullptr ? 0 : digest(*capi::SeenRunner(runner));
+    return runner == nullptr ? 0 : digest(*capi::Borrowed(runner));
 }
 
 cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursimeter_runner* runner,
@@ -82,7 +82,7 @@ cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursim
         return capi::bad_argument(error, chart == nullptr ? "chart" : "runner");
     }
     return capi::guarded(error, [&] {
-        const Presentation shown = present(chart->file.chart, *capi::SeenRunner(runner));
+        const Presentation shown = present(chart->file.chart, *capi::Borrowed(runner));
         const cursimeter_presentation told{0,
                                            shown.pace,
                                            shown.heading,

@@ -26,7 +26,7 @@ cursimeter_status cursimeter_recorder_new(const cursimeter_chart* chart, const c
     return capi::guarded(error, [&] {
         const survey::TakeOrigin origin{
             chart_text == nullptr ? "" : chart_text, {}, note == nullptr ? "" : note};
-        *out = new cursimeter_recorder{{chart->file.chart, *capi::SeenRunner(runner), origin}};
+        *out = new cursimeter_recorder{{chart->file.chart, *capi::Borrowed(runner), origin}};
         return CURSIMETER_OK;
     });
 }
@@ -41,16 +41,15 @@ cursimeter_status cursimeter_record_begin(cursimeter_recorder* recorder, const c
     if (recorder == nullptr || runner == nullptr || !read.take_in(intent)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    return recorder->recorder.begin(*capi::SeenRunner(runner), read.intent(), Seconds{seconds})
-               ? CURSIMETER_OK
-               : CURSIMETER_NO;
+    return recorder->recorder.begin(*capi::Borrowed(runner), read.intent(), Seconds{seconds}) ? CURSIMETER_OK
+                                                                                              : CURSIMETER_NO;
 }
 
 cursimeter_status cursimeter_record_end(cursimeter_recorder* recorder, const cursimeter_runner* runner) {
     if (recorder == nullptr || runner == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    return recorder->recorder.end(*capi::SeenRunner(runner)) ? CURSIMETER_OK : CURSIMETER_NO;
+    return recorder->recorder.end(*capi::Borrowed(runner)) ? CURSIMETER_OK : CURSIMETER_NO;
 }
 
 const void* cursimeter_recorder_bytes(const cursimeter_recorder* recorder, size_t* length) {

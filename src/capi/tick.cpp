@@ -150,7 +150,7 @@ cursimeter_status cursimeter_advance(const cursimeter_chart* chart, cursimeter_r
     if (chart == nullptr || runner == nullptr || !read.take_in(intent) || !capi::has_report_size(out)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    capi::LentRunner lent(runner);
+    capi::Borrowed lent(runner);
     Runner& at = *lent;
     const Report report = terrain == nullptr ? advance(chart->file.chart, at, read.intent(), Seconds{seconds})
                                              : advance(chart->file.chart, at, read.intent(), terrain->world(),
@@ -175,7 +175,7 @@ cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursim
         plan == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    const Plan& made = plan->plan = propose(chart->file.chart, *capi::SeenRunner(runner), read.intent(),
+    const Plan& made = plan->plan = propose(chart->file.chart, *capi::Borrowed(runner), read.intent(),
                                             capi::contacts_of(given), Seconds{seconds});
     cursimeter_plan_reading told = CURSIMETER_PLAN_READING_INIT;
     capi::put(made.displacement, told.displacement);
@@ -201,7 +201,7 @@ cursimeter_status cursimeter_settle(const cursimeter_chart* chart, cursimeter_ru
         !capi::take_in(contacts, given) || !capi::has_report_size(out)) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    capi::LentRunner lent(runner);
+    capi::Borrowed lent(runner);
     const Report report =
         settle(chart->file.chart, *lent, plan->plan, capi::vector_of(moved), capi::contacts_of(given));
     capi::put_report(report, out);

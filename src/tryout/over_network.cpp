@@ -2,6 +2,7 @@
 #include <array>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 #include <cursimeter/tryout/over_network.hpp>
+#include <cursimeter/tryout/tryout.hpp>
 
 namespace cursimeter::tryout {
 namespace {
@@ -74,8 +75,8 @@ struct OverNetwork::Work {
             if (event->kind == link::ServerEventKind::joined && event->identity == 1) {
                 seat = event->seat;
                 key = server.spawn(0, start, event->seat);
-                for (std::uint8_t i = 0; key && i < chart.action_count(); ++i) {
-                    set_press_mode(server.runner(*key), ActionId{i}, like.press_mode(ActionId{i}));
+                if (key) {
+                    take_press_modes(chart, server.runner(*key), like);
                 }
             }
         }

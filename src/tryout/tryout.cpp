@@ -37,6 +37,12 @@ double lowest_of(const Course& course) {
 
 }  // namespace
 
+void take_press_modes(const Chart& chart, Runner& runner, const Runner& like) {
+    for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+        set_press_mode(runner, ActionId{i}, like.press_mode(ActionId{i}));
+    }
+}
+
 Tryout::Tryout(const Chart& chart, const std::optional<Course>& course, const Options& options)
     : options_(options),
       chart_(chart),
@@ -177,9 +183,7 @@ void Tryout::respawn() {
     history_.cut(now_);
     end_loop();
     Runner begun = spawn(chart_, options_.start);
-    for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
-        set_press_mode(begun, ActionId{i}, runner_.press_mode(ActionId{i}));
-    }
+    take_press_modes(chart_, begun, runner_);
     runner_ = before_ = newest_ = begun;
     lived_ = newest_lived_ = 0;
     hands_ = hands_of(runner_);

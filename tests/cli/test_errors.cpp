@@ -66,7 +66,7 @@ TEST_CASE("files that are missing or wrong are named with what is wrong") {
     refuses("run " + chart + " --drill demo/courses/relay.toml",
             "demo/courses/relay.toml: is a course file, not a drill file; check which file goes where\n");
     const Folder folder("broken");
-    std::string text = read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + chart);
+    std::string text = source(chart);
     text.replace(text.find("moving forward"), 14, "moving forwards");
     const std::string broken = folder.write("broken.toml", text);
     refuses("run '" + broken + "' --drill " + drill,

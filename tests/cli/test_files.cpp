@@ -17,15 +17,6 @@ const std::string quay = "demo/drills/quay_boards.toml";
 const std::string run = "run " + bearer + " --drill " + quay + " --seconds 2";
 const std::string relay = "demo/courses/relay.toml";
 
-const std::string source_folder = std::string(CURSIMETER_SOURCE_DIR) + "/";
-std::string source(const std::string& file) {
-    return read_file(source_folder + file);
-}
-
-std::string quoted(const std::string& file) {
-    return " '" + file + "'";
-}
-
 /// A call that writes a file, whose name is put at the end.
 struct Writer {
     std::string call;    ///< CHART stands for a chart
@@ -87,12 +78,12 @@ TEST_CASE("no output replaces another output, or a file of another kind") {
     refuses(run + " --picture" + quoted(a) + " --map" + quoted(a),
             a + ": --map: would replace what --picture writes; name another file\n");
     for (const char* name : {"only_here.png", "./only_here.png", "demo/../only_here.png"}) {
-        const Outcome outcome =
-            run_program(run + " --picture only_here.png --map" +
-                        quoted(std::string(name)[0] == 'o' ? source_folder + name : name));
+        const Outcome outcome = run_program(
+            run + " --picture only_here.png --map" +
+            quoted(std::string(name)[0] == 'o' ? std::string(CURSIMETER_SOURCE_DIR) + "/" + name : name));
         CAPTURE(name);
         CHECK(outcome.code == 2);
-        CHECK_FALSE(std::filesystem::exists(source_folder + "only_here.png"));
+        CHECK_FALSE(std::filesystem::exists(std::string(CURSIMETER_SOURCE_DIR) + "/" + "only_here.png"));
     }
     CHECK_FALSE(std::filesystem::exists(a));
     const std::string drill = folder.write("d.txt", source(quay)),
@@ -176,6 +167,30 @@ TEST_CASE("what is read-only stays, and the system's reason is told") {
     struct stat device {};
     REQUIRE(::stat("/dev/full", &device) == 0);
     CHECK(S_ISCHR(device.st_mode));
+}
+
+TEST_CASE("the rows that a sweep keeps while it runs take nobody's place") {
+    const Folder folder("part");
+    const std::string out = folder.file("s.csv"), part = out + ".part";
+    const std::string call = "sweep " + bearer +
+                             " --vary states.sprint.speed.forward=6:7:1 --figure sprint.top_forward -o" +
+                             quoted(out);
+    const std::string told =
+        part + ": --out: is where the rows are kept until the sweep ends, and holds something else";
+    REQUIRE(folder.write("s.csv.part", "mine\n") == part);
+    refuses(call, told);
+    CHECK(read_file(part) == "mine\n");
+    std::filesystem::remove(part);
+    const std::string other = folder.write("other", "mine too\n");
+    REQUIRE(::symlink(other.c_str(), part.c_str()) == 0);
+    refuses(call, told);
+    CHECK(read_file(other) == "mine too\n");
+    std::filesystem::remove(part);
+    REQUIRE(::mkfifo(part.c_str(), 0600) == 0);
+    refuses(call, told);
+    std::filesystem::remove(part);
+    CHECK(run_program(call).code == 0);
+    CHECK_FALSE(std::filesystem::exists(part));
 }
 
 TEST_CASE("pipes and devices are written into, not replaced") {
@@ -270,150 +285,4 @@ TEST_CASE("two writers at once both succeed, and one wins whole") {
         const std::string left = read_file(file);
         CHECK((left == slow || left == quick));
     }
-}
-
-TEST_CASE("errors are JSON where JSON was asked for, and all missing files are told at once") {
-    const Outcome outcome = run_program("run gone.toml --drill away.toml --course nowhere.toml --json");
-    CHECK(outcome.code == 2);
-    CHECK(outcome.errors ==
-          "gone.toml: error: cannot be read: No such file or directory; check the path and its permissions\n"
-          "away.toml: error: cannot be read: No such file or directory; check the path and its permissions\n"
-          "nowhere.toml: error: cannot be read: No such file or directory; check the path and its "
-          "permissions\n");
-    const nlohmann::json told = nlohmann::json::parse(outcome.out);
-    REQUIRE(told["errors"].size() == 3);
-    CHECK(told["errors"][1]["file"] == "away.toml");
-    CHECK(told["errors"][1]["what"] == "cannot be read: No such file or directory");
-    CHECK(nlohmann::json::parse(run_program("run --colour --json").out)["errors"].size() == 1);
-}
-
-TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lines") {
-    const Folder folder("bounds");
-    refuses("run /dev/zero --drill " + quay,
-            "/dev/zero: holds more than 16 MB; check that it is the file that you meant\n");
-    std::string keys = "format = 1\nname = \"x\"\n";
-    for (int i = 0; i < 400'000; ++i) {
-        keys += "unknown_key_" + std::to_string(i) + " = 1\n";
-    }
-    const Outcome many = run_program("check" + quoted(folder.write("keys.toml", keys)));
-    CHECK(many.code == 2);
-    CHECK(std::count(many.errors.begin(), many.errors.end(), '\n') == 51);
-    CHECK(many.errors.find("more mistakes are not listed; correct these first\n") != std::string::npos);
-    std::string dots = "a";
-    for (int i = 0; i < 50'000; ++i) {
-        dots += ".a";
-    }
-    const std::string deep = folder.write("deep.toml", "format = 1\n" + dots + " = 1\n");
-    refuses("check" + quoted(deep),
-            deep + ":2:1: has a key of more than 32 parts; no key of these files has more than five\n");
-    refuses("check" + quoted(folder.write("head.toml", "[" + dots + "]\n")),
-            folder.file("head.toml") + ":1:1: has a key of more");
-    refuses("check" + quoted(folder.write("inline.toml", "x = { " + dots + " = 1 }\n")),
-            folder.file("inline.toml") + ":1:1: has a key of more");
-    std::string text = source(bearer);
-    text.replace(text.find("moving forward"), 14, std::string(1'000'000, 'x'));
-    const Outcome term = run_program("check" + quoted(folder.write("term.toml", text)));
-    CHECK(term.code == 2);
-    CHECK(term.errors.size() < 5000);
-    text = source(bearer);
-    text.replace(text.find("moving forward"), 14, "\\u001b[31mred\\u009b");
-    const Outcome control = run_program("check" + quoted(folder.write("control.toml", text)));
-    CHECK(control.errors.find("'\\x1b[31mred\\x9b' is not a known fact") != std::string::npos);
-    CHECK(control.errors.find('\x1b') == std::string::npos);
-}
-
-TEST_CASE("completion and the manual name every command and option that --help names") {
-    const std::string bash = run_program("completion bash").out, manual = run_program("manual").out;
-    const Folder folder("completion");
-    const std::string script = folder.write("bash", bash);
-    const auto complete = [&](const std::string& words, int at) {
-        const std::string out = folder.file("out");
-        const std::string call = "bash -c 'compopt() { :; }; source \"" + script + "\"; COMP_WORDS=(" +
-                                 words + "); COMP_CWORD=" + std::to_string(at) +
-                                 "; _cursimeter; printf \"%s\\n\" \"${COMPREPLY[@]}\"' > '" + out + "'";
-        CHECK(std::system(call.c_str()) == 0);
-        return read_file(out);
-    };
-    CHECK(complete("cursimeter fig", 1) == "figures\n");
-    CHECK(complete("cursimeter run --dr", 2) == "--drill\n");
-    CHECK(complete("cursimeter run demo/charts/ee", 2).empty() == false);
-    for (const char* command : {"run", "check", "figures", "why", "draw", "sweep", "fit", "try", "replay",
-                                "report", "watch", "net", "new"}) {
-        const std::string help = run_program(std::string("help ") + command).out;
-        const std::string section = std::string("\n.SH ") + command + "\n";
-        REQUIRE(manual.find(section) != std::string::npos);
-        for (std::size_t at = help.find(" --"); at != std::string::npos; at = help.find(" --", at + 1)) {
-            const std::size_t end = help.find_first_of(" ,=:\n", at + 1);
-            const std::string option = help.substr(at + 1, end - at - 1);
-            if (option.size() > 2 && help.rfind("\n  -", at) != std::string::npos &&
-                help.find("For example") > at) {
-                CAPTURE(command, option);
-                CHECK(bash.find(option) != std::string::npos);
-            }
-        }
-    }
-}
-
-TEST_CASE("a course on which a run is hardly meant is cautioned of") {
-    const Folder folder("cautions");
-    const auto cautions = [&](const std::string& text) {
-        const std::string file = folder.write("c.toml", "format = 1\nname = \"c\"\n" + text);
-        const Outcome outcome = run_program(
-            "run demo/charts/gannet.toml --seconds 1 --drill demo/drills/relay_gannet.toml --course" +
-            quoted(file));
-        CHECK(outcome.code == 0);
-        return outcome.errors;
-    };
-    const std::string ground = "[[box]]\nfrom = [-50, -50, -1]\nto = [50, 50, 0]\n";
-    CHECK(cautions(ground).empty());
-    CHECK(cautions("[[box]]\nfrom = [10, 10, 0]\nto = [12, 12, 1]\n") ==
-          "caution: there is no ground below the start, [-2, 0, 0]: the runner falls for ever\n");
-    CHECK(cautions("[[box]]\nfrom = [-5, -5, -1]\nto = [5, 5, 0.5]\n")
-              .find("caution: the start, [-2, 0, 0], is 0.50 m deep in a solid\n") == 0);
-    CHECK(cautions(ground + "[[zone]]\nkind = \"updraf\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n") ==
-          "caution: zone[1]: the chart knows no zone 'updraf'; did you mean 'updraft'?\n");
-    CHECK(cautions(ground + "[[zone]]\nkind = \"harbour\"\nfrom = [5, 5, 0]\nto = [6, 6, 2]\n").empty());
-}
-
-TEST_CASE("the examples that each --help shows work") {
-    const std::string all = run_program("--help").out;
-    const Folder folder("examples");
-    std::size_t tried = 0;
-    for (std::string command : {"run", "check", "figures", "why", "draw", "sweep", "fit", "report", "net",
-                                "reference", "schema", "new"}) {
-        const std::string help = run_program("help " + command).out;
-        const std::string heading = "For example:\n";
-        std::size_t at = help.find(heading);
-        CAPTURE(command, help);
-        REQUIRE(at != std::string::npos);
-        at += heading.size();
-        for (std::size_t end = help.find('\n', at); help.compare(at, 13, "  cursimeter ") == 0;
-             end = help.find('\n', at)) {
-            const std::string call = help.substr(at + 13, end - at - 13);
-            at = end + 1;
-            ++tried;
-            CAPTURE(call);
-            CHECK(std::system(("cd '" + folder.file("") + "' && ln -sfn '" + CURSIMETER_SOURCE_DIR +
-                               "/demo' demo && '" + CURSIMETER_PROGRAM + "' " + call + " > out 2> errors")
-                                  .c_str()) == 0);
-        }
-        CHECK(help.find("Exit code: 0 fine") != std::string::npos);
-    }
-    CHECK(tried == 13);
-}
-
-TEST_CASE("a chart's drill and course stand beside it") {
-    const Folder folder("beside");
-    REQUIRE(run_program("new wader --folder" + quoted(folder.file(""))).code == 0);
-    const std::string chart = folder.file("wader.chart.toml");
-    const Outcome found = run_program("run" + quoted(chart)),
-                  named = run_program("run" + quoted(chart) + " --drill" +
-                                      quoted(folder.file("wader.drill.toml")) + " --course" +
-                                      quoted(folder.file("wader.course.toml")));
-    CHECK(found.code == 0);
-    CHECK(found.out == named.out);
-    CHECK(run_program("help run").out == run_program("run --help").out);
-    CHECK(run_program("help").out == run_program("--help").out);
-    CHECK(run_program("net " + bearer + " --seconds 1 --loss '5 %'").out ==
-          run_program("net " + bearer + " --seconds 1 --loss 5").out);
 }

@@ -157,10 +157,7 @@ TEST_CASE("a run tells of modifiers, thresholds and refused presses, in words an
 TEST_CASE("help, version and the references") {
     CHECK(run_program("--version").out == "0.1.0\n");
     CHECK(run_program("run --help").out.find("--picture") != std::string::npos);
-    CHECK(run_program("reference chart").out ==
-          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/chart-reference.md"));
-    CHECK(run_program("reference drill").out ==
-          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/drill-reference.md"));
-    CHECK(run_program("reference course").out ==
-          read_file(std::string(CURSIMETER_SOURCE_DIR) + "/docs/course-reference.md"));
+    CHECK(run_program("reference chart").out == source("docs/chart-reference.md"));
+    CHECK(run_program("reference drill").out == source("docs/drill-reference.md"));
+    CHECK(run_program("reference course").out == source("docs/course-reference.md"));
 }

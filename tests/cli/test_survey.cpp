@@ -13,12 +13,9 @@ const std::string bearer = "demo/charts/bearer.toml";
 const std::string quay = " --drill demo/drills/quay_boards.toml";
 const std::string relay = " --drill demo/drills/relay_bearer.toml --course demo/courses/relay.toml";
 
-std::string demo_text(const std::string& file) {
-    return read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + file);
-}
 /// The bearer with a sprint that is left at 20 and entered at 10.
 std::string flickering(const Folder& folder) {
-    std::string text = demo_text(bearer);
+    std::string text = source(bearer);
     text.replace(text.find("\"stamina > 0\"]"), 14, "\"stamina >= 20\"]");
     return folder.write("flickering.toml", text);
 }
@@ -192,7 +189,7 @@ TEST_CASE("fit: values that give the wishes, in a chart whose comments stay") {
     CHECK(met.code == 0);
     CHECK(contains(
         met.out, "sprint.distance                             40.0000      51.8010      40.0000 m    met\n"));
-    const std::string before = demo_text(bearer), after = read_file(out);
+    const std::string before = source(bearer), after = read_file(out);
     CHECK(contains(after, "# The bearer carries the lit lantern of Skerry Quay: an all-rounder.\n"));
     CHECK(contains(
         after, "drain = { stamina = 15.3426 }                  # per second, only while really moving\n"));
@@ -267,7 +264,7 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
         "yard.toml", "format = 1\nname = \"yard\"\nbox = [{ from = [-50, -50, -1], to = [500, 50, 0] }]\n");
     const Outcome elsewhere = run_program("run --from '" + take + "' --course '" + boards + "'");
     CHECK(elsewhere.code == 0);
-    CHECK(contains(elsewhere.errors, "caution: " + take + " comes out otherwise from tick "));
+    CHECK(contains(elsewhere.errors, take + ": caution: it comes out otherwise from tick "));
     refuses("why --from gone.take --at 1", "gone.take: cannot be read: No such file or directory");
     refuses("why --from '" + take + "' --at 52.1", "at: 52.1 s is outside the run; give 0 to 52");
     refuses("replay gone.take", "gone.take: cannot be read: No such file or directory");
@@ -309,7 +306,7 @@ TEST_CASE("new: three files that load, pass the check and run, and none that is 
 
 TEST_CASE("watch tells what each save has changed, and keeps to the last version that was whole") {
     const Folder folder("watch");
-    const std::string chart = folder.write("c.toml", demo_text(bearer)), out = folder.file("out.txt");
+    const std::string chart = folder.write("c.toml", source(bearer)), out = folder.file("out.txt");
     const std::string call = std::string("cd '") + CURSIMETER_SOURCE_DIR + "' && '" + CURSIMETER_PROGRAM +
                              "' watch '" + chart + "'" + quay + " --saves 3 > '" + out + "'";
     FILE* watch = popen(call.c_str(), "r");
@@ -323,7 +320,7 @@ TEST_CASE("watch tells what each save has changed, and keeps to the last version
         }
     };
     wait_for("watching");
-    std::string text = demo_text(bearer);
+    std::string text = source(bearer);
     text.replace(text.find("forward = 6.5"), 13, "forward = 7.25");
     save(text);
     wait_for("save 1");

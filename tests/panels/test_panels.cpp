@@ -5,66 +5,13 @@
 #include <cursimeter/tryout/over_network.hpp>
 #include <cursimeter/tryout/yard.hpp>
 #include <fstream>
-#include <functional>
 
+#include "panels/screen.hpp"
 #include "support/bearer.hpp"
 #include "support/counting_new.hpp"
 #include "tryout/demo.hpp"
 
 using namespace support;
-
-namespace {
-
-/// A Dear ImGui context without a window: what the panels write is read as text, and a mouse can be held to them.
-class Screen {
-  public:
-    Screen() {
-        ImGui::CreateContext();
-        ImGuiIO& io = ImGui::GetIO();
-        io.IniFilename = nullptr;
-        io.DisplaySize = {800.0F, 900.0F};
-        unsigned char* pixels = nullptr;
-        int width = 0, height = 0;
-        io.Fonts->GetTexDataAsRGBA32(&pixels, &width, &height);
-        io.SetClipboardTextFn = [](void* user, const char* text) {
-            static_cast<Screen*>(user)->text_ = text;
-        };
-        io.ClipboardUserData = this;
-    }
-    Screen(const Screen&) = delete;
-    Screen& operator=(const Screen&) = delete;
-    ~Screen() { ImGui::DestroyContext(); }
-
-    /// A frame with one window; returns its text.
-    std::string frame(const std::function<void()>& show) {
-        ImGui::GetIO().DeltaTime = 1.0F / 60.0F;
-        ImGui::NewFrame();
-        ImGui::SetNextWindowPos({0.0F, 0.0F});
-        ImGui::SetNextWindowSize({800.0F, 900.0F});
-        ImGui::Begin("test", nullptr, ImGuiWindowFlags_NoTitleBar);
-        ImGui::LogToClipboard(10);
-        show();
-        ImGui::LogFinish();
-        ImGui::End();
-        ImGui::Render();
-        return text_;
-    }
-    static void mouse(float x, float y, bool left = false, bool right = false) {
-        ImGuiIO& io = ImGui::GetIO();
-        io.MousePos = {x, y};
-        io.MouseDown[0] = left;
-        io.MouseDown[1] = right;
-    }
-
-  private:
-    std::string text_;
-};
-
-bool has(const std::string& text, const std::string& part) {
-    return text.find(part) != std::string::npos;
-}
-
-}  // namespace
 
 TEST_CASE("panels say what a runner is at, in words that can be checked by hand", "[panels]") {
     const ChartFile file = demo_chart("bearer");
@@ -162,102 +109,6 @@ TEST_CASE("a ghost's panel tells metres, seconds and states apart", "[panels]") 
     CHECK(has(text, "4.74 m apart; it has walked 4.74 m less"));
     CHECK(has(text, "it is 1.317 s behind"));
     CHECK(has(text, "at 3.500 s: walk here, sprint there"));
-}
-
-TEST_CASE("a timeline leads to the moment that is pointed at, and chooses a stretch", "[panels]") {
-    const ChartFile file = demo_chart("bearer");
-    tryout::Tryout play(file.chart);
-    for (int i = 0; i < 600; ++i) {
-        play.tick(ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "crouch"}));
-    }
-    Screen screen;
-    panels::Timeline timeline;
-    timeline.set_seconds(10.0);
-    panels::Timeline::Choice choice;
-    const auto frame = [&] {
-        screen.frame([&] { choice = timeline.show(play.history(), play.now(), 200.0); });
-    };
-    Screen::mouse(400.0F, 100.0F);
-    frame();
-    frame();
-    CHECK_FALSE(choice.moment);
-    Screen::mouse(400.0F, 100.0F, true);
-    frame();
-    frame();
-    REQUIRE(choice.moment);
-    const double middle = play.history().time(*choice.moment);
-    CHECK(middle > 3.5);
-    CHECK(middle < 6.5);
-    Screen::mouse(600.0F, 100.0F, true);
-    frame();
-    const double later = play.history().time(*choice.moment);
-    CHECK(later - middle == Approx(10.0 * 200.0 / (784.0 - 65.0)).margin(0.15));
-    Screen::mouse(600.0F, 100.0F);
-    frame();
-    Screen::mouse(400.0F, 100.0F, false, true);
-    frame();
-    Screen::mouse(600.0F, 100.0F, false, true);
-    frame();
-    Screen::mouse(600.0F, 100.0F);
-    frame();
-    CHECK(choice.stretch_chosen);
-    REQUIRE(timeline.stretch());
-    CHECK(play.history().time(timeline.stretch()->from) == Approx(middle).margin(0.03));
-    CHECK(play.history().time(timeline.stretch()->until) == Approx(later).margin(0.03));
-    timeline.forget_stretch();
-    CHECK_FALSE(timeline.stretch());
-}
-
-TEST_CASE("two timelines of one window keep apart", "[panels]") {
-    const ChartFile file = demo_chart("bearer");
-    tryout::Tryout first(file.chart), second(file.chart);
-    for (int i = 0; i < 600; ++i) {
-        first.tick(ahead(file.chart));
-        second.tick({});
-    }
-    Screen screen;
-    panels::Timeline upper, lower;
-    panels::Timeline::Choice above, below;
-    const auto frame = [&] {
-        screen.frame([&] {
-            above = upper.show(first.history(), first.now(), 150.0);
-            below = lower.show(second.history(), second.now(), 150.0);
-            panels::show_rank(file.chart, first.runner());
-            panels::show_rank(file.chart, second.runner());
-        });
-    };
-    for (const bool left : {false, false, true, true}) {
-        Screen::mouse(200.0F, 250.0F, left);
-        frame();
-    }
-    CHECK_FALSE(above.moment);
-    CHECK(below.moment);
-}
-
-TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
-    const ChartFile file = demo_chart("bearer"), eel = demo_chart("eel");
-    Screen screen;
-    panels::Timeline timeline;
-    tryout::Tryout play(file.chart);
-    const auto drawn = [&] {
-        screen.frame([&] { static_cast<void>(timeline.show(play.history(), play.now())); });
-        return ImGui::GetDrawData()->TotalVtxCount;
-    };
-    const int empty = drawn();
-    play.tick({});
-    CHECK(drawn() > empty);
-    for (int i = 0; i < 400; ++i) {
-        play.tick(ahead(play.chart()));
-    }
-    play.set_chart(eel.chart);  // other states, meters and actions
-    for (int i = 0; i < 400; ++i) {
-        play.tick(ahead(play.chart()));
-    }
-    CHECK(drawn() > empty + 100);
-    play.go_to(play.history().first());
-    CHECK(drawn() > empty + 100);
-    play.tick({});
-    CHECK(drawn() > empty);
 }
 
 TEST_CASE("the panel of numbers turns, finds, takes back and wants to save", "[panels]") {

@@ -24,6 +24,16 @@ inline std::string read_file(const std::filesystem::path& file) {
     return text.str();
 }
 
+/// A file of the source folder.
+inline std::string source(const std::string& file) {
+    return read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + file);
+}
+
+/// A name as a further word of a call.
+inline std::string quoted(const std::string& file) {
+    return " '" + file + "'";
+}
+
 /// A folder of its own for one test, removed afterwards.
 class Folder {
   public:

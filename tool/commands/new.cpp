@@ -28,11 +28,12 @@ std::string filled(std::string_view text, const std::string& name) {
 
 int new_command(const NewOptions& options) {
     const auto plain = [](char c) { return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_'; };
-    if (options.name.empty() || !std::all_of(options.name.begin(), options.name.end(), plain) ||
+    if (options.name.empty() || options.name.size() > 64 ||
+        !std::all_of(options.name.begin(), options.name.end(), plain) ||
         !(options.name[0] >= 'a' && options.name[0] <= 'z')) {
         throw ChartError({{"NAME",
                            fmt::format("'{}' cannot be a name", options.name),
-                           "names are a letter, then letters, digits and _, all in lower case",
+                           "names are a letter, then letters, digits and _, all in lower case, 64 at most",
                            {},
                            0,
                            0}});

@@ -13,6 +13,7 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <sstream>
 
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
@@ -59,9 +60,10 @@ std::string line_of(const survey::SweepRow& row) {
 std::vector<survey::SweepRow> known_rows(const std::string& file, const std::string& heading,
                                          const survey::SweepPlan& plan) {
     std::vector<survey::SweepRow> rows;
-    std::ifstream in(file, std::ios::binary);
+    std::istringstream in(std::filesystem::exists(file) ? read_text(file, most_recording_bytes)
+                                                        : std::string());
     std::string line;
-    if (!in || !std::getline(in, line) || line + "\n" != heading) {
+    if (!std::getline(in, line) || line + "\n" != heading) {
         return rows;
     }
     while (std::getline(in, line) && !in.eof()) {
@@ -89,12 +91,12 @@ std::vector<survey::SweepRow> known_rows(const std::string& file, const std::str
 void refuse_foreign_part(const std::string& file) {
     std::error_code ignored;
     const auto status = std::filesystem::symlink_status(file, ignored);
-    std::string heading;
-    std::ifstream in(file);
-    std::getline(in, heading);
-    const bool own =
-        std::filesystem::is_regular_file(status) && heading.find(heading_mark) != std::string::npos;
-    if (std::filesystem::exists(status) && !own && std::filesystem::file_size(file, ignored) > 0) {
+    bool own = !std::filesystem::exists(status);
+    if (std::filesystem::is_regular_file(status)) {  // a pipe would wait for somebody to write into it
+        const std::string held = read_text(file, most_recording_bytes);
+        own = held.empty() || held.substr(0, held.find('\n')).find(heading_mark) != std::string::npos;
+    }
+    if (!own) {
         throw ChartError(
             {{"--out", "is where the rows are kept until the sweep ends, and holds something else",
               "name another file, or remove this one first", file, 0, 0}});

@@ -1,27 +1,22 @@
 #include "picture/canvas.hpp"
 
 #include <cairo-svg.h>
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <array>
 
 #include "files/call_files.hpp"
 #include "files/files.hpp"
+#include "files/png.hpp"
 
 namespace cursimeter::tool {
-
-cairo_status_t append(void* bytes, const unsigned char* data, unsigned length) {
-    static_cast<std::string*>(bytes)->append(reinterpret_cast<const char*>(data), length);
-    return CAIRO_STATUS_SUCCESS;
-}
 
 Canvas::Canvas(const std::string& file, double width, double height)
     : file_(file),
       png_(picture_kind(file) == FileKind::png),
       surface_(png_ ? cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(width),
                                                  static_cast<int>(height))
-                    : cairo_svg_surface_create_for_stream(append, &bytes_, width, height)),
+                    : cairo_svg_surface_create_for_stream(append_to_string, &bytes_, width, height)),
       context_(cairo_create(surface_.get())) {}
 
 void Canvas::set(Colour colour, double line_width, bool dashed) {
@@ -137,16 +132,11 @@ void Canvas::text(Point at, const std::string& text, Colour colour, double size,
 }
 
 void Canvas::save() {
-    cairo_status_t status = CAIRO_STATUS_SUCCESS;
     if (png_) {
-        status = cairo_surface_write_to_png_stream(surface_.get(), append, &bytes_);
+        bytes_ = png_of(surface_.get(), file_);
     } else {
         cairo_surface_finish(surface_.get());
-        status = cairo_surface_status(surface_.get());
-    }
-    if (status != CAIRO_STATUS_SUCCESS) {
-        throw ChartError({{"", fmt::format("cannot be drawn: {}", cairo_status_to_string(status)),
-                           "free some memory", file_, 0, 0}});
+        check_drawn(cairo_surface_status(surface_.get()), file_);
     }
     write_text(file_, bytes_);
 }

@@ -15,9 +15,6 @@ constexpr double page_width = 1280.0, page_height = 800.0;
 constexpr double left = 56.0, right_margin = 20.0, top = 84.0, bottom_margin = 64.0;
 constexpr double view_gap = 22.0, row_gap = 36.0;
 
-constexpr Colour stone{0.62, 0.62, 0.60};
-constexpr Colour stone_edge{0.42, 0.42, 0.40};
-
 /// A window on the world: metres along the course to the right, height or width upward.
 struct View {
     Box box;
@@ -148,12 +145,8 @@ class MapPicture {
             if (!from_side && highest < z_.low) {
                 continue;  // the sea bed would cover everything
             }
-            const std::vector<Point> outline = hull(std::move(corners));
             const bool moves = solid.platform >= 0;
-            canvas_.polygon(outline, moves ? lantern.faded(0.55) : stone.faded(from_side ? 0.6 : 0.28));
-            std::vector<Point> closed = outline;
-            closed.push_back(outline.front());
-            canvas_.polyline(closed, moves ? lantern : stone_edge, 1.0);
+            draw_solid(canvas_, std::move(corners), moves, from_side ? 0.6 : 0.28);
             if (moves) {
                 track(view, solid, from_side);
             }

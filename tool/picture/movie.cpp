@@ -21,9 +21,6 @@ constexpr int rate = 15;          // pictures a second
 constexpr double longest = 12.0;  // s
 constexpr double trail = 4.0;     // s of the run
 
-constexpr Colour stone{0.62, 0.62, 0.60};
-constexpr Colour stone_edge{0.42, 0.42, 0.40};
-
 class Movie {
   public:
     explicit Movie(const RunResult& result)
@@ -109,10 +106,7 @@ class Movie {
             for (const glm::dvec3& corner : corners_of(solid)) {
                 corners.push_back(at(turned_ ? corner.y + moved.y : corner.x + moved.x, corner.z + moved.z));
             }
-            std::vector<Point> outline = hull(std::move(corners));
-            canvas_.polygon(outline, solid.platform < 0 ? stone.faded(0.6) : lantern.faded(0.55));
-            outline.push_back(outline.front());
-            canvas_.polyline(outline, solid.platform < 0 ? stone_edge : lantern, 1.0);
+            draw_solid(canvas_, std::move(corners), solid.platform >= 0, 0.6);
         }
     }
 

@@ -2,21 +2,12 @@
 
 #include <algorithm>
 
+#include "picture/style.hpp"
+
 namespace cursimeter::tool {
+namespace {
 
-std::array<glm::dvec3, 8> corners_of(const Solid& solid) {
-    std::array<glm::dvec3, 8> corners;
-    for (std::size_t corner = 0; corner < 8; ++corner) {
-        corners[corner] = solid.middle;
-        for (std::size_t axis = 0; axis < 3; ++axis) {
-            const double half = solid.half[static_cast<glm::length_t>(axis)];
-            corners[corner] += solid.axes[axis] * ((corner >> axis & 1U) != 0 ? half : -half);
-        }
-    }
-    return corners;
-}
-
-// The monotone chain.
+/// The hull of points in a plane, counter-clockwise (the monotone chain).
 std::vector<Point> hull(std::vector<Point> points) {
     std::sort(points.begin(), points.end(),
               [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
@@ -38,6 +29,28 @@ std::vector<Point> hull(std::vector<Point> points) {
         std::reverse(points.begin(), points.end());
     }
     return chain;
+}
+
+}  // namespace
+
+std::array<glm::dvec3, 8> corners_of(const Solid& solid) {
+    std::array<glm::dvec3, 8> corners;
+    for (std::size_t corner = 0; corner < 8; ++corner) {
+        corners[corner] = solid.middle;
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const double half = solid.half[static_cast<glm::length_t>(axis)];
+            corners[corner] += solid.axes[axis] * ((corner >> axis & 1U) != 0 ? half : -half);
+        }
+    }
+    return corners;
+}
+
+void draw_solid(Canvas& canvas, std::vector<Point> corners, bool moves, double strength) {
+    constexpr Colour edge{0.42, 0.42, 0.40};
+    std::vector<Point> outline = hull(std::move(corners));
+    canvas.polygon(outline, moves ? lantern.faded(0.55) : stone.faded(strength));
+    outline.push_back(outline.front());
+    canvas.polyline(outline, moves ? lantern : edge, 1.0);
 }
 
 }  // namespace cursimeter::tool

@@ -11,7 +11,8 @@ namespace cursimeter::tool {
 
 /// Corners of a solid, m; of a platform, at the start of its path.
 [[nodiscard]] std::array<glm::dvec3, 8> corners_of(const Solid& solid);
-/// The hull of points in a plane, counter-clockwise.
-[[nodiscard]] std::vector<Point> hull(std::vector<Point> points);
+inline constexpr Colour stone{0.62, 0.62, 0.60};
+/// Draws a solid by where its corners are on the page; `strength` is how much stone covers.
+void draw_solid(Canvas& canvas, std::vector<Point> corners, bool moves, double strength);
 
 }  // namespace cursimeter::tool

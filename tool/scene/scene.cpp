@@ -79,7 +79,7 @@ Scene::Scene(const SceneOptions& options)
     } else if (course) {
         const std::array<double, 3>& at = drill_->spec.start.position;
         for (const std::string& caution : cautions_of(chart.chart, *course, {at[0], at[1], at[2]})) {
-            fmt::print(stderr, "caution: {}\n", caution);
+            fmt::print(stderr, "{}: caution: {}\n", shown_name(options.course), caution);
         }
     }
 }
@@ -87,11 +87,11 @@ Scene::Scene(const SceneOptions& options)
 void Scene::warn_of_difference(const SceneOptions& options) const {
     const survey::Replay again = survey::replay(*take_, chart.chart, world(), own_ ? &own_->chart : nullptr);
     if (again.exact && again.first) {
-        fmt::print(
-            stderr,
-            "caution: {} comes out otherwise from tick {} on ({}): it was recorded in another world, or by "
-            "another version\n",
-            options.from, again.first->tick, again.first->field);
+        fmt::print(stderr,
+                   "{}: caution: it comes out otherwise from tick {} on ({}): it was recorded in another "
+                   "world, or by "
+                   "another version\n",
+                   options.from, again.first->tick, again.first->field);
     }
 }
 

@@ -15,9 +15,11 @@
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/panels/style.hpp>
 #include <filesystem>
+#include <memory>
 #include <vector>
 
 #include "files/files.hpp"
+#include "files/png.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -151,18 +153,9 @@ void Display::write_picture(const std::string& file) const {
                     into + row * stride);
     }
     cairo_surface_mark_dirty(surface);
-    std::string png;
-    const auto append = [](void* bytes, const unsigned char* data, unsigned length) {
-        static_cast<std::string*>(bytes)->append(reinterpret_cast<const char*>(data), length);
-        return CAIRO_STATUS_SUCCESS;
-    };
-    const cairo_status_t status = cairo_surface_write_to_png_stream(surface, append, &png);
-    cairo_surface_destroy(surface);
-    if (status != CAIRO_STATUS_SUCCESS) {
-        refuse(fmt::format("its picture cannot be made: {}", cairo_status_to_string(status)),
-               "free some memory");
-    }
-    write_text(file, png);
+    const std::unique_ptr<cairo_surface_t, decltype(&cairo_surface_destroy)> owned(surface,
+                                                                                   cairo_surface_destroy);
+    write_text(file, png_of(surface, file));
 }
 
 }  // namespace cursimeter::tool

@@ -311,10 +311,7 @@ void Session::respawn() {
     drill_.reset();
     if (drill_file_ && drill_file_->drill.naming() == play.chart().naming()) {
         drill_.emplace(drill_file_->drill, play.runner());
-        const Runner begun = drill_file_->drill.spawn(play.chart());  // set as the drill says
-        for (std::uint8_t i = 0; i < play.chart().action_count(); ++i) {
-            set_press_mode(play.touch(), ActionId{i}, begun.press_mode(ActionId{i}));
-        }
+        tryout::take_press_modes(play.chart(), play.touch(), drill_file_->drill.spawn(play.chart()));
     }
     if (net_) {
         network(true);

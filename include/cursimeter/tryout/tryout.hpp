@@ -14,6 +14,9 @@
 /// clock or file is inside.
 namespace cursimeter::tryout {
 
+/// Gives a runner the press modes of another one of the same chart: a player's settings outlast a respawn.
+void take_press_modes(const Chart& chart, Runner& runner, const Runner& like);
+
 /// The same input under another chart, beside the runner.
 struct GhostReading {
     std::string name;  ///< as it was started

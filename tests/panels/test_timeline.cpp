@@ -1,0 +1,109 @@
+#include <imgui.h>
+
+#include <catch2/catch.hpp>
+#include <cursimeter/panels/panels.hpp>
+#include <cursimeter/tryout/over_network.hpp>
+#include <cursimeter/tryout/yard.hpp>
+
+#include "panels/screen.hpp"
+#include "support/bearer.hpp"
+#include "support/counting_new.hpp"
+#include "tryout/demo.hpp"
+
+using namespace support;
+
+TEST_CASE("a timeline leads to the moment that is pointed at, and chooses a stretch", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tryout play(file.chart);
+    for (int i = 0; i < 600; ++i) {
+        play.tick(ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "crouch"}));
+    }
+    Screen screen;
+    panels::Timeline timeline;
+    timeline.set_seconds(10.0);
+    panels::Timeline::Choice choice;
+    const auto frame = [&] {
+        screen.frame([&] { choice = timeline.show(play.history(), play.now(), 200.0); });
+    };
+    Screen::mouse(400.0F, 100.0F);
+    frame();
+    frame();
+    CHECK_FALSE(choice.moment);
+    Screen::mouse(400.0F, 100.0F, true);
+    frame();
+    frame();
+    REQUIRE(choice.moment);
+    const double middle = play.history().time(*choice.moment);
+    CHECK(middle > 3.5);
+    CHECK(middle < 6.5);
+    Screen::mouse(600.0F, 100.0F, true);
+    frame();
+    const double later = play.history().time(*choice.moment);
+    CHECK(later - middle == Approx(10.0 * 200.0 / (784.0 - 65.0)).margin(0.15));
+    Screen::mouse(600.0F, 100.0F);
+    frame();
+    Screen::mouse(400.0F, 100.0F, false, true);
+    frame();
+    Screen::mouse(600.0F, 100.0F, false, true);
+    frame();
+    Screen::mouse(600.0F, 100.0F);
+    frame();
+    CHECK(choice.stretch_chosen);
+    REQUIRE(timeline.stretch());
+    CHECK(play.history().time(timeline.stretch()->from) == Approx(middle).margin(0.03));
+    CHECK(play.history().time(timeline.stretch()->until) == Approx(later).margin(0.03));
+    timeline.forget_stretch();
+    CHECK_FALSE(timeline.stretch());
+}
+
+TEST_CASE("two timelines of one window keep apart", "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tryout first(file.chart), second(file.chart);
+    for (int i = 0; i < 600; ++i) {
+        first.tick(ahead(file.chart));
+        second.tick({});
+    }
+    Screen screen;
+    panels::Timeline upper, lower;
+    panels::Timeline::Choice above, below;
+    const auto frame = [&] {
+        screen.frame([&] {
+            above = upper.show(first.history(), first.now(), 150.0);
+            below = lower.show(second.history(), second.now(), 150.0);
+            panels::show_rank(file.chart, first.runner());
+            panels::show_rank(file.chart, second.runner());
+        });
+    };
+    for (const bool left : {false, false, true, true}) {
+        Screen::mouse(200.0F, 250.0F, left);
+        frame();
+    }
+    CHECK_FALSE(above.moment);
+    CHECK(below.moment);
+}
+
+TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
+    const ChartFile file = demo_chart("bearer"), eel = demo_chart("eel");
+    Screen screen;
+    panels::Timeline timeline;
+    tryout::Tryout play(file.chart);
+    const auto drawn = [&] {
+        screen.frame([&] { static_cast<void>(timeline.show(play.history(), play.now())); });
+        return ImGui::GetDrawData()->TotalVtxCount;
+    };
+    const int empty = drawn();
+    play.tick({});
+    CHECK(drawn() > empty);
+    for (int i = 0; i < 400; ++i) {
+        play.tick(ahead(play.chart()));
+    }
+    play.set_chart(eel.chart);  // other states, meters and actions
+    for (int i = 0; i < 400; ++i) {
+        play.tick(ahead(play.chart()));
+    }
+    CHECK(drawn() > empty + 100);
+    play.go_to(play.history().first());
+    CHECK(drawn() > empty + 100);
+    play.tick({});
+    CHECK(drawn() > empty);
+}

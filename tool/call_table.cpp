@@ -1,0 +1,334 @@
+#include "call_table.hpp"
+
+#include <fmt/format.h>
+
+#include <memory>
+#include <string>
+
+#include "call_examples.hpp"
+#include "call_pages.hpp"
+#include "commands/commands.hpp"
+#include "scene/scene.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+/// A subcommand whose options live as long as the call.
+template <class Options, class Fill>
+void add(CLI::App& app, Calls& calls, const char* name, const char* meaning, int (*command)(const Options&),
+         Fill fill) {
+    auto options = std::make_shared<Options>();
+    CLI::App* sub = app.add_subcommand(name, meaning);
+    sub->footer(footer_of(name));
+    fill(*sub, *options);
+    calls.emplace_back(sub, [options, command] {
+        if constexpr (requires { options->scene; }) {
+            find_companions(options->scene);
+        }
+        return command(*options);
+    });
+}
+
+void chart_argument(CLI::App& sub, std::string& chart) {
+    sub.add_option("CHART", chart, "chart file (TOML)")->required();
+}
+/// "5%" and "5 %" are 5, as people write parts of a hundred.
+std::string without_percent_sign(std::string text) {
+    if (text.ends_with('%')) {
+        text.pop_back();
+        text.erase(text.find_last_not_of(' ') + 1);
+    }
+    return text;
+}
+/// The run that several commands look at.
+void scene_options(CLI::App& sub, SceneOptions& scene) {
+    sub.add_option("CHART", scene.chart, "chart file (TOML); the take's own if not given");
+    CLI::Option* drill = sub.add_option(
+        "-d,--drill", scene.drill, "drill file (TOML); of NAME.chart.toml, NAME.drill.toml if not given");
+    sub.add_option("--from", scene.from, "take file, instead of a drill: the run that it holds")
+        ->excludes(drill);
+    sub.add_option("-c,--course", scene.course,
+                   "course file (TOML); open flat ground, or the take's, if not given");
+    sub.add_option("-r,--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
+    sub.add_option("-s,--seconds", scene.seconds, "how long to run; the drill's length if not given");
+}
+void json_flag(CLI::App& sub, bool& json, const char* instead) {
+    sub.add_flag("-j,--json", json, std::string("print one JSON object instead of ") + instead);
+}
+
+void add_run(CLI::App& app, Calls& calls) {
+    add<RunOptions>(
+        app, calls, "run", "Drive a chart through a drill and tell what happened", run_command,
+        [](CLI::App& sub, RunOptions& run) {
+            scene_options(sub, run.scene);
+            sub.add_option("--trace", run.trace, "write the per-tick table to this CSV file");
+            sub.add_option("--take", run.take, "record the run to this take file; `replay` plays it again");
+            sub.add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
+            sub.add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
+            sub.add_option("--movie", run.movie, "draw the run as it moves to this animated .png file");
+            json_flag(sub, run.json, "the summary");
+        });
+}
+
+void add_check(CLI::App& app, Calls& calls) {
+    add<CheckOptions>(app, calls, "check", "Say whether a chart is sound, by reasoning over its conditions",
+                      check_command, [](CLI::App& sub, CheckOptions& check) {
+                          chart_argument(sub, check.chart);
+                          sub.add_option(
+                              "--proof", check.proof,
+                              "write the drill that shows the first finding to this file; those of further "
+                              "findings get a number before the ending");
+                          json_flag(sub, check.json, "the findings");
+                      });
+}
+
+void add_figures(CLI::App& app, Calls& calls) {
+    add<FiguresOptions>(
+        app, calls, "figures", "Print the numbers that follow from a chart", figures_command,
+        [](CLI::App& sub, FiguresOptions& figures) {
+            chart_argument(sub, figures.chart);
+            sub.add_option("--course", figures.course, "course file (TOML): adds its legs");
+            sub.add_option("--compare", figures.compare, "another chart, set beside the first");
+            CLI::Option* csv = sub.add_flag("--csv", figures.csv, "print CSV instead of a table");
+            sub.add_flag("-j,--json", figures.json, "print one JSON object instead of a table")
+                ->excludes(csv);
+        });
+}
+
+void add_why(CLI::App& app, Calls& calls) {
+    add<WhyOptions>(app, calls, "why", "Say why a state is taken at a time of a run, and why others are not",
+                    why_command, [](CLI::App& sub, WhyOptions& why) {
+                        scene_options(sub, why.scene);
+                        sub.add_option("--at", why.at,
+                                       "s; without it: all stretches in which --state was denied");
+                        sub.add_option("--state", why.state, "tell of this state only");
+                        json_flag(sub, why.json, "text");
+                    });
+}
+
+void add_draw(CLI::App& app, Calls& calls) {
+    add<DrawOptions>(
+        app, calls, "draw", "Draw a run over time, its path, or the chart's states", draw_command,
+        [](CLI::App& sub, DrawOptions& draw) {
+            sub.add_option("WHAT", draw.what, "timeline, path or diagram")
+                ->required()
+                ->check(CLI::IsMember({"timeline", "path", "diagram"}));
+            scene_options(sub, draw.scene);
+            sub.add_option("-o,--out", draw.out, "file: .png or .svg, of a diagram also .dot")->required();
+        });
+}
+
+void add_sweep(CLI::App& app, Calls& calls) {
+    add<SweepOptions>(
+        app, calls, "sweep", "Turn one or two values over a range and tell what becomes of figures",
+        sweep_command, [](CLI::App& sub, SweepOptions& sweep) {
+            chart_argument(sub, sweep.chart);
+            sub.add_option("--vary", sweep.vary,
+                           "PATH=FROM:TO:STEP, once or twice: states.sprint.speed.forward=5:9:0.5")
+                ->required();
+            sub.add_option("--figure", sweep.figures, "figure to tell, once or more; see `figures`")
+                ->required();
+            sub.add_option(
+                "-o,--out", sweep.out,
+                "write the table to this CSV file; rows that it holds already are not found again");
+            sub.add_option("--picture", sweep.picture,
+                           "draw lines, or a heat map, to this .png or .svg file");
+            sub.add_option("--threads", sweep.threads, "0: as many as there are cores")
+                ->capture_default_str();
+            json_flag(sub, sweep.json, "CSV");
+        });
+}
+
+void add_fit(CLI::App& app, Calls& calls) {
+    add<FitOptions>(
+        app, calls, "fit", "Find chart values that give the figures that are wanted", fit_command,
+        [](CLI::App& sub, FitOptions& fit) {
+            chart_argument(sub, fit.chart);
+            sub.add_option("--want", fit.want, "\"FIGURE = VALUE UNIT\", once or more")->required();
+            sub.add_option("--vary", fit.vary, "PATH or PATH=FROM:TO, once or more")->required();
+            sub.add_option("--keep-within", fit.keep_within,
+                           "% by which each value may change at most, where --vary names no range");
+            sub.add_option("-o,--out", fit.out, "write the chart with the values found to this file");
+            json_flag(sub, fit.json, "text");
+        });
+}
+
+void add_try(CLI::App& app, Calls& calls) {
+    add<TryOptions>(
+        app, calls, "try", "Open a window and play a chart by hand: tune it, turn time back, see a ghost",
+        try_command, [](CLI::App& sub, TryOptions& window) {
+            chart_argument(sub, window.chart);
+            sub.add_option("--course", window.course,
+                           "course file (TOML); a yard that fits the chart if not given");
+            sub.add_option("--drill", window.drill, "drill file (TOML) that plays until a key is pressed");
+            sub.add_option("--controls", window.controls, "settings file (TOML) with the keys");
+            sub.add_option("--against", window.against, "another chart, for the ghost that runs beside");
+            sub.add_option("--rate", window.rate, "ticks a second, 10 to 1000")->capture_default_str();
+            sub.add_flag("--network", window.network, "begin over a simulated network");
+            sub.add_option("--view", window.view, "camera: behind, \"own eyes\", side or above")
+                ->capture_default_str();
+            sub.add_option("--size", window.size, "of the window, in pixels")->capture_default_str();
+            sub.add_option("--scale", window.scale, "of text; by the display if not given");
+            sub.add_option(
+                   "--tab", window.tab,
+                   "open tab: numbers, keys, record or network; in a narrow window also runner or time")
+                ->check(CLI::IsMember({"numbers", "keys", "record", "network", "runner", "time"}));
+            sub.add_option("--find", window.look_for, "look for these numbers");
+            sub.add_option("--set", window.set,
+                           "PATH=NUMBER: turn it at once, beside a ghost of the chart as it is");
+            sub.add_option("--frames", window.frames,
+                           "close after as many frames of 1/60 s; needs no display");
+            sub.add_option("--shot", window.shot, "with --frames: write the last picture to this PNG file");
+            sub.add_option("--state-json", window.state_json,
+                           "keep this file telling how things are, for programs that look on");
+        });
+}
+
+void add_replay(CLI::App& app, Calls& calls) {
+    add<ReplayOptions>(
+        app, calls, "replay", "Play a take or a match again and compare it bit for bit", replay_command,
+        [](CLI::App& sub, ReplayOptions& replay) {
+            sub.add_option("FILE", replay.file, "take or match file")->required();
+            sub.add_option("--chart", replay.charts,
+                           "play a take with this chart instead of its own; the charts of a match "
+                           "that has none in it, in their order");
+            sub.add_option("--runner", replay.runner, "number of a match's runner whose take --take writes");
+            sub.add_option("--take", replay.take, "take file to write, of --runner");
+            json_flag(sub, replay.json, "text");
+        });
+}
+
+void add_report(CLI::App& app, Calls& calls) {
+    add<ReportOptions>(app, calls, "report", "Write one self-contained page about a chart and a run",
+                       report_command, [](CLI::App& sub, ReportOptions& report) {
+                           scene_options(sub, report.scene);
+                           sub.add_option("-o,--out", report.out, "HTML file")->required();
+                       });
+}
+
+void add_watch(CLI::App& app, Calls& calls) {
+    add<WatchOptions>(app, calls, "watch", "Run again at each save and tell what has changed", watch_command,
+                      [](CLI::App& sub, WatchOptions& watch) {
+                          scene_options(sub, watch.scene);
+                          sub.add_option("--saves", watch.saves,
+                                         "end after so many saves; 0: go on until interrupted")
+                              ->capture_default_str();
+                      });
+}
+
+void add_net(CLI::App& app, Calls& calls) {
+    add<NetOptions>(
+        app, calls, "net", "Play a chart by a server and clients over a bad network", net_command,
+        [](CLI::App& sub, NetOptions& net) {
+            chart_argument(sub, net.chart);
+            const auto option = [&](const char* name, auto& value, const char* meaning) {
+                return sub.add_option(name, value, meaning)->capture_default_str();
+            };
+            const auto percent = [&](const char* name, double& value, const char* meaning) {
+                option(name, value, meaning)->transform(without_percent_sign);
+            };
+            option("--clients", net.clients, "how many clients, 1 to 256");
+            option("--seconds", net.seconds, "how long to play, up to 3600");
+            sub.add_option("--drill", net.drill,
+                           "drill file (TOML) that every client plays; hands if not given");
+            sub.add_option(
+                   "--hands", net.hands,
+                   "whose hands: human (a key every 0.1 to 0.3 s, a mouse that moves in every tick) or "
+                   "calm (changes every 0.3 to 1.5 s)")
+                ->check(CLI::IsMember({"human", "calm"}))
+                ->capture_default_str();
+            sub.add_option("--course", net.course, "course file (TOML); open flat ground if not given");
+            option("--rate", net.rate, "ticks a second, 10 to 1000");
+            option("--snapshots", net.snapshots, "snapshots a second, at least 10");
+            option("--delay", net.delay, "ms, one way: half of the round trip");
+            option("--jitter", net.jitter, "ms by which each packet's delay is more or less");
+            percent("--loss", net.loss, "% of packets that are lost");
+            option("--burst", net.burst, "ms that a stretch of loss lasts at most; 0: each packet by itself");
+            percent("--duplicate", net.duplicate, "% of packets that come twice");
+            percent("--reorder", net.reorder, "% of packets that later ones overtake");
+            percent("--corrupt", net.corrupt, "% of packets with a bit turned over");
+            option("--bandwidth", net.bandwidth, "kB/s each way; 0: any");
+            option("--frames", net.frames,
+                   "frames a second of the clients' loops; 0: one whenever anything is due");
+            option("--stall", net.stall, "ms for which each client's program stands still, every 10 s");
+            sub.add_option("--match", net.match, "record the match to this file; `replay` plays it again");
+            sub.add_flag("--sealed", net.sealed, "seal the connections: encrypted and authenticated");
+            option("--seed", net.seed, "another number, other faults");
+            sub.add_option("--picture", net.picture, "draw truth and views to this .png or .svg file");
+            json_flag(sub, net.json, "the summary");
+            CLI::Option* peers =
+                sub.add_option("--peers", net.peers, "2 to 4 players without a server, instead of clients");
+            for (const char* other :
+                 {"--clients", "--drill", "--snapshots", "--match", "--sealed", "--picture"}) {
+                peers->excludes(sub.get_option(other));
+            }
+        });
+}
+
+void add_formats(CLI::App& app, Calls& calls) {
+    add<ReferenceOptions>(app, calls, "reference", "Print the reference of a file format (Markdown)",
+                          reference_command, [](CLI::App& sub, ReferenceOptions& reference) {
+                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
+                                  ->required()
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
+                          });
+    add<ReferenceOptions>(app, calls, "schema", "Print the JSON Schema of a file format, for editors",
+                          schema_command, [](CLI::App& sub, ReferenceOptions& reference) {
+                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
+                                  ->required()
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
+                          });
+    add<NewOptions>(app, calls, "new", "Write a commented chart, drill and course to begin from", new_command,
+                    [](CLI::App& sub, NewOptions& fresh) {
+                        sub.add_option("NAME", fresh.name,
+                                       "of the character: lower case, as in NAME.chart.toml")
+                            ->required();
+                        sub.add_option("--folder", fresh.folder, "where to")->capture_default_str();
+                        sub.add_flag("--game", fresh.game,
+                                     "a whole small game with window, keys and panels, in a folder NAME");
+                    });
+}
+
+/// Pages that are made from this table itself, for whoever packages the program.
+void add_pages(CLI::App& app, Calls& calls) {
+    auto shell = std::make_shared<std::string>();
+    CLI::App* completion =
+        app.add_subcommand("completion", "Print the script by which a shell completes calls");
+    completion->group("");
+    completion->add_option("SHELL", *shell, "bash, zsh or fish")
+        ->required()
+        ->check(CLI::IsMember({"bash", "zsh", "fish"}));
+    calls.emplace_back(completion, [&app, shell] {
+        fmt::print("{}", completion_script(app, *shell));
+        return 0;
+    });
+    CLI::App* manual = app.add_subcommand("manual", "Print the manual page, for `man`");
+    manual->group("");
+    calls.emplace_back(manual, [&app] {
+        fmt::print("{}", manual_page(app));
+        return 0;
+    });
+}
+
+}  // namespace
+
+Calls add_calls(CLI::App& app) {
+    Calls calls;
+    add_run(app, calls);
+    add_check(app, calls);
+    add_figures(app, calls);
+    add_why(app, calls);
+    add_draw(app, calls);
+    add_sweep(app, calls);
+    add_fit(app, calls);
+    add_try(app, calls);
+    add_replay(app, calls);
+    add_report(app, calls);
+    add_watch(app, calls);
+    add_net(app, calls);
+    add_formats(app, calls);
+    add_pages(app, calls);
+    return calls;
+}
+
+}  // namespace cursimeter::tool
