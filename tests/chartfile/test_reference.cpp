@@ -5,6 +5,8 @@
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
+#include <cursimeter/cursimeter.hpp>
 #include <fstream>
 #include <sstream>
 
@@ -175,6 +177,29 @@ TEST_CASE("the defaults that the table promises are those of the specs") {
     course.legs.resize(1);
     check_defaults(check, keys::course_table(), course);
     CHECK(check.checked >= 40);
+}
+
+TEST_CASE("the bounds that pages state are those of the code") {
+    const std::string tool = read("docs/tool.md"), security = read("SECURITY.md");
+    const auto states = [](const std::string& page, const std::string& text) {
+        CAPTURE(text);
+        CHECK(page.find(text) != std::string::npos);
+    };
+    const std::string megabytes = std::to_string(most_text_bytes / 1'000'000) + " MB",
+                      gigabytes = std::to_string(most_recording_bytes / 1'000'000'000) + " GB",
+                      errors = std::to_string(most_diagnostics);
+    states(tool,
+           "Texts of more than " + megabytes + " are refused, and recordings of more than " + gigabytes);
+    states(tool, "The first " + errors + " are listed");
+    states(security, "at most " + megabytes);
+    states(security, "at most " + gigabytes);
+    states(security, "at most " + errors + " errors listed");
+    states(security, "a tick is cut at most " + std::to_string(limits::instants_per_tick) + " times");
+    states(read("docs/guide.md"), "Up to " + std::to_string(limits::modifiers) + " are at\nwork at once");
+    for (const char* page : {"README.md", "docs/other-languages.md"}) {
+        states(read(page), "1,280 bytes");
+    }
+    CHECK(sizeof(Runner) == 1280);
 }
 
 TEST_CASE("the parts of charts that the guide's later chapters show make one chart that loads") {
