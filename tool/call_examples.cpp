@@ -43,7 +43,7 @@ constexpr Footer footers[] = {
 std::string footer_of(std::string_view command) {
     for (const Footer& footer : footers) {
         if (command == footer.name) {
-            return fmt::format("For example:\n  {}\nExit code: 0 fine{}, 2 unusable call or input",
+            return fmt::format("For example:\n  {}\nExit code: 0 fine{}, 2 unusable call or input\n",
                                footer.examples,
                                footer.finding == nullptr ? "" : fmt::format(", 1 {}", footer.finding));
         }

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/version.hpp>
+#include <optional>
 #include <sstream>
 
 #include "call_table.hpp"
@@ -19,9 +20,9 @@ std::string advise(const std::string& word, const std::vector<std::string>& know
                         : fmt::format("did you mean '{}'?", near);
 }
 
-/// A word of the call that nothing knows, with the nearest that is known; empty if there is none. CLI11
+/// A word of the call that nothing knows, with the nearest that is known. CLI11
 /// would rather complain of what is missing instead.
-std::string unknown_word(CLI::App& app, int argc, char** argv) {
+std::optional<Diagnostic> unknown_word(CLI::App& app, int argc, char** argv) {
     std::vector<std::string> known;
     const CLI::App* command = &app;
     const std::string first = argc > 1 ? argv[1] : "";
@@ -34,7 +35,8 @@ std::string unknown_word(CLI::App& app, int argc, char** argv) {
             }
         }
         if (command == nullptr) {
-            return fmt::format("there is no subcommand '{}'; {}", first, advise(first, known));
+            return Diagnostic{
+                "", fmt::format("there is no subcommand '{}'", first), advise(first, known), {}, 0, 0};
         }
         known.clear();
     }
@@ -46,10 +48,11 @@ std::string unknown_word(CLI::App& app, int argc, char** argv) {
     for (int i = 1; i < argc; ++i) {
         const std::string word = std::string(argv[i]).substr(0, std::string(argv[i]).find('='));
         if (word.starts_with("--") && std::find(known.begin(), known.end(), word) == known.end()) {
-            return fmt::format("there is no option '{}'; {}", word, advise(word, known));
+            return Diagnostic{"", fmt::format("there is no option '{}'", word), advise(word, known), {}, 0,
+                              0};
         }
     }
-    return {};
+    return std::nullopt;
 }
 
 }  // namespace
@@ -80,13 +83,13 @@ int run_program(int argc, char** argv) {
         for (const CLI::App* command : app.get_subcommands({})) {
             asked = command->parsed() ? command->get_name() + " " : asked;
         }
-        const std::string unknown = unknown_word(app, argc, argv);
-        throw ChartError({{"",
-                           unknown.empty() ? error.what() : unknown,
-                           fmt::format("see cursimeter {}--help", asked),
-                           {},
-                           0,
-                           0}});
+        Diagnostic wrong = unknown_word(app, argc, argv).value_or(Diagnostic{"", error.what(), "", {}, 0, 0});
+        wrong.mend += fmt::format("{}see cursimeter {}--help",
+                                  wrong.mend.empty()          ? ""
+                                  : wrong.mend.ends_with('?') ? " "
+                                                              : "; ",
+                                  asked);
+        throw ChartError({wrong});
     }
     for (const auto& [command, run] : calls) {
         if (command->parsed()) {
