@@ -2,6 +2,7 @@
 
 #include <cursimeter/cursimeter.h>
 
+#include <algorithm>
 #include <cstring>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/cursimeter.hpp>
@@ -85,23 +86,29 @@ class Borrowed {
     alignas(Runner) std::byte room_[sizeof(Runner)];
 };
 
-/// The caller's struct as this version knows it: what an older caller has not is as by default. False without a size.
+/// The smallest size that a struct has had: that of version 0.1. A struct that grows gets a specialisation with its old size,
+/// which must end with a whole field: half a pointer leads anywhere.
+template <class Struct>
+inline constexpr std::size_t first_size = sizeof(Struct);
+
+/// The caller's struct as this version knows it: what an older caller has not is as by default, what a newer one has besides is
+/// left out. False without a size.
 template <class Struct>
 bool take_in(const Struct* given, Struct& known) noexcept {
-    if (given == nullptr || given->size <= sizeof(given->size)) {
+    if (given == nullptr || given->size < first_size<Struct>) {
         return false;
     }
-    std::memcpy(&known, given, given->size < sizeof(Struct) ? given->size : sizeof(Struct));
+    std::memcpy(&known, given, std::min(given->size, sizeof(Struct)));
     return true;
 }
-/// Writes as much of a struct as the caller has room for; its size stays.
+/// Writes as much of a struct as the caller has room for; its size stays. False without a size.
 template <class Struct>
 bool hand_out(Struct known, Struct* out) noexcept {
-    if (out == nullptr || out->size <= sizeof(out->size)) {
+    if (out == nullptr || out->size < first_size<Struct>) {
         return false;
     }
     known.size = out->size;
-    std::memcpy(out, &known, out->size < sizeof(Struct) ? out->size : sizeof(Struct));
+    std::memcpy(out, &known, std::min(out->size, sizeof(Struct)));
     return true;
 }
 

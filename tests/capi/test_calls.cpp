@@ -2,7 +2,6 @@
 
 #include <catch2/catch.hpp>
 #include <cmath>
-#include <cstddef>
 #include <cstring>
 #include <cursimeter/chartfile/whole_file.hpp>
 
@@ -129,16 +128,26 @@ TEST_CASE("what is null, out of range or of another version is refused and chang
     std::memset(&garbage, 0xa5, sizeof(garbage));
     CHECK(cursimeter_advance(loaded.chart, &garbage, &intent, nullptr, 0.01, nullptr) ==
           CURSIMETER_BAD_INPUT);
-    // An older program knows a shorter struct: the rest is as by default, and nothing is written behind its end.
-    struct Old {
-        std::size_t size;
-        double position[3];
+    // A newer program knows a longer struct: nothing is written behind the end of this version's.
+    struct Newer {
+        cursimeter_reading known;
         double behind;
-    } old{offsetof(Old, behind), {0, 0, 0}, 7.0};
-    CHECK(cursimeter_read(loaded.chart, &runner, reinterpret_cast<cursimeter_reading*>(&old)) ==
-          CURSIMETER_OK);
-    CHECK(old.behind == 7.0);
-    CHECK(old.size == offsetof(Old, behind));
+    } newer{CURSIMETER_READING_INIT, 7.0};
+    newer.known.size = sizeof(newer);
+    CHECK(cursimeter_read(loaded.chart, &runner, &newer.known) == CURSIMETER_OK);
+    CHECK(newer.behind == 7.0);
+    CHECK(newer.known.size == sizeof(newer));
+    // No version had a shorter one: a size in the midst of a pointer must not leave half of it.
+    const cursimeter_focus focus{{1, 2, 3}, {0, 0, 0}, 1.6};
+    for (std::size_t size = 0; size < sizeof(intent); ++size) {
+        intent.focus = &focus;
+        intent.size = size;
+        CHECK(cursimeter_advance(loaded.chart, &runner, &intent, nullptr, 0.01, nullptr) ==
+              CURSIMETER_BAD_ARGUMENT);
+        cursimeter_reading reading = CURSIMETER_READING_INIT;
+        reading.size = size;
+        CHECK(cursimeter_read(loaded.chart, &runner, &reading) == CURSIMETER_BAD_ARGUMENT);
+    }
     cursimeter_error_free(nullptr);
     cursimeter_chart_free(nullptr);
     cursimeter_table_free(nullptr);

@@ -81,7 +81,8 @@ int called_overlap(void*, const cursimeter_sweep* asked, cursimeter_overlap* out
 
 TEST_CASE("runs through the C interface are those of C++, bit for bit, wherever a runner lies") {
     for (const char* name : {"bearer", "eel", "gannet", "keeper"}) {
-        for (const bool aligned : {true, false}) {
+        for (const auto& [aligned, rate] :
+             {std::pair(true, 60.0), std::pair(false, 20.0), std::pair(false, 144.0)}) {
             const Loaded loaded(name);
             const cursimeter::Chart chart = cursimeter::load_chart(demo + "charts/" + name + ".toml").chart;
             Place place(aligned);
@@ -95,9 +96,9 @@ TEST_CASE("runs through the C interface are those of C++, bit for bit, wherever 
             for (int tick = 0; tick < 1500; ++tick) {
                 cursimeter::Intent same;
                 const cursimeter_intent intent = hands.next(chart, same);
-                REQUIRE(cursimeter_advance(loaded.chart, place.at, &intent, nullptr, 1.0 / 60.0,
+                REQUIRE(cursimeter_advance(loaded.chart, place.at, &intent, nullptr, 1.0 / rate,
                                            report.get()) == CURSIMETER_OK);
-                const cursimeter::Report told = advance(chart, twin, same, cursimeter::Seconds{1.0 / 60.0});
+                const cursimeter::Report told = advance(chart, twin, same, cursimeter::Seconds{1.0 / rate});
                 REQUIRE(cursimeter_digest(place.at) == digest(twin));
                 REQUIRE(report->event_count == told.event_count);
                 for (std::size_t i = 0; i < told.event_count; ++i) {
