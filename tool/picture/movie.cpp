@@ -87,7 +87,7 @@ class Movie {
 
     void solids(double time) {
         if (!result_.course) {
-            canvas_.fill({0, at(0, run_.samples.front().position.z).y, width, height}, stone.faded(0.6));
+            open_ground();
             return;
         }
         for (const ZoneSpec& zone : result_.course->spec().zones) {
@@ -107,6 +107,18 @@ class Movie {
                 corners.push_back(at(turned_ ? corner.y + moved.y : corner.x + moved.x, corner.z + moved.z));
             }
             draw_solid(canvas_, std::move(corners), solid.platform >= 0, 0.6);
+        }
+    }
+
+    /// Level ground has nothing by which to see that somebody moves: it gets a mark every five metres.
+    void open_ground() {
+        const double y = at(0.0, run_.samples.front().position.z).y;
+        canvas_.fill({0, y, width, height}, stone.faded(0.6));
+        constexpr double step = 5.0, half = width / metre;
+        for (double mark = std::ceil((look_at_ - half) / step) * step; mark < look_at_ + half; mark += step) {
+            const double x = at(mark, 0.0).x;
+            canvas_.line({x, y}, {x, y + 9.0}, faint, 1.0);
+            canvas_.text({x, y + 22.0}, fmt::format("{:g} m", mark + 0.0), faint, 10, Align::centre);
         }
     }
 
@@ -145,6 +157,9 @@ class Movie {
         double x = width - 14.0;
         for (std::size_t i = chart_.meter_count(); i-- > 0;) {
             const MeterId meter{static_cast<std::uint8_t>(i)};
+            if (x < 460.0) {  // no room for more: the timeline shows them all
+                break;
+            }
             const Box bar{x - 90.0, 20.0, 90.0, 12.0};
             canvas_.fill(bar, grid);
             canvas_.fill({bar.x, bar.y, bar.width * now.levels[i] / chart_.capacity(meter), bar.height},
