@@ -301,6 +301,7 @@ TEST_CASE("new: three files that load, pass the check and run, and none that is 
     const std::string before = read_file(folder.file("wader.chart.toml"));
     refuses("new wader" + at, folder.file("wader.chart.toml") + ": is there already and was left as it is");
     CHECK(read_file(folder.file("wader.chart.toml")) == before);
+    refuses("new " + std::string(65, 'w') + at, "NAME: ");  // as a chart would
     refuses("new Wader" + at, "NAME: 'Wader' cannot be a name");
 }
 
