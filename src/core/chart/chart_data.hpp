@@ -144,7 +144,7 @@ struct CompiledState {
     std::array<double, limits::meters> costs{};
     DerivedBit possible_bit;  ///< "possible"
     CompiledGain gain;
-    bool ramps_on_ground = false;                ///< turns as `follow_ramp` does
+    bool follows_turns = false;                  ///< as `follow_target` does
     std::array<Drain, limits::meters> drains{};  ///< by meter
     MeterMask drained = 0;                       ///< those with a drain
     DerivedBit drain_gate;                       ///< "fast enough to drain"; none: always

@@ -167,7 +167,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         chart.states.push_back(std::move(compiled));
     }
     for (CompiledState& state : chart.states) {  // steps are timed leg by leg
-        state.ramps_on_ground = state.traits.stands && state.gain.law == GainLaw::ramp;
+        state.follows_turns = state.traits.stands && state.gain.law != GainLaw::curve;
     }
 }
 

@@ -127,7 +127,7 @@ bool follow_turn(Instant& instant, double dt) {
         }
         const bool turned =
             instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && !runner.idle);
-        if (turned && follow_ramp(instant.chart, runner, dt)) {
+        if (turned && follow_target(instant.chart, runner, dt)) {
             return true;
         }
         continue_leg(instant);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
@@ -144,11 +145,23 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
 }
 
 /// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
-[[gnu::always_inline]] inline bool ramps_plainly(const CompiledState& state, const RunnerState& runner,
+[[gnu::always_inline]] inline bool walks_plainly(const CompiledState& state, const RunnerState& runner,
                                                  double dt) {
-    return state.ramps_on_ground && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
+    return state.follows_turns && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
            !on_slope(runner.around) && runner.around.barrier_count == 0 &&
            (state.strides_per_metre <= 0.0 || !steps(state, runner, dt));
+}
+
+/// Has come to the target, and goes on so.
+void keep_target(RunnerState& runner, const glm::dvec2& target, double target_speed) {
+    runner.velocity = {target.x, target.y, 0.0};
+    runner.speed = target_speed;
+    runner.leg = LegKind::steady;
+    runner.trend = Trend::constant;
+    runner.straight = true;
+    runner.acceleration = {0.0, 0.0, 0.0};
+    runner.leg_due = never;
+    runner.leg_end = LegEnd::replan;
 }
 
 /// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
@@ -188,13 +201,8 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
     return true;
 }
 
-}  // namespace
-
-bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
-    const CompiledState& state = chart.states[runner.state];
-    if (!ramps_plainly(state, runner, dt)) {
-        return false;
-    }
+/// On a ramp: braking, speeding up and, once there, steadily.
+bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
     const glm::dvec2 target = level_target(runner);
     const glm::dvec2 velocity = flat(runner.velocity);
     const Way way = way_between(velocity, target);
@@ -225,13 +233,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     runner.clock += dt;
     runner.leg_end = LegEnd::replan;
     if (arrives) {
-        runner.velocity = {target.x, target.y, 0.0};
-        runner.speed = target_speed;
-        runner.leg = LegKind::steady;
-        runner.trend = Trend::constant;
-        runner.straight = true;
-        runner.acceleration = {0.0, 0.0, 0.0};
-        runner.leg_due = never;
+        keep_target(runner, target, target_speed);
     } else {
         const bool falling = stretch.first < braking;
         const glm::dvec2 now = velocity + way.gap * stretch.end;
@@ -249,8 +251,105 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, double dt) {
     return true;
 }
 
+/// Mean of the speed on an ease by five points (Lobatto), given the rest of the gap at its end, from 1 to 0.7, and the speed
+/// as a function of the rest. The error is 7e-10 times the eighth derivative, so below 1e-12 of the speed where the velocity
+/// changes by an eighth of it at most. The rests between the ends follow from the first by one division and one root.
+template <class SpeedAt>
+double mean_ease(double before, double half_lives, double left, double after, const SpeedAt& speed_at) {
+    constexpr double early_point = 0.17267316464601143;  // (1 - sqrt(3/7)) / 2
+    const double early = detmath::power_of_two(-half_lives * early_point);
+    return (9.0 * (before + after) + 49.0 * (speed_at(early) + speed_at(left / early)) +
+            64.0 * speed_at(std::sqrt(left))) *
+           (1.0 / 180.0);
+}
+/// The least rest for which it is asked.
+constexpr double least_rest = 0.7;
+
+/// Under the ease law the gap shrinks by the same part in the same time. Its end is far, and finding it takes a logarithm: the
+/// leg is left to be planned anew when the look comes to rest. Returns false also where the speed ceases to fall on the way.
+bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+    const glm::dvec2 target = level_target(runner);
+    const glm::dvec2 velocity = flat(runner.velocity);
+    const Way way = way_between(velocity, target);
+    if (way.size <= 2.0 * ease_gap || meets_mark(chart, runner, way, length_of(target))) {
+        return false;
+    }
+    const Rates rates = rates_of(chart, runner, state.gain);
+    const bool falling = way.along < -turning_gap * way.size;
+    const double half_life = falling ? rates.down : rates.up;
+    const double half_lives = dt / half_life;
+    const double left = detmath::power_of_two(-half_lives);
+    if (left * way.size <= 2.0 * ease_gap || (falling && way.dips() && 1.0 - left >= way.slowed)) {
+        return false;
+    }
+    const auto at = [&](double rest) { return target - way.gap * rest; };
+    const glm::dvec2 moved = target * dt - way.gap * ((1.0 - left) * (half_life / ln_two));
+    const glm::dvec2 now = at(left);
+    const double speed = length_of(now), change = way.size * (1.0 - left);
+    const bool straight = way.across <= straight_limit * way.size;
+    if (straight) {
+        runner.distance += length_of(moved);
+    } else if (left >= least_rest && is_short(change * change, runner.speed, speed)) {
+        runner.distance += dt * mean_ease(runner.speed, half_lives, left, speed,
+                                          [&](double rest) { return length_of(at(rest)); });
+    } else {
+        const double shrink = way.size * way.inverse;  // 1 / |g|
+        const double along = way.along * shrink;
+        runner.distance += path_length(
+            {LegKind::ease, along, way.across * shrink, 0.0, along + way.size, half_life}, dt);
+    }
+    runner.position.x += moved.x;
+    runner.position.y += moved.y;
+    runner.clock += dt;
+    runner.velocity = {now.x, now.y, 0.0};
+    runner.speed = speed;
+    runner.leg = LegKind::ease;
+    runner.trend = falling ? Trend::falling : Trend::rising;
+    runner.straight = straight;
+    runner.leg_end = LegEnd::replan;
+    runner.leg_due = runner.clock;
+    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    return true;
+}
+
+/// Under the instant law the velocity is the target's at once.
+bool follow_at_once(const ChartData& chart, RunnerState& runner, double dt) {
+    const glm::dvec2 target = level_target(runner);
+    const double target_speed = length_of(target);
+    if (any_mark_between(chart, std::min(runner.speed, target_speed), std::max(runner.speed, target_speed))) {
+        return false;
+    }
+    keep_target(runner, target, target_speed);
+    runner.position.x += target.x * dt;
+    runner.position.y += target.y * dt;
+    runner.distance += target_speed * dt;
+    runner.clock += dt;
+    runner.next_due = runner.condition_due;
+    return true;
+}
+
+}  // namespace
+
+bool follow_target(const ChartData& chart, RunnerState& runner, double dt) {
+    const CompiledState& state = chart.states[runner.state];
+    if (!walks_plainly(state, runner, dt)) {
+        return false;
+    }
+    switch (state.gain.law) {
+        case GainLaw::instant:
+            return follow_at_once(chart, runner, dt);
+        case GainLaw::ramp:
+            return follow_ramp(chart, runner, state, dt);
+        case GainLaw::ease:
+            return follow_ease(chart, runner, state, dt);
+        case GainLaw::curve:
+            break;  // each piece of the curve is a leg of its own
+    }
+    return false;
+}
+
 Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, double dt) {
-    if (!is_look(look.yaw, look.pitch) || runner.next_due <= runner.clock + instant_width.value) {
+    if (!is_look(look.yaw, look.pitch) || runner.condition_due <= runner.clock + instant_width.value) {
         return Turn::pending;
     }
     static_cast<void>(take_look(runner, look.yaw, look.pitch));
@@ -260,11 +359,11 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, do
         return Turn::unheeded;
     }
     const double end = runner.clock + dt;
-    if (runner.leg == LegKind::steady && end < runner.next_due && ramps_plainly(state, runner, dt) &&
-        turn_at_speed(chart, runner, state, dt)) {
+    if (runner.leg == LegKind::steady && end < runner.next_due && state.gain.law == GainLaw::ramp &&
+        walks_plainly(state, runner, dt) && turn_at_speed(chart, runner, state, dt)) {
         return Turn::followed;
     }
-    return end < runner.condition_due && follow_ramp(chart, runner, dt) ? Turn::followed : Turn::pending;
+    return end < runner.condition_due && follow_target(chart, runner, dt) ? Turn::followed : Turn::pending;
 }
 
 }  // namespace cursimeter::detail
