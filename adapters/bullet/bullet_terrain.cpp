@@ -43,6 +43,15 @@ struct Deepest final : btCollisionWorld::ContactResultCallback {
     }
 };
 
+/// Whether anything that is not static is in a box.
+struct AnyMoving final : btBroadphaseAabbCallback {
+    bool any = false;
+    bool process(const btBroadphaseProxy* proxy) override {
+        any = any || !static_cast<const btCollisionObject*>(proxy->m_clientObject)->isStaticObject();
+        return !any;
+    }
+};
+
 /// The first hit that closes in: what the body only leaves or glides along is passed over.
 struct FirstClosing final : btCollisionWorld::ClosestConvexResultCallback {
     btVector3 motion;
@@ -120,14 +129,10 @@ ZoneReading BulletTerrain::zones(const glm::dvec3& point, double /*at*/) const n
     return zone_reader ? zone_reader(point) : ZoneReading{};
 }
 
-bool BulletTerrain::moves() const noexcept {
-    const btCollisionObjectArray& objects = world_->getCollisionObjectArray();
-    for (int i = 0; i < objects.size(); ++i) {
-        if (!objects[i]->isStaticObject()) {
-            return true;
-        }
-    }
-    return false;
+bool BulletTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept {
+    AnyMoving found;
+    world_->getBroadphase()->aabbTest(to_bullet(low), to_bullet(high), found);
+    return found.any;
 }
 
 glm::dvec3 BulletTerrain::surface_motion(std::uint32_t surface, double /*at*/,

@@ -58,8 +58,9 @@ class Terrain {
                                        Overlap& overlap) const noexcept = 0;
     /// What zones do at a point.
     [[nodiscard]] virtual ZoneReading zones(const glm::dvec3& point, double at) const noexcept;
-    /// Whether anything in the world moves. If so, tick parts are at most 10 ms long.
-    [[nodiscard]] virtual bool moves() const noexcept { return false; }
+    /// Whether anything that moves may come into the upright box from `low` to `high`, m, during this tick. Near it, tick
+    /// parts are at most 10 ms long and the room for the body is checked after each. Asked once or twice a tick.
+    [[nodiscard]] virtual bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept;
     /// How far a surface moves in `seconds` from `at` on. A runner that stands on it goes along.
     [[nodiscard]] virtual glm::dvec3 surface_motion(std::uint32_t surface, double at,
                                                     double seconds) const noexcept;

@@ -50,11 +50,14 @@ class CourseBuilder {
         }
         for (std::size_t i = 0; i < spec.zones.size(); ++i) {
             const ZoneSpec& zone = spec.zones[i];
-            check_volume(fmt::format("zone[{}]", i + 1), vector_of(zone.from), vector_of(zone.to));
+            const glm::dvec3 from = vector_of(zone.from), to = vector_of(zone.to);
+            check_volume(fmt::format("zone[{}]", i + 1), from, to);
+            course_.zones.push_back(detail::Extent{from, from}.with({to, to}));
             const GustSpec gust = zone.push.value_or(GustSpec{});
             course_.pushes.push_back({vector_of(gust.direction), gust.strength, gust.lift, gust.seconds,
                                       gust.locks, gust.replaces});
         }
+        list_by_cells();
         for (std::size_t i = 0; i < spec.legs.size(); ++i) {
             const LegSpec& leg = spec.legs[i];
             if (leg.name.empty()) {
@@ -66,6 +69,22 @@ class CourseBuilder {
     }
 
   private:
+    void list_by_cells() {
+        std::vector<detail::Extent> wherever = course_.extents;
+        for (std::size_t i = 0; i < course_.solids.size(); ++i) {
+            const int platform = course_.solids[i].platform;
+            if (platform >= 0) {
+                Track& track = course_.tracks[static_cast<std::size_t>(platform)];
+                for (const glm::dvec3& point : track.points) {
+                    wherever[i] = wherever[i].with(course_.extents[i].moved(point - track.points.front()));
+                }
+                track.swept = wherever[i];
+            }
+        }
+        course_.solid_cells = detail::CellGrid(wherever);
+        course_.zone_cells = detail::CellGrid(course_.zones);
+    }
+
     bool check_volume(const std::string& path, const glm::dvec3& from, const glm::dvec3& to) {
         const char* axes[] = {"x", "y", "z"};
         for (int i = 0; i < 3; ++i) {

@@ -67,7 +67,7 @@ bool CourseTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
     const Extent swept = extent_of(sweep.body, sweep.from, sweep.motion);
     bool any = false;
     double most = 1.0;
-    for (std::size_t i = 0; i < course.solids.size(); ++i) {
+    course.solid_cells.visit(swept, [&](std::uint32_t i) {
         const Solid& solid = course.solids[i];
         glm::dvec3 middle = solid.middle;
         Extent extent = course.extents[i];
@@ -75,16 +75,16 @@ bool CourseTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
             const glm::dvec3 offset =
                 course_.platform_offset(static_cast<std::size_t>(solid.platform), time_ + sweep.at);
             middle += offset;
-            extent = {extent.low + offset, extent.high + offset};
+            extent = extent.moved(offset);
         }
         Hit found;
         if (extent.meets(swept) && sweep_solid(sweep, solid, middle, most, found)) {
             hit = found;
-            hit.surface = static_cast<std::uint32_t>(i + 1);
+            hit.surface = i + 1;
             most = std::max(found.fraction, 1e-15);
             any = true;
         }
-    }
+    });
     return any;
 }
 
@@ -93,51 +93,53 @@ bool CourseTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double 
     const detail::CourseData& course = course_.data();
     const Extent around = extent_of(body, feet, {0.0, 0.0, 0.0});
     double deepest = -touch;
-    for (std::size_t i = 0; i < course.solids.size(); ++i) {
+    course.solid_cells.visit(around, [&](std::uint32_t i) {
         const Solid& solid = course.solids[i];
         glm::dvec3 offset(0.0);
         if (solid.platform >= 0) {
             offset = course_.platform_offset(static_cast<std::size_t>(solid.platform), time_ + at);
         }
-        if (!Extent{course.extents[i].low + offset, course.extents[i].high + offset}.meets(around)) {
-            continue;
+        if (!course.extents[i].moved(offset).meets(around)) {
+            return;
         }
         const Gap gap = detail::gap_between(body, feet, solid, solid.middle + offset);
         if (gap.distance < deepest) {
             deepest = gap.distance;
             overlap = {-gap.distance, gap.normal};
         }
-    }
+    });
     return deepest < -touch;
 }
 
 ZoneReading CourseTerrain::zones(const glm::dvec3& point, double /*at*/) const noexcept {
-    const CourseSpec& spec = course_.spec();
+    const detail::CourseData& course = course_.data();
     ZoneReading reading;
-    for (std::size_t i = 0; i < spec.zones.size(); ++i) {
-        const ZoneSpec& zone = spec.zones[i];
+    course.zone_cells.visit({point, point}, [&](std::uint32_t i) {
+        const ZoneSpec& zone = course.spec.zones[i];
+        const Extent& extent = course.zones[i];
         double depth = 1e300;  // m inside the nearest border
-        for (std::size_t k = 0; k < 3; ++k) {
-            const double value = point[static_cast<int>(k)];
-            depth = std::min({depth, value - std::min(zone.from[k], zone.to[k]),
-                              std::max(zone.from[k], zone.to[k]) - value});
+        for (int k = 0; k < 3; ++k) {
+            depth = std::min({depth, point[k] - extent.low[k], extent.high[k] - point[k]});
         }
         if (depth < 0.0) {
-            continue;
+            return;
         }
         reading.zones = static_cast<std::uint8_t>(reading.zones | zone_bits_[i]);
         reading.pace *= zone.pace;
         const double part = depth < zone.fade ? std::ceil(16.0 * depth / zone.fade) / 16.0 : 1.0;
         reading.wind += glm::dvec3(zone.wind[0], zone.wind[1], zone.wind[2]) * part;
         if (zone.push) {
-            reading.push = &course_.data().pushes[i];
+            reading.push = &course.pushes[i];
         }
-    }
+    });
     return reading;
 }
 
-bool CourseTerrain::moves() const noexcept {
-    return !course_.data().tracks.empty();
+bool CourseTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept {
+    const std::vector<detail::Track>& tracks = course_.data().tracks;
+    return std::any_of(tracks.begin(), tracks.end(), [&](const detail::Track& track) {
+        return track.swept.meets({low, high});
+    });
 }
 
 glm::dvec3 CourseTerrain::surface_motion(std::uint32_t surface, double at, double seconds) const noexcept {

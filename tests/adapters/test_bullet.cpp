@@ -75,7 +75,7 @@ TEST_CASE("Bullet's answers: a floor, a wall, an edge, an overlap") {
     spec.boxes.push_back({{5.0, -5.0, 0.0}, {10.0, 5.0, 0.3}, Degrees{0.0}});
     BulletCourse course{Course(spec)};
     const BulletTerrain terrain(course.world());
-    CHECK_FALSE(terrain.moves());
+    CHECK_FALSE(terrain.moves({-100.0, -100.0, -100.0}, {100.0, 100.0, 100.0}));
     Hit hit;
     REQUIRE(terrain.sweep({{0.35, 1.8}, {0.0, 0.0, 1.0}, {0.0, 0.0, -2.0}, 0.0}, hit));
     CHECK(near(hit.fraction, 0.5, 1e-3));

@@ -6,6 +6,10 @@ ZoneReading Terrain::zones(const glm::dvec3& /*point*/, double /*at*/) const noe
     return {};
 }
 
+bool Terrain::moves(const glm::dvec3& /*low*/, const glm::dvec3& /*high*/) const noexcept {
+    return false;
+}
+
 glm::dvec3 Terrain::surface_motion(std::uint32_t /*surface*/, double /*at*/,
                                    double /*seconds*/) const noexcept {
     return {0.0, 0.0, 0.0};

@@ -65,6 +65,10 @@ void change_world(RunnerState& runner, bool open);
 /// A tick with instants, or in a world, once its start was taken in. Changes are worked in order.
 void advance_cut(Instant& instant, const Intent& intent, const World& world, double dt);
 
+/// Lets dt seconds pass in a world at once, along a straight line, if nothing happens in them (tick/straight.cpp). Returns
+/// false, and changes nothing, otherwise.
+[[nodiscard]] bool go_straight(Instant& instant, const Terrain& terrain, double dt);
+
 /// A tick that is not quiet: at once where only the aim has moved, otherwise from instant to instant. `turned`: the
 /// look was taken in already.
 inline void advance_busy(const ChartData& chart, RunnerState& runner, const Intent& intent,
@@ -81,8 +85,10 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
         turned || runner.stale || !else_as_before(runner, intent) || !looks_as_before(runner, intent);
     reach_by_leg(instant, runner.clock + (news ? instant_width.value : 0.0));
     take_start(instant, intent);
-    const bool open = world.terrain == nullptr && intent.changes.empty() && intent.focus == nullptr;
-    if (!open || !follow_turn(instant, dt)) {
+    const bool whole = intent.changes.empty() && intent.focus == nullptr;
+    const bool done = whole && (world.terrain == nullptr ? follow_turn(instant, dt)
+                                                         : go_straight(instant, *world.terrain, dt));
+    if (!done) {
         advance_cut(instant, intent, world, dt);
     }
 }

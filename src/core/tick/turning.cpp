@@ -295,8 +295,8 @@ bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledStat
     } else {
         const double shrink = way.size * way.inverse;  // 1 / |g|
         const double along = way.along * shrink;
-        runner.distance += path_length(
-            {LegKind::ease, along, way.across * shrink, 0.0, along + way.size, half_life}, dt);
+        runner.distance +=
+            path_length({LegKind::ease, along, way.across * shrink, 0.0, along + way.size, half_life}, dt);
     }
     runner.position.x += moved.x;
     runner.position.y += moved.y;

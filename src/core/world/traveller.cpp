@@ -22,6 +22,17 @@
 /// the sweep itself. Height on the ground follows from the place alone: after each chord the body is let
 /// down onto what is below. So neither steps nor slopes depend on how time is cut.
 namespace cursimeter::detail {
+namespace {
+
+/// What is asked for things that move reaches further than it must by this, m, so that one question serves most ticks.
+constexpr double look_margin = 0.5;
+
+bool is_within(const glm::dvec3& point, const glm::dvec3& low, const glm::dvec3& high) {
+    return point.x >= low.x && point.y >= low.y && point.z >= low.z && point.x <= high.x &&
+           point.y <= high.y && point.z <= high.z;
+}
+
+}  // namespace
 
 Capsule Traveller::body() const {
     const CompiledBody& body = chart_.body;
@@ -70,26 +81,56 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
            walkable(below.face);
 }
 
+/// Asks the world for things that move, in a box that the leg does not leave in `seconds`. What was asked for a larger one holds.
+void Traveller::look_for_motion(double seconds) {
+    const double bend = length_of(acceleration_now(chart_, runner_)) * seconds;
+    const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_)) + bend;
+    const double reach = chart_.body.radius + std::max(chart_.wall_reach, lean_reach) + speed * seconds;
+    const glm::dvec3 least_low = runner_.position - glm::dvec3(reach, reach, reach + chart_.body.step_height);
+    const glm::dvec3 least_high = runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height);
+    if (is_within(least_low, looked_low_, looked_high_) && is_within(least_high, looked_low_, looked_high_)) {
+        return;
+    }
+    looked_low_ = least_low - glm::dvec3(look_margin);
+    looked_high_ = least_high + glm::dvec3(look_margin);
+    moves_ = terrain_.moves(looked_low_, looked_high_);
+}
+
+double Traveller::longest_reach() const {
+    return chart_.body.radius * (runner_.around.grounded ? 0.5 : 1.0);
+}
+
 double Traveller::longest_chord(double seconds) const {
     const double bend = length_of(acceleration_now(chart_, runner_));
     double longest = bend > 0.0 ? std::sqrt(8.0 * chord_error / bend) : seconds;
     const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_));
-    const double reach = chart_.body.radius * (runner_.around.grounded ? 0.5 : 1.0);
     // On a ramp the speed at the chord's end counts as well.
-    longest = std::min(longest, reach / std::max(speed + bend * std::min(longest, seconds), 1e-3));
-    if (terrain_.moves()) {
+    longest = std::min(longest, longest_reach() / std::max(speed + bend * std::min(longest, seconds), 1e-3));
+    if (moves_) {
         longest = std::min(longest, longest_moving_chord);
     }
     longest = std::max(longest, seconds / std::max(1, most_chords - chords_));
     return std::min(longest, seconds);
 }
 
-Traveller::Chord Traveller::chord(double seconds) {
+Traveller::Chord Traveller::begin_chord(double seconds) {
     chord_end_ = time() + seconds;  // the world is asked how it stands then
     Chord chord;
     chord.position = runner_.position;
     chord.around = runner_.around;
     chord.seconds = seconds;
+    return chord;
+}
+
+void Traveller::probe(Chord& chord) const {
+    probe_barriers(chord);
+    probe_wall(chord);
+    probe_headroom(chord);
+    probe_zones(chord);
+}
+
+Traveller::Chord Traveller::chord(double seconds) {
+    Chord chord = begin_chord(seconds);
     glm::dvec3 motion = displacement_after(chart_, runner_, seconds);
     if (runner_.carried) {
         motion += carried_by(chart_, runner_, seconds);
@@ -100,15 +141,34 @@ Traveller::Chord Traveller::chord(double seconds) {
     } else {
         fly(chord, without_barred(chord.around, motion));
     }
-    probe_barriers(chord);
-    probe_wall(chord);
-    probe_headroom(chord);
-    probe_zones(chord);
+    probe(chord);
     return chord;
 }
 
+bool Traveller::crosses(const glm::dvec3& motion, double seconds, glm::dvec3& place, Surroundings& around) {
+    if (moves_ || length_of(motion) > longest_reach()) {
+        return false;
+    }
+    Chord chord = begin_chord(seconds);
+    if (chord.around.grounded) {
+        walk(chord, motion);
+    } else {
+        fly(chord, motion);
+    }
+    if (!chord.changed) {
+        probe(chord);
+    }
+    const bool pays = chord.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps;
+    if (chord.changed || chord.blocked || chord.push != nullptr || pays) {
+        return false;
+    }
+    place = chord.position;
+    around = chord.around;
+    return true;
+}
+
 glm::dvec3 Traveller::surface_motion(std::uint32_t surface, double seconds) const {
-    if (surface == 0 || !terrain_.moves()) {
+    if (surface == 0 || !moves_) {
         return {0.0, 0.0, 0.0};
     }
     const glm::dvec3 moved = terrain_.surface_motion(surface, time(), seconds);
@@ -125,6 +185,7 @@ void Traveller::feel_ground() {
 
 double Traveller::pass(double seconds) {
     double passed = 0.0;
+    look_for_motion(seconds);
     feel_ground();
     if (runner_.around.crushed) {
         const glm::dvec3 held = runner_.position;
@@ -172,7 +233,7 @@ void Traveller::take(const Chord& chord) {
         set_velocity(runner_, runner_.velocity * factor);
         instant_.dirty.note(Changed::way);
     }
-    if (terrain_.moves()) {
+    if (moves_) {
         make_room();
     }
     if (before.grounded && chord.around.grounded) {
@@ -217,7 +278,7 @@ void Traveller::roll_off(const Chord& chord) {
 }
 
 void Traveller::arrive() {
-    if (runner_.around.grounded && runner_.around.ground == 0 && terrain_.moves()) {
+    if (runner_.around.grounded && runner_.around.ground == 0 && moves_) {
         Chord here;  // what it stands on is not known yet
         here.position = runner_.position;
         here.around = runner_.around;

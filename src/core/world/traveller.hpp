@@ -9,13 +9,14 @@ namespace cursimeter::detail {
 
 class Traveller {
   public:
-    /// `begin` is the runner's clock at the start of the tick.
-    Traveller(Instant& instant, const Terrain& terrain, double begin)
+    /// `begin` is the runner's clock at the start of the tick, which is `seconds` long.
+    Traveller(Instant& instant, const Terrain& terrain, double begin, double seconds)
         : instant_(instant),
           chart_(instant.chart),
           runner_(instant.runner),
           terrain_(terrain),
           begin_(begin) {
+        look_for_motion(seconds);
         feel_ground();
     }
 
@@ -24,6 +25,10 @@ class Traveller {
     double pass(double seconds);
     /// Begins a tick: finds out what the runner stands on, and gets it out of what has come to where it is.
     void arrive();
+    /// Goes `seconds` along a straight line if nothing about the world around changes on it and nothing that moves is near.
+    /// Then tells the place and the surroundings at its end; otherwise returns false. The runner is left as it is.
+    [[nodiscard]] bool crosses(const glm::dvec3& motion, double seconds, glm::dvec3& place,
+                               Surroundings& around);
 
   private:
     void make_room();
@@ -44,12 +49,17 @@ class Traveller {
 
     [[nodiscard]] Capsule body() const;
     [[nodiscard]] double time() const { return runner_.clock - begin_; }
+    void look_for_motion(double seconds);
+    /// How far a chord may lead, m.
+    [[nodiscard]] double longest_reach() const;
     [[nodiscard]] double longest_chord(double seconds) const;
     [[nodiscard]] bool walkable(const glm::dvec3& normal) const;
     [[nodiscard]] bool carries_weight(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] bool sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                              Hit& hit) const;
 
+    [[nodiscard]] Chord begin_chord(double seconds);
+    void probe(Chord& chord) const;
     [[nodiscard]] Chord chord(double seconds);
     void walk(Chord& chord, const glm::dvec3& motion) const;
     bool step_over(Chord& chord, const glm::dvec3& motion, const Hit& hit) const;
@@ -82,6 +92,8 @@ class Traveller {
     double begin_;
     double chord_end_ = 0.0;  ///< s after the tick's start
     int chords_ = 0;
+    bool moves_ = false;                              ///< whether anything in this box may move in this tick
+    glm::dvec3 looked_low_{1.0}, looked_high_{-1.0};  ///< m; none at first
 };
 
 }  // namespace cursimeter::detail

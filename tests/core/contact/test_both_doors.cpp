@@ -47,7 +47,7 @@ class Floor final : public Terrain {
         reading.push = reading.zones != 0 ? push : nullptr;
         return reading;
     }
-    bool moves() const noexcept override { return true; }
+    bool moves(const glm::dvec3&, const glm::dvec3&) const noexcept override { return true; }
     glm::dvec3 surface_motion(std::uint32_t, double at, double seconds) const noexcept override {
         return place(begin + at + seconds) - place(begin + at);
     }

@@ -24,8 +24,8 @@ class BulletTerrain final : public Terrain {
     [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
                                Overlap& overlap) const noexcept override;
     [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
-    /// Whether any object is not static.
-    [[nodiscard]] bool moves() const noexcept override;
+    /// Whether any object in the box is not static, by the boxes that the world's broad phase keeps.
+    [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override;
     /// By the object's interpolation velocity, which the game sets for what it moves.
     [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double at,
                                             double seconds) const noexcept override;
