@@ -70,15 +70,18 @@ bool CourseTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
     course.solid_cells.visit(swept, [&](std::uint32_t i) {
         const Solid& solid = course.solids[i];
         glm::dvec3 middle = solid.middle;
-        Extent extent = course.extents[i];
         if (solid.platform >= 0) {
             const glm::dvec3 offset =
                 course_.platform_offset(static_cast<std::size_t>(solid.platform), time_ + sweep.at);
             middle += offset;
-            extent = extent.moved(offset);
+            if (!course.extents[i].moved(offset).meets(swept)) {
+                return;
+            }
+        } else if (!course.extents[i].meets(swept)) {
+            return;
         }
         Hit found;
-        if (extent.meets(swept) && sweep_solid(sweep, solid, middle, most, found)) {
+        if (sweep_solid(sweep, solid, middle, most, found)) {
             hit = found;
             hit.surface = i + 1;
             most = std::max(found.fraction, 1e-15);

@@ -1,10 +1,9 @@
-#include "core/contact/surroundings.hpp"
-#include "core/motion/aim.hpp"
-#include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include <array>
+#include <cstddef>
+#include <cstring>
+
 #include "core/numbers/space.hpp"
 #include "core/tick/tick.hpp"
-#include "core/tick/turning.hpp"
 #include "core/world/traveller.hpp"
 
 /// Most ticks in a world bring no contact either: whoever walks on level ground goes on walking on it, whoever falls goes on
@@ -23,46 +22,63 @@ namespace {
 /// Deviation of the line from the tick's path, m: what it may brush past unseen, or miss of a corner.
 constexpr double straight_error = 1e-3;
 
+/// What motion changes of a runner: all that stands before the facts.
+class Motion {
+  public:
+    explicit Motion(const RunnerState& runner) { std::memcpy(bytes_.data(), &runner, bytes_.size()); }
+    void put_back(RunnerState& runner) const {
+        std::memcpy(static_cast<void*>(&runner), bytes_.data(), bytes_.size());
+    }
+
+  private:
+    std::array<std::byte, offsetof(RunnerState, derived)> bytes_;
+};
+
+/// Whether nothing but the legs moves the runner, and motion changes nothing else of it.
+bool moves_plainly(const ChartData& chart, const RunnerState& runner) {
+    const Surroundings& around = runner.around;
+    const bool may_take_off = around.grounded && chart.states[runner.state].traits.aims_in_space;
+    return !runner.carried && runner.by_distance == 0 && !around.crushed && around.barrier_count == 0 &&
+           !may_take_off;
+}
+
 }  // namespace
 
 bool go_straight(Instant& instant, const Terrain& terrain, double dt) {
-    const ChartData& chart = instant.chart;
     RunnerState& runner = instant.runner;
-    const Surroundings& around = runner.around;
-    if (instant.dirty.any(dirty::facts) || runner.stale || runner.carried || around.crushed ||
-        around.barrier_count != 0 || runner.condition_due <= runner.clock + dt) {
+    if (!moves_plainly(instant.chart, runner)) {
         return false;
     }
-    const bool wanted = instant.dirty.any(dirty::wanted);
-    const bool turned = chart.states[runner.state].traits.steered &&
-                        (wanted || (instant.dirty.any(dirty::aim) && !runner.idle));
-    RunnerState next = runner;
-    double bend = 0.125;  // of a path whose velocity changes evenly, per m/s and s
-    if (turned) {
-        if (wanted) {
-            plan_wanted(chart, next);
-        }
-        if (!follow_target(chart, next, dt)) {
-            return false;
-        }
-        bend = 0.25;  // at most, if it changes in the middle
-    } else if (runner.next_due <= runner.clock + dt) {
+    const Motion before(runner);
+    const glm::dvec3 from = runner.position, velocity = runner.velocity;
+    const double clock = runner.clock;
+    const Dirty dirty = instant.dirty;
+    const std::uint16_t events = instant.report.event_count;
+    const std::uint32_t lost = instant.report.events_lost;
+    const auto give_up = [&] {
+        before.put_back(runner);
+        instant.dirty = dirty;
+        instant.report.event_count = events;
+        instant.report.events_lost = lost;
         return false;
-    } else {
-        glide(chart, next, dt);
+    };
+    // On the ground a turn may bend the path anywhere in the tick, elsewhere its velocity changes evenly.
+    const double bend = runner.around.grounded && dirty.any(dirty::wanted | dirty::aim) ? 0.25 : 0.125;
+    if (!follow_turn(instant, dt) || bend * dt * length_of(runner.velocity - velocity) > straight_error) {
+        return give_up();
     }
-    if (bend * dt * length_of(next.velocity - runner.velocity) > straight_error) {
-        return false;
-    }
-    Traveller traveller(instant, terrain, runner.clock + double{runner.lag}, dt);
+    const Motion after(runner);
+    const glm::dvec3 motion = runner.position - from;
+    before.put_back(runner);
+    Traveller traveller(instant, terrain, clock + double{runner.lag}, dt);
     glm::dvec3 place(0.0);
-    if (!traveller.crosses(next.position - runner.position, dt, place, next.around)) {
-        return false;
+    Surroundings around;
+    if (!traveller.crosses(motion, dt, place, around)) {
+        return give_up();
     }
-    const StepsFrom start(chart, runner);
-    runner = next;
+    after.put_back(runner);
     runner.position = place;
-    tell_steps(chart, runner, instant.report, start, start.clock);
+    runner.around = around;
     return true;
 }
 

@@ -84,7 +84,7 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
 /// Asks the world for things that move, in a box that the leg does not leave in `seconds`. What was asked for a larger one holds.
 void Traveller::look_for_motion(double seconds) {
     const double bend = length_of(acceleration_now(chart_, runner_)) * seconds;
-    const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_)) + bend;
+    const double speed = runner_.speed + carrying_speed() + bend;
     const double reach = chart_.body.radius + std::max(chart_.wall_reach, lean_reach) + speed * seconds;
     const glm::dvec3 least_low = runner_.position - glm::dvec3(reach, reach, reach + chart_.body.step_height);
     const glm::dvec3 least_high = runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height);
@@ -96,6 +96,10 @@ void Traveller::look_for_motion(double seconds) {
     moves_ = terrain_.moves(looked_low_, looked_high_);
 }
 
+double Traveller::carrying_speed() const {
+    return runner_.carried ? length_of(carrying_velocity(chart_, runner_)) : 0.0;
+}
+
 double Traveller::longest_reach() const {
     return chart_.body.radius * (runner_.around.grounded ? 0.5 : 1.0);
 }
@@ -103,7 +107,7 @@ double Traveller::longest_reach() const {
 double Traveller::longest_chord(double seconds) const {
     const double bend = length_of(acceleration_now(chart_, runner_));
     double longest = bend > 0.0 ? std::sqrt(8.0 * chord_error / bend) : seconds;
-    const double speed = runner_.speed + length_of(carrying_velocity(chart_, runner_));
+    const double speed = runner_.speed + carrying_speed();
     // On a ramp the speed at the chord's end counts as well.
     longest = std::min(longest, longest_reach() / std::max(speed + bend * std::min(longest, seconds), 1e-3));
     if (moves_) {

@@ -50,6 +50,7 @@ class Traveller {
     [[nodiscard]] Capsule body() const;
     [[nodiscard]] double time() const { return runner_.clock - begin_; }
     void look_for_motion(double seconds);
+    [[nodiscard]] double carrying_speed() const;
     /// How far a chord may lead, m.
     [[nodiscard]] double longest_reach() const;
     [[nodiscard]] double longest_chord(double seconds) const;
