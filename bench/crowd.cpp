@@ -7,7 +7,7 @@ namespace bench {
 
 using namespace cursimeter;
 
-Chart bearer_chart() {
+Chart bearer_chart(rival::Law law, bool footsteps) {
     ChartSpec spec;
     spec.name = "bearer";
     spec.rank = {"dash", "jump", "glide", "fall", "slide", "crouch", "sprint", "tread", "walk"};
@@ -34,10 +34,20 @@ Chart bearer_chart() {
     walk.name = "walk";
     walk.kind = StateKind::ground;
     walk.speed = {.forward = 2.4, .side = 2.1, .back = 1.6};
-    walk.gain.law = GainLaw::ramp;
-    walk.gain.up = 12.0;
-    walk.gain.down = 16.0;
-    walk.gain.idle = 10.0;
+    if (law == rival::Law::ramp) {
+        walk.gain.law = GainLaw::ramp;
+        walk.gain.up = 12.0;
+        walk.gain.down = 16.0;
+        walk.gain.idle = 10.0;
+    } else if (law == rival::Law::ease) {
+        walk.gain.law = GainLaw::ease;
+        walk.gain.up_half_life = 0.1;
+        walk.gain.down_half_life = 0.07;
+        walk.gain.idle_half_life = 0.07;
+    } else {
+        walk.gain.law = GainLaw::instant;
+    }
+    walk.stride = footsteps ? 1.4 : 0.0;
     StateSpec tread;
     tread.name = "tread";
     tread.like = "walk";
@@ -142,8 +152,8 @@ rival::Input rival_input(const Frame& frame) {
             frame.crouch,  frame.jump, frame.dash, frame.cape};
 }
 
-void advance_rival(rival::Runner& r, const rival::Input& input, const Terrain& terrain) {
-    rival::steer(r, input, tick);
+void advance_rival(rival::Runner<double>& r, const rival::Input& input, const Terrain& terrain) {
+    rival::steer<double, rival::Style{}>(r, input, tick);
     const Capsule body{0.35, 1.8};
     glm::dvec3 place(r.x, r.y, r.z), motion(r.vx * tick, r.vy * tick, r.vz * tick);
     const auto part = [&](const glm::dvec3& along, const glm::dvec3& normal) {
@@ -174,7 +184,7 @@ void advance_rival(rival::Runner& r, const rival::Input& input, const Terrain& t
     r.x = place.x;
     r.y = place.y;
     r.z = place.z;
-    rival::finish(r, tick);
+    rival::finish<double, rival::Style{}>(r, tick);
 }
 
 }  // namespace bench

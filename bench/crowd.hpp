@@ -12,8 +12,9 @@ namespace bench {
 
 inline constexpr double tick = 1.0 / 60.0;
 
-/// The chart that the rival hard-codes: walk, tread, sprint, crouch, slide, jump, fall, dash, glide.
-[[nodiscard]] cursimeter::Chart bearer_chart();
+/// The chart that the rival hard-codes: walk, tread, sprint, crouch, slide, jump, fall, dash, glide. On the ground the speed
+/// follows by the given law; `footsteps`: both are told, in the rival they are counted.
+[[nodiscard]] cursimeter::Chart bearer_chart(rival::Law law = rival::Law::ramp, bool footsteps = false);
 
 /// How the players look around: with keys only, they turn at times; with a mouse or a stick, in every
 /// tick.
@@ -42,6 +43,7 @@ class Script {
 
 /// The rival's tick in a world, as plain as such code is: one sweep ahead, one slide along what is met, one
 /// sweep down.
-void advance_rival(rival::Runner& runner, const rival::Input& input, const cursimeter::Terrain& terrain);
+void advance_rival(rival::Runner<double>& runner, const rival::Input& input,
+                   const cursimeter::Terrain& terrain);
 
 }  // namespace bench

@@ -6,39 +6,80 @@
 namespace rival {
 namespace {
 
-constexpr double capacity = 100.0, refill_rate = 18.0, refill_wait = 0.7, drain = 12.0, recovered = 30.0;
+constexpr int capacity = 100, refill_rate = 18, drain = 12, recovered = 30;
 
-State choose(Runner& r, const Input& input, double size, bool jump_pressed, bool dash_pressed) {
-    const bool forward = size > 1e-6 && input.forward >= 0.5 * size;
-    if (r.state == State::dash ? r.time_in_state < 0.2
-                               : dash_pressed && r.dash_wait <= 0.0 && r.stamina >= 15.0) {
+template <class Real>
+constexpr Real refill_wait = Real(0.7);
+
+template <class Real>
+struct Turned {
+    Real sine, cosine;
+};
+
+/// By the quarter turn it is in and polynomials for what is left of it, to 1e-7: enough for a game.
+template <class Real>
+Turned<Real> polynomial(Real angle) {
+    const Real quarter = std::floor(angle * Real(0.6366197723675814) + Real(0.5));
+    const Real x = angle - quarter * Real(1.5707963267948966), z = x * x;
+    const Real s =
+        x *
+        (1 + z * (Real(-1.0 / 6) + z * (Real(1.0 / 120) + z * (Real(-1.0 / 5040) + z * Real(1.0 / 362880)))));
+    const Real c =
+        1 + z * (Real(-0.5) + z * (Real(1.0 / 24) + z * (Real(-1.0 / 720) + z * Real(1.0 / 40320))));
+    switch (static_cast<int>(quarter) & 3) {
+        case 0:
+            return {s, c};
+        case 1:
+            return {c, -s};
+        case 2:
+            return {-s, -c};
+        default:
+            return {-c, s};
+    }
+}
+
+template <Sine sine, class Real>
+Turned<Real> turned(Real angle) {
+    if constexpr (sine == Sine::library) {
+        return {std::sin(angle), std::cos(angle)};
+    } else {
+        return polynomial(angle);
+    }
+}
+
+template <class Real>
+State choose(Runner<Real>& r, const Input& input, bool jump_pressed, bool dash_pressed) {
+    const bool forward = r.size > Real(1e-6) && r.forward >= Real(0.5) * r.size;
+    if (r.state == State::dash ? r.time_in_state < Real(0.2)
+                               : dash_pressed && r.dash_wait <= 0 && r.stamina >= 15) {
         return State::dash;
     }
-    if (r.state == State::jump ? !r.grounded && r.vz > 0.0 : jump_pressed && r.grounded && r.stamina >= 8.0) {
+    if (r.state == State::jump ? !r.grounded && r.vz > 0 : jump_pressed && r.grounded && r.stamina >= 8) {
         return State::jump;
     }
     if (!r.grounded) {
-        const bool glides = input.cape && (r.state == State::glide || r.vz < 0.0);
+        const bool glides = input.cape && (r.state == State::glide || r.vz < 0);
         return glides ? State::glide : State::fall;
     }
-    const double squared = r.vx * r.vx + r.vy * r.vy;
-    if (input.crouch && (r.state == State::slide ? squared > 4.0 : squared > 25.0 && r.slide_wait <= 0.0)) {
+    const Real squared = r.vx * r.vx + r.vy * r.vy;
+    if (input.crouch && (r.state == State::slide ? squared > 4 : squared > 25 && r.slide_wait <= 0)) {
         return State::slide;
     }
     if (input.crouch) {
         return State::crouch;
     }
-    const bool enough = r.state == State::sprint ? r.stamina > 0.0 : r.stamina >= 10.0;
+    const bool enough = r.state == State::sprint ? r.stamina > 0 : r.stamina >= 10;
     if (input.sprint && forward && enough && !r.spent) {
         return State::sprint;
     }
     return r.tread ? State::tread : State::walk;
 }
 
-void step_velocity(Runner& r, double tx, double ty, double rate, double dt) {
-    const double dx = tx - r.vx, dy = ty - r.vy;
-    const double gap = std::sqrt(dx * dx + dy * dy);
-    const double step = rate * dt;
+template <class Real>
+void step_velocity(Runner<Real>& r, Real tx, Real ty, Real rate, Real dt) {
+    const Real dx = tx - r.vx, dy = ty - r.vy;
+    const Real gap = std::sqrt(dx * dx + dy * dy);
+    const Real step = rate * dt;
     if (gap <= step) {
         r.vx = tx;
         r.vy = ty;
@@ -48,68 +89,103 @@ void step_velocity(Runner& r, double tx, double ty, double rate, double dt) {
     }
 }
 
-struct Wish {
-    double x = 0.0, y = 0.0, speed = 0.0;
-};
-
-Wish wish_of(const Input& input, double size, double ahead, double aside, double back) {
-    if (size <= 1e-6) {
-        return {};
+/// Speed wanted in the direction of the stick: on an ellipse.
+template <class Real>
+Real wanted_speed(const Runner<Real>& r, Real ahead, Real aside, Real back) {
+    if (r.size <= Real(1e-6)) {
+        return 0;
     }
-    const double f = input.forward / size, s = input.side / size;
-    const double a = f / (f >= 0.0 ? ahead : back), b = s / aside;
-    const double speed = std::min(size, 1.0) / std::sqrt(a * a + b * b);
-    const double sine = std::sin(input.yaw), cosine = std::cos(input.yaw);
-    return {(cosine * f + sine * s), (sine * f - cosine * s), speed};
+    if (r.side == 0) {
+        return std::min(r.size, Real(1)) * (r.forward >= 0 ? ahead : back);
+    }
+    const Real a = r.forward / (r.forward >= 0 ? ahead : back), b = r.side / aside;
+    return std::min(r.size, Real(1)) * r.size / std::sqrt(a * a + b * b);
 }
 
-void enter(Runner& r, State state, const Input& input, double size) {
+template <class Real, Style style>
+void enter(Runner<Real>& r, State state, const Input& input) {
     if (state == State::jump) {
-        r.vz = 6.841052550594829;  // sqrt(2 * 18 * 1.3)
+        r.vz = Real(6.841052550594829);  // sqrt(2 * 18 * 1.3)
         r.grounded = false;
-        r.stamina -= 8.0;
-        r.wait = refill_wait;
+        r.stamina -= 8;
+        r.wait = refill_wait<Real>;
     } else if (state == State::dash) {
-        const Wish wish = wish_of(input, size, 1.0, 1.0, 1.0);
-        const bool wanted = size > 1e-6;
-        r.vx = 15.0 * (wanted ? wish.x : std::cos(input.yaw));
-        r.vy = 15.0 * (wanted ? wish.y : std::sin(input.yaw));
-        r.vz = 0.0;
-        r.stamina -= 15.0;
-        r.wait = refill_wait;
-        r.dash_wait = 3.0;
+        Real x = r.wish_x, y = r.wish_y;
+        if (r.size <= Real(1e-6)) {
+            const Turned<Real> ahead = turned<style.sine>(Real(input.yaw));
+            x = ahead.cosine;
+            y = ahead.sine;
+        }
+        r.vx = 15 * x;
+        r.vy = 15 * y;
+        r.vz = 0;
+        r.stamina -= 15;
+        r.wait = refill_wait<Real>;
+        r.dash_wait = 3;
     } else if (state == State::slide) {
-        const double speed = std::sqrt(r.vx * r.vx + r.vy * r.vy);
-        const double factor = (speed + std::min(1.5, std::max(0.0, 8.0 - speed))) / speed;
+        const Real speed = std::sqrt(r.vx * r.vx + r.vy * r.vy);
+        const Real factor = (speed + std::min(Real(1.5), std::max(Real(0), 8 - speed))) / speed;
         r.vx *= factor;
         r.vy *= factor;
-        r.slide_wait = 1.2;
+        r.slide_wait = Real(1.2);
     }
 }
 
-void move_ground(Runner& r, const Input& input, double size, double ahead, double aside, double back,
-                 double dt) {
-    const Wish wish = wish_of(input, size, ahead, aside, back);
-    const double before = std::sqrt(r.vx * r.vx + r.vy * r.vy);
-    step_velocity(r, wish.x * wish.speed, wish.y * wish.speed,
-                  size <= 1e-6           ? 10.0
-                  : wish.speed >= before ? 12.0
-                                         : 16.0,
-                  dt);
+template <class Real, Style style>
+void move_ground(Runner<Real>& r, Real ahead, Real aside, Real back, Real dt) {
+    const Real speed = wanted_speed(r, ahead, aside, back);
+    const Real tx = r.wish_x * speed, ty = r.wish_y * speed;
+    if constexpr (style.law == Law::instant) {
+        r.vx = tx;
+        r.vy = ty;
+        return;
+    }
+    const Real before = std::sqrt(r.vx * r.vx + r.vy * r.vy);
+    const bool idle = r.size <= Real(1e-6), faster = speed >= before;
+    if constexpr (style.law == Law::ease) {
+        // 1 - 2^(-1/60 s / half-life) for 0.1 and 0.07 s: the tick's length is known beforehand.
+        const Real part = faster && !idle ? Real(0.10910128185966073) : Real(0.15212471960206484);
+        r.vx += (tx - r.vx) * part;
+        r.vy += (ty - r.vy) * part;
+    } else {
+        step_velocity(r, tx, ty, idle ? Real(10) : faster ? Real(12) : Real(16), dt);
+    }
 }
 
-void move_air(Runner& r, const Input& input, double size, double dt) {
-    if (size > 1e-6) {
-        const Wish wish = wish_of(input, size, 4.0, 4.0, 4.0);
-        const double speed = std::max(wish.speed, r.vx * wish.x + r.vy * wish.y);
-        step_velocity(r, wish.x * speed, wish.y * speed, 10.0, dt);
+template <class Real>
+void move_air(Runner<Real>& r, Real dt) {
+    if (r.size > Real(1e-6)) {
+        const Real speed = std::max(std::min(r.size, Real(1)) * 4, r.vx * r.wish_x + r.vy * r.wish_y);
+        step_velocity(r, r.wish_x * speed, r.wish_y * speed, Real(10), dt);
     }
-    r.vz = std::max(-40.0, r.vz - (r.vz > 0.0 ? 18.0 : 26.0) * dt);
+    r.vz = std::max(Real(-40), r.vz - (r.vz > 0 ? Real(18) : Real(26)) * dt);
+}
+
+/// What the stick and the look come to, while they are as they were.
+template <class Real, Style style>
+void take_input(Runner<Real>& r, const Input& input) {
+    const Real forward = Real(input.forward), side = Real(input.side), yaw = Real(input.yaw);
+    if (forward == r.forward && side == r.side && yaw == r.yaw) {
+        return;
+    }
+    r.forward = forward;
+    r.side = side;
+    r.yaw = yaw;
+    r.size = std::sqrt(forward * forward + side * side);
+    if (r.size <= Real(1e-6)) {
+        r.wish_x = r.wish_y = 0;
+        return;
+    }
+    const Real f = forward / r.size, s = side / r.size;
+    const Turned<Real> look = turned<style.sine>(yaw);
+    r.wish_x = look.cosine * f + look.sine * s;
+    r.wish_y = look.sine * f - look.cosine * s;
 }
 
 }  // namespace
 
-void steer(Runner& r, const Input& input, double dt) {
+template <class Real, Style style>
+void steer(Runner<Real>& r, const Input& input, Real dt) {
     const bool jump_pressed = input.jump && !r.jump_before, dash_pressed = input.dash && !r.dash_before;
     r.jump_before = input.jump;
     r.dash_before = input.dash;
@@ -118,78 +194,101 @@ void steer(Runner& r, const Input& input, double dt) {
     }
     r.dash_wait -= dt;
     r.slide_wait -= dt;
-    const double size = std::sqrt(input.forward * input.forward + input.side * input.side);
-    const State state = choose(r, input, size, jump_pressed, dash_pressed);
-    r.time_in_state = state == r.state ? r.time_in_state + dt : 0.0;
+    take_input<Real, style>(r, input);
+    const State state = choose(r, input, jump_pressed, dash_pressed);
+    r.time_in_state = state == r.state ? r.time_in_state + dt : 0;
     if (state != r.state) {
-        enter(r, state, input, size);
+        enter<Real, style>(r, state, input);
         r.state = state;
     }
     switch (state) {
         case State::walk:
-            move_ground(r, input, size, 2.4, 2.1, 1.6, dt);
+            move_ground<Real, style>(r, Real(2.4), Real(2.1), Real(1.6), dt);
             break;
         case State::tread:
-            move_ground(r, input, size, 1.1, 0.9, 0.8, dt);
+            move_ground<Real, style>(r, Real(1.1), Real(0.9), Real(0.8), dt);
             break;
         case State::sprint:
-            move_ground(r, input, size, 6.5, 2.1, 1.6, dt);
+            move_ground<Real, style>(r, Real(6.5), Real(2.1), Real(1.6), dt);
             break;
         case State::crouch:
-            move_ground(r, input, size, 1.6, 1.4, 1.2, dt);
+            move_ground<Real, style>(r, Real(1.6), Real(1.4), Real(1.2), dt);
             break;
         case State::slide: {
-            const double speed = std::sqrt(r.vx * r.vx + r.vy * r.vy);
-            const double factor = speed > 0.0 ? std::max(0.0, speed - 5.0 * dt) / speed : 0.0;
+            const Real speed = std::sqrt(r.vx * r.vx + r.vy * r.vy);
+            const Real factor = speed > 0 ? std::max(Real(0), speed - 5 * dt) / speed : Real(0);
             r.vx *= factor;
             r.vy *= factor;
             break;
         }
         case State::jump:
         case State::fall:
-            move_air(r, input, size, dt);
+            move_air(r, dt);
             break;
         case State::dash:
             break;
         case State::glide: {
-            const Wish wish = wish_of(input, size, 7.5, 5.0, 3.0);
-            step_velocity(r, wish.x * wish.speed, wish.y * wish.speed, 12.0, dt);
-            r.vz += std::clamp(-1.2 - r.vz, -12.0 * dt, 12.0 * dt);
+            const Real speed = wanted_speed(r, Real(7.5), Real(5), Real(3));
+            step_velocity(r, r.wish_x * speed, r.wish_y * speed, Real(12), dt);
+            r.vz += std::clamp(Real(-1.2) - r.vz, -12 * dt, 12 * dt);
             break;
         }
     }
 }
 
-void finish(Runner& r, double dt) {
-    const double now = std::sqrt(r.vx * r.vx + r.vy * r.vy + r.vz * r.vz);
+template <class Real, Style style>
+void finish(Runner<Real>& r, Real dt) {
+    const Real now = std::sqrt(r.vx * r.vx + r.vy * r.vy + r.vz * r.vz);
     r.distance += now * dt;
-    if (r.state == State::sprint && now > 0.1) {
-        r.stamina = std::max(0.0, r.stamina - drain * dt);
-        r.wait = refill_wait;
-        if (r.stamina <= 0.0) {
+    if constexpr (style.footsteps) {
+        if (r.grounded) {
+            r.to_step -= now * dt;
+            if (r.to_step <= 0) {
+                r.to_step += Real(0.7);
+                r.left_foot = !r.left_foot;
+                ++r.steps;
+            }
+        }
+    }
+    if (r.state == State::sprint && now > Real(0.1)) {
+        r.stamina = std::max(Real(0), r.stamina - drain * dt);
+        r.wait = refill_wait<Real>;
+        if (r.stamina <= 0) {
             r.spent = true;
         }
-    } else if (r.wait > 0.0) {
+    } else if (r.wait > 0) {
         r.wait -= dt;
     } else {
-        r.stamina = std::min(capacity, r.stamina + refill_rate * dt);
+        r.stamina = std::min(Real(capacity), r.stamina + refill_rate * dt);
         if (r.stamina >= recovered) {
             r.spent = false;
         }
     }
 }
 
-void advance(Runner& r, const Input& input, double dt) {
-    steer(r, input, dt);
+template <class Real, Style style>
+void advance(Runner<Real>& r, const Input& input, Real dt) {
+    steer<Real, style>(r, input, dt);
     r.x += r.vx * dt;
     r.y += r.vy * dt;
     r.z += r.vz * dt;
-    if (!r.grounded && r.z <= 0.0 && r.vz <= 0.0) {
-        r.z = 0.0;
-        r.vz = 0.0;
+    if (!r.grounded && r.z <= 0 && r.vz <= 0) {
+        r.z = 0;
+        r.vz = 0;
         r.grounded = true;
     }
-    finish(r, dt);
+    finish<Real, style>(r, dt);
 }
+
+// Each law with the library's sine; of the ramp the variants as well.
+template void advance<double, Style{}>(Runner<double>&, const Input&, double);
+template void advance<double, Style{Law::ramp, true}>(Runner<double>&, const Input&, double);
+template void advance<double, Style{Law::ease}>(Runner<double>&, const Input&, double);
+template void advance<double, Style{Law::instant}>(Runner<double>&, const Input&, double);
+template void advance<double, Style{Law::ramp, false, Sine::polynomial}>(Runner<double>&, const Input&,
+                                                                         double);
+template void advance<float, Style{Law::ramp, false, Sine::polynomial}>(Runner<float>&, const Input&, float);
+template void steer<double, Style{}>(Runner<double>&, const Input&, double);
+template void finish<double, Style{}>(Runner<double>&, double);
 
 }  // namespace rival
