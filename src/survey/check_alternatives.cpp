@@ -3,22 +3,6 @@
 #include "survey/checker.hpp"
 
 namespace cursimeter::survey {
-namespace {
-
-/// That a list of terms does not hold: one of them fails. Nothing if that cannot be said as one demand.
-std::optional<AnyOf> failing(const AllOf& terms) {
-    AnyOf any;
-    for (const AnyOf& term : terms) {
-        if (term.size() != 1) {
-            return std::nullopt;
-        }
-        any.push_back(!term.front());
-    }
-    return any;
-}
-
-}  // namespace
-
 /// A list of terms among several decides nothing if another one holds whenever it does. Looked for from the last to the first,
 /// so that of two equal lists the first is kept.
 void Checker::alternatives() {
@@ -35,10 +19,8 @@ void Checker::alternatives() {
                 }
                 bool has_others = false;
                 for (std::size_t other = 0; other < condition.clause_count; ++other) {
-                    const auto not_so =
-                        failing(terms_of(data_, data_.clauses[condition.first_clause + other]));
-                    if (other != i && !needless[other] && not_so) {
-                        alone.push_back(*not_so);
+                    if (other != i && !needless[other]) {
+                        alone.push_back(failing(data_, data_.clauses[condition.first_clause + other]));
                         has_others = true;
                     }
                 }

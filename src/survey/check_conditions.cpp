@@ -191,11 +191,14 @@ bool Checker::is_inert(std::uint8_t index) const {
 }
 
 bool Checker::reads_speed(const AllOf& demands) const {
+    detail::DerivedFacts speeds;
+    for (unsigned i = 0; i < data_.derived_facts.size(); ++i) {
+        if (data_.derived_facts[i].quantity == detail::Quantity::speed) {
+            speeds.set(i);
+        }
+    }
     return std::any_of(demands.begin(), demands.end(), [&](const AnyOf& any) {
-        return std::any_of(any.begin(), any.end(), [&](const Literal& literal) {
-            return literal.fact >= derived_first &&
-                   data_.derived_facts[literal.fact - derived_first].quantity == detail::Quantity::speed;
-        });
+        return ((any.set.derived | any.clear.derived) & speeds).any();
     });
 }
 
@@ -244,14 +247,19 @@ void Checker::restless_states() {
         std::optional<std::pair<std::uint8_t, Knowledge>> left;  // for which state, and at which moment
         bool rings = false;
         for (std::uint8_t from = 0; from < data_.states.size() && !rings; ++from) {
+            if (from == index || (reachable >> from & 1U) == 0 || !map_.leads(from, index)) {
+                continue;
+            }
+            std::vector<AllOf> ways = map_.demands(from, index, When::steady);
+            for (AllOf& way : ways) {
+                way.insert(way.end(), ended->begin(), ended->end());
+            }
+            std::erase_if(ways, [&](const AllOf& way) { return !map_.solver().possible(way); });
             for (std::uint8_t next = 0; next < data_.states.size() && !rings; ++next) {
-                const bool possible = from != index && next != index && (reachable >> from & 1U) != 0 &&
-                                      map_.leads(from, index) && map_.leads(index, next);
-                if (!possible) {
+                if (next == index || !map_.leads(index, next)) {
                     continue;
                 }
-                for (AllOf way : map_.demands(from, index, When::steady)) {
-                    way.insert(way.end(), ended->begin(), ended->end());
+                for (const AllOf& way : ways) {
                     const std::optional<Knowledge> moment = map_.find(index, next, When::steady, way);
                     // Under the instant law the speed makes a jump on entry, so what it is then is not known here.
                     const bool jumps = data_.states[index].gain.law == GainLaw::instant && reads_speed(way);

@@ -1,6 +1,8 @@
 #include "survey/fact_solver.hpp"
 
 #include <algorithm>
+#include <bit>
+#include <tuple>
 
 #include "core/chart/facts.hpp"
 #include "core/compile/term_reader.hpp"
@@ -24,19 +26,28 @@ bool is_ordered(Quantity quantity) {
            quantity == Quantity::rise;
 }
 
-/// Of two levels of one quantity the higher implies the lower; bounds are never crossed.
+/// Of two levels of one quantity the higher implies the lower, said for neighbours; bounds are never crossed.
 void order_levels(const detail::ChartData& chart, AllOf& always) {
     const std::vector<DerivedFact>& facts = chart.derived_facts;
+    std::vector<unsigned> levels;
     for (unsigned i = 0; i < facts.size(); ++i) {
-        if (!is_ordered(facts[i].quantity)) {
+        if (is_ordered(facts[i].quantity)) {
+            levels.push_back(i);
+        }
+    }
+    const auto key = [&](unsigned i) { return std::tuple(facts[i].quantity, facts[i].index, facts[i].from); };
+    std::stable_sort(levels.begin(), levels.end(), [&](unsigned a, unsigned b) { return key(a) < key(b); });
+    for (std::size_t n = 1; n < levels.size(); ++n) {
+        const unsigned lower = levels[n - 1], higher = levels[n];
+        if (facts[lower].quantity != facts[higher].quantity || facts[lower].index != facts[higher].index) {
             continue;
         }
-        for (unsigned k = 0; k < facts.size(); ++k) {
-            if (k != i && facts[k].quantity == facts[i].quantity && facts[k].index == facts[i].index &&
-                facts[k].from >= facts[i].from) {
-                always.push_back({no(derived_first + k), yes(derived_first + i)});
-            }
+        always.push_back({no(derived_first + higher), yes(derived_first + lower)});
+        if (facts[lower].from == facts[higher].from) {
+            always.push_back({no(derived_first + lower), yes(derived_first + higher)});
         }
+    }
+    for (const unsigned i : levels) {
         if (facts[i].quantity != Quantity::rise && facts[i].from <= 0.0) {
             always.push_back({yes(derived_first + i)});
         }
@@ -103,58 +114,84 @@ void tie_input_and_contacts(const detail::ChartData& chart, AllOf& always) {
     }
 }
 
-enum class Outcome { holds, fails, open };
-
-/// Whether one of the literals holds; if only one is left open, that one.
-Outcome judge(const AnyOf& any, const Knowledge& now, const Literal*& left) {
-    left = nullptr;
-    std::size_t open = 0;
-    for (const Literal& literal : any) {
-        if (!now.knows(literal.fact)) {
-            left = &literal;
-            ++open;
-        } else if (now.is_set(literal.fact) == literal.set) {
-            return Outcome::holds;
+/// The lowest bit of what is left, and nothing else of it.
+template <std::size_t Words>
+bool lowest(const detail::Bits<Words>& bits, detail::Bits<Words>& only) {
+    for (std::size_t i = 0; i < Words; ++i) {
+        if (bits.words[i] != 0) {
+            only.words[i] = bits.words[i] & (0 - bits.words[i]);
+            return true;
         }
     }
-    return open == 0 ? Outcome::fails : Outcome::open;
+    return false;
+}
+detail::Facts lowest_of(const detail::Facts& facts) {
+    detail::Facts only;
+    static_cast<void>(lowest(facts.fixed, only.fixed) || lowest(facts.derived, only.derived));
+    return only;
 }
 
-std::optional<Knowledge> search(const AllOf& always, const AllOf& wanted, Knowledge now) {
-    const AnyOf* undecided = nullptr;
-    for (bool changed = true; changed;) {
-        changed = false;
-        undecided = nullptr;
-        for (const AllOf* list : {&wanted, &always}) {
-            for (const AnyOf& any : *list) {
-                const Literal* left = nullptr;
-                const Outcome outcome = judge(any, now, left);
-                if (outcome == Outcome::fails) {
-                    return std::nullopt;
-                }
-                if (outcome == Outcome::holds) {
-                    continue;
-                }
-                const auto open = std::count_if(
-                    any.begin(), any.end(), [&](const Literal& literal) { return !now.knows(literal.fact); });
-                if (open == 1) {
-                    now.learn(*left);
-                    changed = true;
-                } else if (undecided == nullptr) {
-                    undecided = &any;
-                }
-            }
+/// What one demand comes to, word by word.
+struct Judged {
+    std::uint64_t holds = 0;  ///< not 0: it does
+    int open = 0;             ///< facts that are not known, either of which could make it hold
+};
+
+template <std::size_t Words>
+void judge(const detail::Bits<Words>& set, const detail::Bits<Words>& clear, const detail::Bits<Words>& known,
+           const detail::Bits<Words>& now, Judged& judged) {
+    for (std::size_t i = 0; i < Words; ++i) {
+        const std::uint64_t read = set.words[i] | clear.words[i];
+        if (read != 0) {
+            judged.holds |= known.words[i] & ((set.words[i] & now.words[i]) | (clear.words[i] & ~now.words[i]));
+            judged.open += std::popcount(read & ~known.words[i]);
         }
     }
-    if (undecided == nullptr) {
+}
+
+detail::Facts unknown_of(const AnyOf& any, const Knowledge& now) {
+    return {(any.set.fixed | any.clear.fixed) & ~now.known.fixed,
+            (any.set.derived | any.clear.derived) & ~now.known.derived};
+}
+bool wants_set(const AnyOf& any, const detail::Facts& fact) {
+    return (any.set.fixed & fact.fixed).any() || (any.set.derived & fact.derived).any();
+}
+
+/// `demands` are those that are not known to hold; they are used up.
+std::optional<Knowledge> search(std::vector<const AnyOf*> demands, Knowledge now) {
+    for (bool changed = true; changed;) {
+        changed = false;
+        std::size_t kept = 0;
+        for (std::size_t i = 0; i < demands.size(); ++i) {
+            const AnyOf& any = *demands[i];
+            Judged judged;
+            judge(any.set.fixed, any.clear.fixed, now.known.fixed, now.set.fixed, judged);
+            judge(any.set.derived, any.clear.derived, now.known.derived, now.set.derived, judged);
+            if (judged.holds != 0) {
+                continue;
+            }
+            if (judged.open == 0) {
+                return std::nullopt;
+            }
+            if (judged.open == 1) {
+                const detail::Facts left = unknown_of(any, now);
+                now.learn(left, wants_set(any, left));
+                changed = true;
+                continue;
+            }
+            demands[kept++] = &any;
+        }
+        demands.resize(kept);
+    }
+    if (demands.empty()) {
         return now;
     }
-    const Literal* left = nullptr;
-    static_cast<void>(judge(*undecided, now, left));
-    for (const Literal choice : {*left, !*left}) {
+    const detail::Facts choice = lowest_of(unknown_of(*demands.front(), now));
+    const bool first = wants_set(*demands.front(), choice);
+    for (const bool is_set : {first, !first}) {
         Knowledge supposed = now;
-        supposed.learn(choice);
-        if (std::optional<Knowledge> found = search(always, wanted, supposed)) {
+        supposed.learn(choice, is_set);
+        if (std::optional<Knowledge> found = search(demands, supposed)) {
             return found;
         }
     }
@@ -163,17 +200,16 @@ std::optional<Knowledge> search(const AllOf& always, const AllOf& wanted, Knowle
 
 }  // namespace
 
-void Knowledge::learn(Literal literal) {
-    const auto put = [&](detail::Facts& facts, bool value) {
-        if (literal.fact < derived_first) {
-            value ? facts.fixed.set(literal.fact) : facts.fixed.clear(literal.fact);
-        } else {
-            const unsigned bit = literal.fact - derived_first;
-            value ? facts.derived.set(bit) : facts.derived.clear(bit);
-        }
-    };
-    put(known, true);
-    put(set, literal.set);
+void Knowledge::learn(const detail::Facts& which, bool are_set) {
+    known.fixed |= which.fixed;
+    known.derived |= which.derived;
+    if (are_set) {
+        set.fixed |= which.fixed;
+        set.derived |= which.derived;
+    } else {
+        set.fixed &= ~which.fixed;
+        set.derived &= ~which.derived;
+    }
 }
 
 FactSolver::FactSolver(const detail::ChartData& chart) {
@@ -183,7 +219,22 @@ FactSolver::FactSolver(const detail::ChartData& chart) {
 }
 
 std::optional<Knowledge> FactSolver::solve(const AllOf& wanted) const {
-    return search(always_, wanted, {});
+    std::vector<const AnyOf*> demands;
+    demands.reserve(wanted.size() + always_.size());
+    for (const AllOf* list : {&wanted, &always_}) {
+        for (const AnyOf& any : *list) {
+            demands.push_back(&any);
+        }
+    }
+    return search(std::move(demands), {});
+}
+
+AnyOf failing(const detail::ChartData& chart, const detail::Clause& clause) {
+    AnyOf any;
+    for (std::uint16_t i = 0; i < clause.term_count; ++i) {
+        any.add(!literal_of(chart.terms[static_cast<std::size_t>(clause.first_term) + i]));
+    }
+    return any;
 }
 
 AllOf terms_of(const detail::ChartData& chart, const detail::Clause& clause) {
@@ -200,12 +251,7 @@ std::optional<AllOf> none_of(const detail::ChartData& chart, const detail::Compi
     }
     AllOf all;
     for (std::uint16_t i = 0; i < condition.clause_count; ++i) {
-        AnyOf failing;
-        for (const AnyOf& term :
-             terms_of(chart, chart.clauses[static_cast<std::size_t>(condition.first_clause) + i])) {
-            failing.push_back(!term.front());
-        }
-        all.push_back(std::move(failing));
+        all.push_back(failing(chart, chart.clauses[static_cast<std::size_t>(condition.first_clause) + i]));
     }
     return all;
 }

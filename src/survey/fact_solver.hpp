@@ -1,5 +1,6 @@
 #pragma once
 
+#include <initializer_list>
 #include <optional>
 #include <vector>
 
@@ -20,8 +21,22 @@ struct Literal {
     [[nodiscard]] Literal operator!() const { return {fact, !set}; }
     friend bool operator==(const Literal&, const Literal&) = default;
 };
-/// One of these at least.
-using AnyOf = std::vector<Literal>;
+/// One of these at least: one of `set` is set, or one of `clear` is clear.
+struct AnyOf {
+    detail::Facts set, clear;
+
+    AnyOf() = default;
+    AnyOf(std::initializer_list<Literal> literals) {
+        for (const Literal literal : literals) {
+            add(literal);
+        }
+    }
+    void add(Literal literal) {
+        detail::Facts& facts = literal.set ? set : clear;
+        literal.fact < derived_first ? facts.fixed.set(literal.fact)
+                                     : facts.derived.set(literal.fact - derived_first);
+    }
+};
 /// All of these.
 using AllOf = std::vector<AnyOf>;
 
@@ -34,7 +49,8 @@ struct Knowledge {
     detail::Facts known, set;
     [[nodiscard]] bool knows(unsigned fact) const { return test(known, fact); }
     [[nodiscard]] bool is_set(unsigned fact) const { return test(set, fact); }
-    void learn(Literal literal);
+    /// Learns which of the facts in `which` are set.
+    void learn(const detail::Facts& which, bool are_set);
 
   private:
     [[nodiscard]] static bool test(const detail::Facts& facts, unsigned fact) {
@@ -53,6 +69,8 @@ class FactSolver {
     AllOf always_;
 };
 
+/// That a clause does not hold: one of its terms fails.
+[[nodiscard]] AnyOf failing(const detail::ChartData& chart, const detail::Clause& clause);
 /// The terms of a clause, as facts that must hold.
 [[nodiscard]] AllOf terms_of(const detail::ChartData& chart, const detail::Clause& clause);
 /// That no clause of a condition holds; nothing if it always does.

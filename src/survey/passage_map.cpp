@@ -18,13 +18,15 @@ void append(AllOf& all, const AllOf& more) {
 /// Nothing is pressed or released, and no time has passed in the present state.
 AllOf steady_facts(const detail::ChartData& chart) {
     AllOf all;
-    for (unsigned number = fact::pressed_first; number < fact::moving; ++number) {
-        all.push_back({{static_cast<std::uint8_t>(number), false}});
+    for (unsigned number = 0; number < fact::count; ++number) {
+        if (fact::is_momentary(number)) {
+            all.push_back({Literal{static_cast<std::uint16_t>(number), false}});
+        }
     }
     for (unsigned i = 0; i < chart.derived_facts.size(); ++i) {
         const detail::DerivedFact& derived = chart.derived_facts[i];
         if (derived.quantity == detail::Quantity::time && derived.from > 0.0) {
-            all.push_back({{static_cast<std::uint8_t>(64 + i), false}});
+            all.push_back({Literal{static_cast<std::uint16_t>(derived_first + i), false}});
         }
     }
     return all;

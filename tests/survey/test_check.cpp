@@ -128,6 +128,24 @@ TEST_CASE("planted faults in conditions are found, and nothing else") {
           {{FindingKind::contradiction, warning, "states.crouch.enter[3][1]"}});
 }
 
+TEST_CASE("a state that ends after a time is not left when it has just been entered") {
+    ChartSpec spec = bearer(ramp(10.0, 10.0, 10.0));
+    StateSpec rest = state("rest", {.forward = 1.0, .side = {}, .back = {}}, ramp(10.0, 10.0, 10.0));
+    rest.enter = Condition{"sprint on"};
+    rest.stay = Condition{"sprint on", "time < 0.5"};
+    add_first(spec, rest);
+    for (const Finding& finding : survey::check(spec)) {
+        CAPTURE(finding.what);
+        CHECK(std::find(finding.states.begin(), finding.states.end(), "rest") == finding.states.end());
+    }
+    // The same without the time is left at once, and is told of.
+    spec.states.back().stay = Condition{"not sprint on"};
+    const std::vector<Finding> found = survey::check(spec);
+    CHECK(std::any_of(found.begin(), found.end(), [](const Finding& finding) {
+        return finding.kind == FindingKind::flicker || finding.kind == FindingKind::left_at_once;
+    }));
+}
+
 TEST_CASE("planted faults in amounts are found, and nothing else") {
     const Severity error = Severity::error, warning = Severity::warning;
     const std::string refill = "refill   = { rate = 18, wait = 0.7 }",
