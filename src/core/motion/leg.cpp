@@ -43,15 +43,19 @@ Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const Runner
 
 }  // namespace
 
-GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate) {
-    if (!is_modified(chart, runner, measure::gain)) {
+double gain_factor(const ChartData& chart, const RunnerState& runner) {
+    // A gain that modifiers stop altogether would never arrive.
+    return is_modified(chart, runner, measure::gain)
+               ? std::max(1e-3, modified(chart, runner, measure::gain, 1.0))
+               : 1.0;
+}
+
+GainRate changed_rate(const GainRate& rate, GainLaw law, double factor) {
+    if (factor == 1.0) {
         return rate;
     }
-    // A gain that modifiers stop altogether would never arrive.
-    const double factor = std::max(1e-3, modified(chart, runner, measure::gain, 1.0));
     GainRate changed = rate;
-    const bool half_life = chart.states[runner.state].gain.law == GainLaw::ease;
-    changed.value = half_life ? rate.value / factor : rate.value * factor;
+    changed.value = law == GainLaw::ease ? rate.value / factor : rate.value * factor;
     changed.inverse = changed.value > 0.0 ? 1.0 / changed.value : 0.0;
     changed.factor = factor;
     return changed;
@@ -59,10 +63,10 @@ GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const 
 
 GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    return modified_rate(chart, runner,
-                         runner.idle                      ? gain.idle
-                         : runner.trend == Trend::falling ? gain.down
-                                                          : gain.up);
+    const GainRate& rate = runner.idle                      ? gain.idle
+                           : runner.trend == Trend::falling ? gain.down
+                                                            : gain.up;
+    return changed_rate(rate, gain.law, gain_factor(chart, runner));
 }
 
 LegShape shape_of(const ChartData& chart, const RunnerState& runner) {

@@ -39,7 +39,9 @@ void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
 [[nodiscard]] inline bool glides_plainly(const RunnerState& runner) {
     return runner.leg == LegKind::steady && !runner.carried && runner.by_distance == 0;
 }
-inline void glide_plainly(RunnerState& runner, double dt) {
+/// `State`: a runner, or what a crowd has of it (detail/quiet_runner.hpp).
+template <class State>
+inline void glide_plainly(State& runner, double dt) {
     runner.position += runner.velocity * dt;
     runner.distance += runner.speed * dt;
     runner.clock += dt;
@@ -57,8 +59,9 @@ inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
 
 /// The gain law's numbers for the present leg.
 [[nodiscard]] GainRate rate_of(const ChartData& chart, const RunnerState& runner);
-/// A rate of the present state with what modifiers make of it.
-[[nodiscard]] GainRate modified_rate(const ChartData& chart, const RunnerState& runner, const GainRate& rate);
+/// What modifiers make of the rates of the present state, and a rate with that.
+[[nodiscard]] double gain_factor(const ChartData& chart, const RunnerState& runner);
+[[nodiscard]] GainRate changed_rate(const GainRate& rate, GainLaw law, double factor);
 /// Acceleration at this moment, m/s^2.
 [[nodiscard]] glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner);
 

@@ -109,6 +109,9 @@ double modified_by_any(const ChartData& chart, const RunnerState& runner, unsign
     double adds = 0.0, factor = 1.0, set = never, set_weight = 0.0, least = -never, most = never;
     for (std::size_t i = 0; i < runner.modifier_count; ++i) {
         const CompiledModifier& kind = kind_of(chart, runner.modifiers[i]);
+        if ((kind.measures >> measure & 1U) == 0) {
+            continue;
+        }
         const Amount amount = amount_at(chart, runner, i, i, measure);
         adds += amount.adds;
         factor *= amount.times;

@@ -87,8 +87,9 @@ struct Rates {
 
 [[gnu::noinline]] Rates modified_rates(const ChartData& chart, const RunnerState& runner,
                                        const GainRate& down, const GainRate& up) {
-    const GainRate changed_down = modified_rate(chart, runner, down);
-    const GainRate changed_up = modified_rate(chart, runner, up);
+    const GainLaw law = chart.states[runner.state].gain.law;
+    const double factor = gain_factor(chart, runner);
+    const GainRate changed_down = changed_rate(down, law, factor), changed_up = changed_rate(up, law, factor);
     return {changed_down.value, changed_down.inverse, changed_up.value, changed_up.inverse};
 }
 
