@@ -65,6 +65,87 @@ class Ours final : public Loop {
     std::vector<Runner> runners_;
 };
 
+/// The same in one call for all.
+class OursInACrowd final : public Loop {
+  public:
+    OursInACrowd(std::size_t crowd, Looking looking)
+        : crowd_(bearer_chart()),
+          script_(looking),
+          tread_press_(Change::press(crowd_.chart().action("tread"), 0.0)),
+          tread_tap_{tread_press_, Change::release(crowd_.chart().action("tread"), bench::tick)},
+          intents_(crowd),
+          report_(crowd + 16) {
+        crowd_.reserve(crowd);
+        const Runner spawned = spawn(crowd_.chart());
+        for (std::size_t i = 0; i < crowd; ++i) {
+            crowd_.add(spawned);
+        }
+    }
+    double tick(std::size_t number) override {
+        for (std::size_t i = 0; i < intents_.size(); ++i) {
+            const Frame& frame = script_.frame(i, number);
+            intents_[i] = intent_of(frame);
+            if (frame.tread_pressed) {
+                intents_[i].changes = tread_tap_;
+            }
+        }
+        advance_all(crowd_, intents_, Seconds{bench::tick}, report_);
+        return crowd_.position(number % intents_.size()).x + static_cast<double>(report_.events().size());
+    }
+
+  private:
+    Crowd crowd_;
+    Script script_;
+    Change tread_press_, tread_tap_[2];
+    std::vector<Intent> intents_;
+    CrowdReport report_;
+};
+
+/// Nobody wants anything new: walking on.
+class Walkers final : public Loop {
+  public:
+    explicit Walkers(std::size_t crowd) : crowd_(bearer_chart()), intents_(crowd), report_(crowd) {
+        for (std::size_t i = 0; i < crowd; ++i) {
+            crowd_.add({{0.0, 0.0, 0.0}, static_cast<double>(i)});
+            intents_[i].move = {1.0, 0.0};
+            intents_[i].look.yaw = static_cast<double>(i);
+        }
+    }
+    double tick(std::size_t number) override {
+        advance_all(crowd_, intents_, Seconds{bench::tick}, report_);
+        return crowd_.position(number % intents_.size()).x;
+    }
+
+  private:
+    Crowd crowd_;
+    std::vector<Intent> intents_;
+    CrowdReport report_;
+};
+
+/// The same, one by one.
+class WalkersAlone final : public Loop {
+  public:
+    explicit WalkersAlone(std::size_t crowd) : chart_(bearer_chart()), intents_(crowd) {
+        for (std::size_t i = 0; i < crowd; ++i) {
+            runners_.push_back(spawn(chart_, {{0.0, 0.0, 0.0}, static_cast<double>(i)}));
+            intents_[i].move = {1.0, 0.0};
+            intents_[i].look.yaw = static_cast<double>(i);
+        }
+    }
+    double tick(std::size_t /*number*/) override {
+        double sum = 0.0;
+        for (std::size_t i = 0; i < runners_.size(); ++i) {
+            sum += advance(chart_, runners_[i], intents_[i], Seconds{bench::tick}).displacement.x;
+        }
+        return sum;
+    }
+
+  private:
+    Chart chart_;
+    std::vector<Runner> runners_;
+    std::vector<Intent> intents_;
+};
+
 template <class Real, Style style>
 class Rivals final : public Loop {
   public:
@@ -201,9 +282,12 @@ std::vector<Row> rows() {
         const std::vector<std::size_t> crowds{1, 1000, 100000};
         rows.push_back({"rivals", input, crowds, make<Rivals<double, Style{}>>(looking)});
         rows.push_back({"ours", input, crowds, make<Ours>(looking, Options{})});
+        rows.push_back({"crowd", input, crowds, make<OursInACrowd>(looking)});
         rows.push_back({"polynomial", input, {1000}, make<Rivals<double, by_polynomial>>(looking)});
         rows.push_back({"floats", input, {1000}, make<Rivals<float, by_polynomial>>(looking)});
     }
+    rows.push_back({"crowd", "walking_on", {1000, 100000}, make<Walkers>()});
+    rows.push_back({"ours", "walking_on", {1000, 100000}, make<WalkersAlone>()});
     add_style<Style{Law::ramp, true}>(rows, "footsteps");
     add_style<Style{Law::ease}>(rows, "ease");
     add_style<Style{Law::instant}>(rows, "at_once");

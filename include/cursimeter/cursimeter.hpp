@@ -4,6 +4,7 @@
 #include <cursimeter/advance.hpp>
 #include <cursimeter/chart.hpp>
 #include <cursimeter/chart_spec.hpp>
+#include <cursimeter/crowd.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/effects.hpp>
 #include <cursimeter/ids.hpp>

@@ -75,7 +75,7 @@ enum class Refusal : std::uint8_t {
 /// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.
 struct Report {
     Report() {}  // NOLINT(cppcoreguidelines-pro-type-member-init): the event array stays unwritten on purpose
-    /// Copies the events that there are, not the room for them: about 60 bytes and 40 for each event.
+    /// Copies the events that there are, not the room for them: about 60 bytes and 24 for each event.
     Report(const Report& other) {
         *this = other;
     }  // NOLINT(cppcoreguidelines-pro-type-member-init): see above

@@ -54,3 +54,37 @@ TEST_CASE("one course serves runners on several threads at once") {
         CHECK(runner.position().x > 15.0);
     });
 }
+
+TEST_CASE("parts of a crowd are moved on by several threads at once, as by one") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    constexpr std::size_t runners = 40, parts = 4;
+    Crowd alone(chart), shared(chart);
+    std::vector<Intent> intents(runners);
+    for (std::size_t i = 0; i < runners; ++i) {
+        alone.add(Placement{{0.0, 0.0, 0.0}, static_cast<double>(i)});
+        shared.add(alone.runner(i));
+    }
+    CrowdReport report;
+    std::array<CrowdReport, parts> reports;
+    for (std::size_t tick = 0; tick < 300; ++tick) {
+        for (std::size_t i = 0; i < runners; ++i) {
+            intents[i].move = {1.0, 0.0};
+            intents[i].held = (tick + i) % 60 < 20 ? 1U : 0U;
+            intents[i].look.yaw += i % 2 == 0 ? 0.01 : 0.0;
+        }
+        advance_all(alone, intents, Seconds{1.0 / 60.0}, report);
+        std::vector<std::thread> threads;
+        for (std::size_t part = 0; part < parts; ++part) {
+            threads.emplace_back([&, part] {
+                const std::span<const Intent> own(intents.data() + part * runners / parts, runners / parts);
+                advance_part(shared, part * runners / parts, own, Seconds{1.0 / 60.0}, reports[part]);
+            });
+        }
+        for (std::thread& thread : threads) {
+            thread.join();
+        }
+    }
+    for (std::size_t i = 0; i < runners; ++i) {
+        CHECK(digest(shared.runner(i)) == digest(alone.runner(i)));
+    }
+}

@@ -1,0 +1,84 @@
+#include "core/tick/open_ground.hpp"
+
+#include "core/motion/footsteps.hpp"
+#include "core/runner/timers.hpp"
+#include "core/tick/turning.hpp"
+
+namespace cursimeter::detail {
+namespace {
+
+/// What only ticks with instants read: up to the waits.
+inline void expect_rest(const RunnerState& runner) {
+    constexpr std::uintptr_t from = offsetof(RunnerState, derived) / cache_line;
+    expect<offsetof(RunnerState, timers) / cache_line - from + 1>(reinterpret_cast<std::uintptr_t>(&runner) +
+                                                                  from * cache_line);
+}
+
+/// A tick that must be cut, or may have to be.
+inline void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& intent, bool turned,
+                           Report& report, const ChoiceWatch* watch) {
+    expect_rest(runner);
+    const glm::dvec3 before = runner.position;
+    advance_busy(chart, runner, intent, {}, report.seconds, report, watch, turned);
+    report.displacement = runner.position - before;
+}
+
+}  // namespace
+
+void glide_on(const ChartData& chart, RunnerState& runner, Report& report) {
+    const glm::dvec3 before = runner.position;
+    if (chart.has_strides) {
+        const StepsFrom start(chart, runner);
+        glide(chart, runner, report.seconds);
+        tell_steps(chart, runner, report, start, start.clock);
+    } else {
+        glide(chart, runner, report.seconds);
+    }
+    report.displacement = runner.position - before;
+}
+
+void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+                const ChoiceWatch* watch) {
+    const bool turned = !looks_as_before(runner, intent);
+    const double dt = report.seconds;
+    if (turned) {
+        expect_later_turn(runner);
+        const glm::dvec3 before = runner.position;
+        const Turn turn = take_turn(chart, runner, intent.look, dt);
+        if (turn == Turn::followed) {
+            report.displacement = runner.position - before;
+            return;
+        }
+        if (turn == Turn::unheeded && runner.clock + dt < runner.next_due) {
+            glide_on(chart, runner, report);
+            return;
+        }
+    }
+    advance_busily(chart, runner, intent, turned, report, watch);
+}
+
+void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,
+                       Report& report, const ChoiceWatch* watch) {
+    if (!begin_tick(chart, runner, intent, dt, report)) [[unlikely]] {
+        return;
+    }
+    if (runner.in_world) [[unlikely]] {
+        change_world(runner, true);
+    }
+    advance_busily(chart, runner, intent, false, report, watch);
+}
+
+void advance_in_world(const ChartData& data, RunnerState& state, const Intent& intent, const Terrain& terrain,
+                      Seconds dt, Report& report, const ChoiceWatch* watch) {
+    if (!begin_tick(data, state, intent, dt, report)) {
+        return;
+    }
+    if (!state.in_world) {
+        change_world(state, false);
+    }
+    const glm::dvec3 before = state.position;
+    advance_busy(data, state, intent, {&terrain, {}}, report.seconds, report, watch);
+    report.displacement = state.position - before;
+}
+
+}  // namespace cursimeter::detail
