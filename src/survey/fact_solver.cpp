@@ -143,7 +143,8 @@ void judge(const detail::Bits<Words>& set, const detail::Bits<Words>& clear, con
     for (std::size_t i = 0; i < Words; ++i) {
         const std::uint64_t read = set.words[i] | clear.words[i];
         if (read != 0) {
-            judged.holds |= known.words[i] & ((set.words[i] & now.words[i]) | (clear.words[i] & ~now.words[i]));
+            judged.holds |=
+                known.words[i] & ((set.words[i] & now.words[i]) | (clear.words[i] & ~now.words[i]));
             judged.open += std::popcount(read & ~known.words[i]);
         }
     }

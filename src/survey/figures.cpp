@@ -48,9 +48,19 @@ void add_course_figures(FigureTable& table, const FigureSource& source) {
     }
 }
 
-FigureTable table_of(const FigureSource& source) {
+/// All figures, or at least those of the given names: what others there are is left out where that is known from the name of
+/// a state or a meter.
+FigureTable table_of(const FigureSource& source, std::span<const std::string> only = {}) {
+    const auto wanted = [&](const std::string& thing) {
+        return only.empty() || std::any_of(only.begin(), only.end(), [&](const std::string& name) {
+                   return name.size() > thing.size() && name.starts_with(thing) && name[thing.size()] == '.';
+               });
+    };
     FigureTable table;
     for (std::uint8_t i = 0; i < source.data().states.size(); ++i) {
+        if (!wanted(source.state(i).name)) {
+            continue;
+        }
         if (source.state(i).kind == StateKind::ground) {
             add_ground_figures(table, source, i);
             add_effort_figures(table, source, i);
@@ -58,7 +68,9 @@ FigureTable table_of(const FigureSource& source) {
         add_kind_figures(table, source, i);
     }
     for (std::uint8_t i = 0; i < source.data().meters.size(); ++i) {
-        add_meter_figures(table, source, i);
+        if (wanted(source.data().meters[i].name)) {
+            add_meter_figures(table, source, i);
+        }
     }
     table.push_back({"body.step_height", "m", "steps up to this height are walked over", [&source] {
                          return Answer{source.spec.body.step_height, "closed form: the chart's"};
@@ -115,13 +127,17 @@ std::vector<Figure> figures(const ChartSpec& spec, const Course* course) {
     return found;
 }
 
-Figure figure(const ChartSpec& spec, std::string_view name, const Course* course) {
-    const FigureSource source{spec, compile(spec), course};
+namespace {
+
+const FigureEntry* find_entry(const FigureTable& table, std::string_view name) {
+    const auto found = std::find_if(table.begin(), table.end(),
+                                    [&](const FigureEntry& entry) { return entry.name == name; });
+    return found != table.end() ? &*found : nullptr;
+}
+
+[[noreturn]] void refuse_figure(const FigureSource& source, std::string_view name) {
     std::vector<std::string> known;
     for (const FigureEntry& entry : table_of(source)) {
-        if (entry.name == name) {
-            return answer(entry);
-        }
         known.push_back(entry.name);
     }
     const std::string_view near = nearest_name(name, known);
@@ -132,6 +148,27 @@ Figure figure(const ChartSpec& spec, std::string_view name, const Course* course
           {},
           0,
           0}});
+}
+
+}  // namespace
+
+std::vector<Figure> figures(const ChartSpec& spec, std::span<const std::string> names, const Course* course) {
+    const FigureSource source{spec, compile(spec), course};
+    const FigureTable table = table_of(source, names);
+    std::vector<Figure> found;
+    for (const std::string& name : names) {
+        const FigureEntry* entry = find_entry(table, name);
+        if (entry == nullptr) {
+            refuse_figure(source, name);
+        }
+        found.push_back(answer(*entry));
+    }
+    return found;
+}
+
+Figure figure(const ChartSpec& spec, std::string_view name, const Course* course) {
+    const std::string one(name);
+    return figures(spec, {&one, 1}, course).front();
 }
 
 }  // namespace cursimeter::survey

@@ -48,7 +48,11 @@ double leading_number(const std::string& text, const std::string& whole, const c
 class Trials {
   public:
     Trials(const ChartSpec& spec, const FitPlan& plan, std::vector<FitValue>& values)
-        : spec_(spec), plan_(plan), values_(values) {}
+        : spec_(spec), plan_(plan), values_(values) {
+        for (const Wish& wish : plan.wishes) {
+            names_.push_back(wish.figure);
+        }
+    }
 
     [[nodiscard]] ChartSpec chart(const VectorXd& x) const {
         ChartSpec turned = spec_;
@@ -69,11 +73,11 @@ class Trials {
         ++count;
         VectorXd r(static_cast<Eigen::Index>(plan_.wishes.size()));
         try {
-            const ChartSpec turned = chart(x);
+            const std::vector<Figure> reached = figures(chart(x), names_);
             for (std::size_t i = 0; i < plan_.wishes.size(); ++i) {
                 const Wish& wish = plan_.wishes[i];
                 const double scale = wish.value != 0.0 ? std::fabs(wish.value) : 1.0;
-                const double gap = (figure(turned, wish.figure).value - wish.value) / scale;
+                const double gap = (reached[i].value - wish.value) / scale;
                 r[static_cast<Eigen::Index>(i)] = std::isfinite(gap) ? gap : 10.0;
             }
         } catch (const ChartError&) {
@@ -98,6 +102,7 @@ class Trials {
     const ChartSpec& spec_;
     const FitPlan& plan_;
     std::vector<FitValue>& values_;
+    std::vector<std::string> names_;
 };
 
 /// The shortest of the steps that take r nearest to nothing: J'(J J' + e)^-1 (-r), where the small e (Levenberg) keeps

@@ -39,8 +39,9 @@ SweepRow find_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<doub
         for (std::size_t i = 0; i < plan.axes.size(); ++i) {
             set_chart_value(turned, plan.axes[i].path, row.at[i]);
         }
-        for (std::size_t i = 0; i < plan.figures.size(); ++i) {
-            row.values[i] = figure(turned, plan.figures[i]).value;
+        const std::vector<Figure> found = figures(turned, plan.figures);
+        for (std::size_t i = 0; i < found.size(); ++i) {
+            row.values[i] = found[i].value;
         }
     } catch (const ChartError& error) {
         row.trouble = error.diagnostics().front().text();

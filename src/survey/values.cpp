@@ -24,10 +24,10 @@ struct Number {
 };
 using Each = std::function<void(const Number&)>;
 
-/// Meets every number of a spec.
+/// Meets every number of a spec; or, where a path is given, at least the number of that path.
 class NumberWalk {
   public:
-    explicit NumberWalk(const Each& each) : each_(each) {}
+    NumberWalk(const Each& each, std::string_view only) : each_(each), only_(only) {}
 
     void meet(const Key& key, const keys::Value<double>& value, void* spec) {
         each_({path(key), key,
@@ -92,6 +92,9 @@ class NumberWalk {
         each_({place, key, [&] { return std::optional(value); }, [&](double wanted) { value = wanted; }});
     }
     void within(const std::string& place, const keys::Rows& rows, void* spec) {
+        if (!only_.empty() && !only_.starts_with(place)) {
+            return;
+        }
         const std::string outer = prefix_;
         prefix_ = place;
         keys::walk(rows, spec, *this);
@@ -99,11 +102,12 @@ class NumberWalk {
     }
 
     const Each& each_;
+    std::string_view only_;
     std::string prefix_;
 };
 
-void walk_numbers(ChartSpec& spec, const Each& each) {
-    NumberWalk walk(each);
+void walk_numbers(ChartSpec& spec, const Each& each, std::string_view only = {}) {
+    NumberWalk walk(each, only);
     keys::walk(keys::chart_table().rows, static_cast<void*>(&spec), walk);
 }
 
@@ -172,7 +176,7 @@ void set_chart_value(ChartSpec& spec, std::string_view path, double value) {
             found = true;
         }
     };
-    walk_numbers(spec, set);
+    walk_numbers(spec, set, path);
     if (found) {
         return;
     }
@@ -180,7 +184,7 @@ void set_chart_value(ChartSpec& spec, std::string_view path, double value) {
     detail::Findings ignored;
     ChartSpec resolved = spec;
     resolved.states = detail::resolve_like(spec, ignored);
-    walk_numbers(resolved, set);
+    walk_numbers(resolved, set, path);
     if (!found) {
         refuse_path(spec, path);
     }

@@ -63,9 +63,7 @@ GainRate changed_rate(const GainRate& rate, GainLaw law, double factor) {
 
 GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    const GainRate& rate = runner.idle                      ? gain.idle
-                           : runner.trend == Trend::falling ? gain.down
-                                                            : gain.up;
+    const GainRate& rate = runner.idle ? gain.idle : runner.trend == Trend::falling ? gain.down : gain.up;
     return changed_rate(rate, gain.law, gain_factor(chart, runner));
 }
 
