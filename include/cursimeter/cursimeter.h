@@ -241,9 +241,15 @@ typedef struct cursimeter_world {
     int (*overlap)(void* user, const cursimeter_sweep* body, cursimeter_overlap* out);
     /* May be null: no zones. *out is set to "none" before. */
     void (*zones)(void* user, const double point[3], double at, cursimeter_zone_reading* out);
+    /* May be null: nothing moves. 1 if anything that moves may come into the upright box from `low` to `high` during this
+     * tick, else 0. Asked once or twice a tick. */
+    int (*moves)(void* user, const double low[3], const double high[3]);
+    /* Null where `moves` is. How far, m, a surface moves in `seconds` from `at` on: what stands on it goes along. *out is 0
+     * before. */
+    void (*surface_motion)(void* user, uint32_t surface, double at, double seconds, double out[3]);
 } cursimeter_world;
 #define CURSIMETER_WORLD_INIT \
-    { sizeof(cursimeter_world), 0, 0, 0, 0 }
+    { sizeof(cursimeter_world), 0, 0, 0, 0, 0, 0 }
 
 typedef struct cursimeter_terrain cursimeter_terrain;
 CURSIMETER_API cursimeter_status cursimeter_terrain_new(const cursimeter_world* world,

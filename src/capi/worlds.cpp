@@ -49,6 +49,22 @@ ZoneReading CalledTerrain::zones(const glm::dvec3& point, double at) const noexc
     return reading;
 }
 
+bool CalledTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept {
+    if (world_.moves == nullptr) {
+        return false;
+    }
+    const double from[3]{low.x, low.y, low.z}, to[3]{high.x, high.y, high.z};
+    return world_.moves(world_.user, from, to) != 0;
+}
+
+glm::dvec3 CalledTerrain::surface_motion(std::uint32_t surface, double at, double seconds) const noexcept {
+    double moved[3]{0.0, 0.0, 0.0};
+    if (world_.surface_motion != nullptr) {
+        world_.surface_motion(world_.user, surface, at, seconds, moved);
+    }
+    return vector_of(moved);
+}
+
 }  // namespace cursimeter::capi
 
 using namespace cursimeter;
@@ -62,7 +78,7 @@ cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimet
     }
     cursimeter_world known = CURSIMETER_WORLD_INIT;
     if (out == nullptr || !capi::take_in(world, known) || known.sweep == nullptr ||
-        known.overlap == nullptr) {
+        known.overlap == nullptr || (known.moves == nullptr) != (known.surface_motion == nullptr)) {
         return capi::bad_argument(error, out == nullptr ? "out" : "world");
     }
     return capi::guarded(error, [&] {

@@ -15,6 +15,9 @@ class CalledTerrain final : public Terrain {
     [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
                                Overlap& overlap) const noexcept override;
     [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
+    [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override;
+    [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double at,
+                                            double seconds) const noexcept override;
 
   private:
     cursimeter_world world_;

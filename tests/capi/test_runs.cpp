@@ -76,6 +76,15 @@ int called_overlap(void*, const cursimeter_sweep* asked, cursimeter_overlap* out
     *out = {overlap.depth, {overlap.normal.x, overlap.normal.y, overlap.normal.z}};
     return met ? 1 : 0;
 }
+int called_moves(void*, const double low[3], const double high[3]) {
+    return called_course->moves({low[0], low[1], low[2]}, {high[0], high[1], high[2]}) ? 1 : 0;
+}
+void called_motion(void*, std::uint32_t surface, double at, double seconds, double out[3]) {
+    const glm::dvec3 moved = called_course->surface_motion(surface, at, seconds);
+    out[0] = moved.x;
+    out[1] = moved.y;
+    out[2] = moved.z;
+}
 
 }  // namespace
 
@@ -168,6 +177,42 @@ TEST_CASE("a world of C functions, and a course, give the run that C++ gives the
     CHECK(reading.position[0] > 20.0);
     cursimeter_terrain_free(called);
     cursimeter_terrain_free(file);
+}
+
+TEST_CASE("what moves in a world of C functions carries as in C++") {
+    const Loaded loaded("bearer");
+    const cursimeter::Chart chart = cursimeter::load_chart(demo + "charts/bearer.toml").chart;
+    cursimeter::CourseSpec spec;
+    spec.name = "hoist";
+    spec.boxes.push_back({{-50.0, -50.0, -1.0}, {50.0, 50.0, 0.0}, cursimeter::Degrees{0.0}});
+    spec.platforms.push_back({{4.0, 4.0, 0.5}, {{0.0, 0.0, 0.5}, {6.0, 0.0, 3.0}}, 1.5, 0.5});
+    cursimeter::CourseTerrain course(cursimeter::Course(spec), chart);
+    called_course = &course;
+    cursimeter_world world = CURSIMETER_WORLD_INIT;
+    world.sweep = called_sweep;
+    world.overlap = called_overlap;
+    world.moves = called_moves;
+    cursimeter_terrain* terrain = nullptr;
+    REQUIRE(cursimeter_terrain_new(&world, &terrain, nullptr) ==
+            CURSIMETER_BAD_ARGUMENT);  // one without the other
+    world.surface_motion = called_motion;
+    REQUIRE(cursimeter_terrain_new(&world, &terrain, nullptr) == CURSIMETER_OK);
+    cursimeter_runner runner;
+    const cursimeter_placement start{{0.0, 0.0, 0.6}, 0.0};
+    REQUIRE(cursimeter_spawn(loaded.chart, &start, &runner, nullptr) == CURSIMETER_OK);
+    cursimeter::Runner twin = cursimeter::spawn(chart, {{0.0, 0.0, 0.6}, 0.0});
+    const cursimeter_intent intent = CURSIMETER_INTENT_INIT;
+    for (int tick = 0; tick < 120; ++tick) {
+        course.set_time(tick / 60.0);
+        REQUIRE(cursimeter_advance(loaded.chart, &runner, &intent, terrain, 1.0 / 60.0, nullptr) ==
+                CURSIMETER_OK);
+        static_cast<void>(
+            advance(chart, twin, cursimeter::Intent{}, course, cursimeter::Seconds{1.0 / 60.0}));
+        REQUIRE(cursimeter_digest(&runner) == digest(twin));
+    }
+    // After 2 s on a path of 6 m ahead and 2.5 m up, at 1.5 m/s.
+    CHECK(std::fabs(twin.position().x - 3.0 * 6.0 / 6.5) < 0.01);
+    cursimeter_terrain_free(terrain);
 }
 
 TEST_CASE("the form for games that move characters themselves is that of C++") {
