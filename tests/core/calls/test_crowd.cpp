@@ -132,7 +132,7 @@ void play_both(const Chart& chart, const Terrain* terrain, std::size_t count, st
 
 TEST_CASE("a crowd is its runners by themselves, to the bit, in any number of parts") {
     const Chart chart = compile(all_ways());
-    for (const std::size_t parts : {1, 2, 3, 7}) {
+    for (const std::size_t parts : {1U, 2U, 3U, 7U}) {
         play_both(chart, nullptr, 60, parts, 400, 11);
     }
     play_both(chart, nullptr, 1, 1, 200, 5);
