@@ -18,6 +18,8 @@ constexpr Footer footers[] = {
     {"check", "cursimeter check demo/charts/bearer.toml", "an error or a warning was found"},
     {"figures", "cursimeter figures demo/charts/bearer.toml --compare demo/charts/eel.toml", nullptr},
     {"why", "cursimeter why demo/charts/bearer.toml -d demo/drills/quay_boards.toml --state sprint", nullptr},
+    {"trial", "cursimeter trial demo/charts/bearer.toml -d demo/drills/quay_boards.toml --junit trial.xml",
+     "an expectation was not kept"},
     {"draw", "cursimeter draw diagram demo/charts/bearer.toml -o bearer.svg", nullptr},
     {"sweep",
      "cursimeter sweep demo/charts/bearer.toml --vary states.sprint.speed.forward=6:9:0.5 "

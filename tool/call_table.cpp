@@ -106,6 +106,26 @@ void add_why(CLI::App& app, Calls& calls) {
                     });
 }
 
+void add_trial(CLI::App& app, Calls& calls) {
+    add<TrialOptions>(
+        app, calls, "trial", "Say whether a chart still does what a drill expects of it", trial_command,
+        [](CLI::App& sub, TrialOptions& trial) {
+            sub.add_option("CHART", trial.scene.chart, "chart file (TOML)")->required();
+            sub.add_option(
+                "-d,--drill", trial.scene.drill,
+                "drill file (TOML) with [[expect]]; of NAME.chart.toml, NAME.drill.toml if not given");
+            sub.add_option("-c,--course", trial.scene.course,
+                           "course file (TOML); open flat ground if not given");
+            sub.add_option("-r,--rate", trial.rates,
+                           "ticks a second, once or more; 20, 60 and 144 if not given");
+            sub.add_option("--junit", trial.junit, "write the results to this XML file, for a build server");
+            CLI::Option* record = sub.add_flag("--record", trial.record,
+                                               "print expectations that the run keeps now, to begin from");
+            sub.add_flag("-j,--json", trial.json, "print one JSON object instead of text")->excludes(record);
+            record->excludes(sub.get_option("--junit"));
+        });
+}
+
 void add_draw(CLI::App& app, Calls& calls) {
     add<DrawOptions>(
         app, calls, "draw", "Draw a run over time, its path, or the chart's states", draw_command,
@@ -318,6 +338,7 @@ Calls add_calls(CLI::App& app) {
     add_check(app, calls);
     add_figures(app, calls);
     add_why(app, calls);
+    add_trial(app, calls);
     add_draw(app, calls);
     add_sweep(app, calls);
     add_fit(app, calls);

@@ -14,10 +14,10 @@ DrillFile parse_drill(std::string_view text, const std::string& name, const Char
     chartfile::TomlReader reader(root);
     DrillSpec spec;
     reader.read(keys::drill_table(), spec);
-    const SourceMap sources = reader.take_sources();
+    SourceMap sources = reader.take_sources();
     std::optional<Drill> drill;
     chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { drill.emplace(spec, chart); });
-    return {std::move(spec), *drill};
+    return {std::move(spec), *drill, std::move(sources)};
 }
 
 DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {

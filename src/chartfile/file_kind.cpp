@@ -19,10 +19,16 @@ struct Opening {
     std::string_view bytes;
     FileKind kind;
 };
-constexpr Opening openings[] = {{"curstake", FileKind::take},      {"curmatch", FileKind::match},
-                                {"\x89PNG", FileKind::png},        {"<?xml", FileKind::svg},
-                                {"<svg", FileKind::svg},           {"<!doctype html", FileKind::html},
-                                {"<!DOCTYPE html", FileKind::html}};
+/// The first that fits counts. Results are as `cursimeter trial` writes them.
+constexpr Opening openings[] = {
+    {"<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>", FileKind::results},
+    {"curstake", FileKind::take},
+    {"curmatch", FileKind::match},
+    {"\x89PNG", FileKind::png},
+    {"<?xml", FileKind::svg},
+    {"<svg", FileKind::svg},
+    {"<!doctype html", FileKind::html},
+    {"<!DOCTYPE html", FileKind::html}};
 
 bool is_word(char c) {
     return (c >= 'a' && c <= 'z') || c == '_';
@@ -120,6 +126,8 @@ std::string_view to_string(FileKind kind) {
             return "an HTML page";
         case FileKind::table:
             return "a table";
+        case FileKind::results:
+            return "test results";
     }
     return "";
 }

@@ -42,6 +42,53 @@ class DrillCompiler {
         return std::move(changes_);
     }
 
+    /// What can be said of expectations without a run. Their terms are read when they are held against one.
+    void check_expectations() {
+        const std::vector<std::string> states = detail::names_of(chart_.states);
+        for (std::size_t i = 0; i < spec_.expects.size(); ++i) {
+            const ExpectSpec& expect = spec_.expects[i];
+            const std::string path = fmt::format("expect[{}]", i + 1);
+            const bool of_state = expect.state || !expect.holds.empty() || !expect.never.empty();
+            if (of_state == expect.leg.has_value()) {
+                findings_.add(path, of_state ? "asks for a leg and for a state at once" : "asks for nothing",
+                              "say `state`, `holds` or `never`, or `leg`");
+            }
+            if (expect.state && std::find(states.begin(), states.end(), *expect.state) == states.end()) {
+                findings_.add(path + ".state",
+                              fmt::format("the chart has no state named '{}'", *expect.state),
+                              detail::advise_name(*expect.state, states));
+            }
+            const int ways =
+                (expect.at ? 1 : 0) + (expect.from || expect.to ? 1 : 0) + (expect.after ? 1 : 0);
+            if (ways > 1 || (ways > 0 && expect.leg)) {
+                findings_.add(path, "says in more than one way when",
+                              "say one of `at`, `from` and `to`, or `after`; of a leg none");
+            }
+            if (expect.within && !expect.at && !expect.after) {
+                findings_.add(path + ".within", "counts from nothing", "say `at` or `after` as well");
+            }
+            if (expect.from.value_or(0.0) >= expect.to.value_or(spec_.seconds)) {
+                findings_.add(path,
+                              fmt::format("nothing lies between {} and {} s", expect.from.value_or(0.0),
+                                          expect.to.value_or(spec_.seconds)),
+                              "let `from` come before `to`");
+            }
+            for (const auto& [key, time] :
+                 {std::pair("at", expect.at), {"from", expect.from}, {"to", expect.to}}) {
+                if (time && *time > spec_.seconds) {
+                    findings_.add(fmt::format("{}.{}", path, key),
+                                  fmt::format("{} s lies beyond the drill's end", *time),
+                                  fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+                }
+            }
+            if (expect.least.value_or(0.0) > expect.most.value_or(86400.0) ||
+                (!expect.leg && (expect.least || expect.most))) {
+                findings_.add(path, !expect.leg ? "bounds a time of no leg" : "asks for no time at all",
+                              "`least` and `most` bound the time of a `leg`, from below and from above");
+            }
+        }
+    }
+
     ActionId action(const std::string& path, const std::string& name) {
         const auto found = std::find(names_.begin(), names_.end(), name);
         if (found == names_.end()) {
@@ -152,6 +199,7 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
                 compiler.action(fmt::format("set_toggle[{}]", i + 1), spec.set_toggle[i]), PressMode::toggle);
         }
         changes_ = compiler.run();
+        compiler.check_expectations();
     }
     if (!findings.empty()) {
         throw ChartError(findings.take());

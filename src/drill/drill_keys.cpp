@@ -60,6 +60,26 @@ constexpr Keys repeat_keys{
     listed_row<&RepeatSpec::steps>(
         plain_key("step", "required", "what happens in each pass, in order of time"), step_keys)};
 
+constexpr Key expected_time(std::string_view name, std::string_view fallback, std::string_view meaning) {
+    return {
+        .name = name, .unit = "s", .fallback = fallback, .meaning = meaning, .least = 0.0, .most = 86400.0};
+}
+
+constexpr Keys expect_keys{
+    row<&ExpectSpec::state>(plain_key("state", "any", "the state that the runner is in")),
+    row<&ExpectSpec::holds>(plain_key("holds", "none", "terms, as in conditions: all of them hold")),
+    row<&ExpectSpec::never>(plain_key("never", "none", "terms that do not all hold together")),
+    row<&ExpectSpec::leg>(plain_key("leg", "none", "a leg of the course: it is finished")),
+    row<&ExpectSpec::least>(expected_time("least", "0", "the leg takes at least so long")),
+    row<&ExpectSpec::most>(expected_time("most", "any", "the leg takes at most so long")),
+    row<&ExpectSpec::at>(expected_time("at", "all the time", "when it is so")),
+    row<&ExpectSpec::from>(expected_time("from", "the start", "it is so from then on, and up to `to`")),
+    row<&ExpectSpec::to>(expected_time("to", "the end", "see `from`")),
+    row<&ExpectSpec::after>(plain_key(
+        "after", "none", "a term: it is so each time that this comes to hold, such as \"jump pressed\"")),
+    row<&ExpectSpec::within>(expected_time(
+        "within", "at once", "it is so at some time in so many seconds from `at` or `after` on"))};
+
 constexpr Keys start_keys{
     row<&StartSpec::position>({.name = "position",
                                .unit = "m",
@@ -95,7 +115,10 @@ constexpr Keys drill_keys{
     inner_row<&DrillSpec::start>(plain_key("start", "defaults", "where the runner begins"), start_keys),
     listed_row<&DrillSpec::steps>(plain_key("step", "none", "what happens when, in order of time"),
                                   step_keys),
-    listed_row<&DrillSpec::repeats>(plain_key("repeat", "none", "steps that are repeated"), repeat_keys)};
+    listed_row<&DrillSpec::repeats>(plain_key("repeat", "none", "steps that are repeated"), repeat_keys),
+    listed_row<&DrillSpec::expects>(
+        plain_key("expect", "none", "what is expected of its runs: `cursimeter trial` holds them against it"),
+        expect_keys)};
 
 }  // namespace
 

@@ -84,6 +84,25 @@ Standing standing(const Chart& chart, const Moment& moment, StateId state) {
     return found;
 }
 
+std::string describe(const Chart& chart, const Standing& standing, StateId current) {
+    switch (standing.kind) {
+        case StandingKind::taken:
+            return "taken";
+        case StandingKind::fails:
+            return fmt::format("no: {} does not hold",
+                               standing.failing ? standing.failing->text : "its condition");
+        case StandingKind::after:
+            return fmt::format("no: its `from` does not list {}", chart.name(current));
+        case StandingKind::banned:
+            return "no: a block bans it";
+        case StandingKind::outranked:
+            return fmt::format("no: it could be, but {} comes first", chart.name(standing.first));
+        case StandingKind::held_back:
+            return "no: it was left less than 10 ms ago, and nothing from outside has changed since";
+    }
+    return "";
+}
+
 Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds) {
     const detail::Term& supposed = chart.data().terms.at(term);
     supposed.set(moment.facts, holds != supposed.negated);

@@ -160,6 +160,8 @@ TEST_CASE("files are recognised by a look, with mistakes in them too") {
     CHECK(kind_of_file("actions = { sprint = { press = \"toggle\" } }\n[[bind]]\n") == FileKind::controls);
     CHECK(kind_of_file("actions = {}\n") == FileKind::unknown);  // charts have them, and controls
     CHECK(kind_of_file("time_s,state,x_m\n0,walk,0\n") == FileKind::table);
+    CHECK(kind_of_file("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n") == FileKind::results);
+    CHECK(kind_of_file("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg>") == FileKind::svg);
     CHECK(kind_of_file("\x89PNG\r\n") == FileKind::png);
     for (const char* name : {"charts/bearer", "charts/eel", "charts/gannet", "charts/keeper"}) {
         std::string text = read_whole_file(source_dir + "/demo/" + name + ".toml");

@@ -39,7 +39,8 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("", "A subcommand is required; see cursimeter --help\n");
     refuses("rum", "there is no subcommand 'rum'; did you mean 'run'? see cursimeter --help\n");
     refuses("fly",
-            "there is no subcommand 'fly'; known: run, check, figures, why, draw, sweep, fit, try, replay, "
+            "there is no subcommand 'fly'; known: run, check, figures, why, trial, draw, sweep, fit, try, "
+            "replay, "
             "report, "
             "watch, net, reference, schema, new; see cursimeter --help\n");
     refuses("run " + chart + " --dril " + drill,

@@ -35,6 +35,7 @@ const std::vector<Writer> writers{
     {"sweep CHART --vary states.sprint.speed.forward=6:7:1 --figure sprint.top_forward -o", ".csv"},
     {"sweep CHART --vary states.sprint.speed.forward=6:7:1 --figure sprint.top_forward --picture", ".png"},
     {"fit CHART --want 'sprint.top_forward = 7 m/s' --vary states.sprint.speed.forward -o", ".toml"},
+    {"trial CHART --drill " + quay + " --junit", ".xml"},
     {"report CHART --drill " + quay + " --seconds 2 -o", ".html"},
     {"net CHART --seconds 1 --picture", ".png"},
     {"net CHART --seconds 1 --match", ".match"},

@@ -47,6 +47,14 @@ struct WhyOptions {
 };
 int why_command(const WhyOptions& options);
 
+struct TrialOptions {
+    SceneOptions scene;
+    std::vector<double> rates;  ///< ticks a second
+    std::string junit;          ///< XML file; empty: none
+    bool record = false, json = false;
+};
+int trial_command(const TrialOptions& options);
+
 struct DrawOptions {
     std::string what;  ///< timeline, path or diagram
     SceneOptions scene;

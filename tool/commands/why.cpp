@@ -8,7 +8,6 @@
 #include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "scene/scene.hpp"
-#include "text/why_output.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -65,7 +64,7 @@ class Teller {
     void one(std::size_t place, const survey::StateExplanation& state, const survey::Explanation& told) {
         const Standing& standing = state.standing;
         print("{:>3}  {:<12} {}\n", place, chart_.name(standing.state),
-              standing_text(chart_, standing, told.state));
+              survey::describe(chart_, standing, told.state));
         for (std::size_t i = 0; i < standing.clauses.size(); ++i) {
             const std::string_view what = standing.by_stay ? "stay" : "enter";
             const std::string label = i == 0 ? std::string(what) : "or";
@@ -179,7 +178,7 @@ int tell_denials(const WhyOptions& options, const Scene& scene) {
     for (const survey::Denial& denial : denials) {
         fmt::print(
             "{:>9.3f}  {:>9.3f}  {:>8.3f}  {}{}\n", denial.from, denial.until, denial.until - denial.from,
-            standing_text(chart, denial.standing, denial.standing.first),
+            survey::describe(chart, denial.standing, denial.standing.first),
             denial.standing.failing
                 ? "  (" + place_of(scene.chart_name, scene.chart.sources, denial.standing.failing->path) + ")"
                 : "");
@@ -188,25 +187,6 @@ int tell_denials(const WhyOptions& options, const Scene& scene) {
 }
 
 }  // namespace
-
-std::string standing_text(const Chart& chart, const Standing& standing, StateId current) {
-    switch (standing.kind) {
-        case StandingKind::taken:
-            return "taken";
-        case StandingKind::fails:
-            return fmt::format("no: {} does not hold",
-                               standing.failing ? standing.failing->text : "its condition");
-        case StandingKind::after:
-            return fmt::format("no: its `from` does not list {}", chart.name(current));
-        case StandingKind::banned:
-            return "no: a block bans it";
-        case StandingKind::outranked:
-            return fmt::format("no: it could be, but {} comes first", chart.name(standing.first));
-        case StandingKind::held_back:
-            return "no: it was left less than 10 ms ago, and nothing from outside has changed since";
-    }
-    return "";
-}
 
 int why_command(const WhyOptions& options) {
     if (!options.at && options.state.empty()) {

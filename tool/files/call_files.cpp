@@ -22,10 +22,11 @@ struct Ending {
     FileKind kind;
 };
 /// Endings that say what a file holds. A file may have any other ending.
-constexpr Ending endings[] = {
-    {".csv", FileKind::table},  {".take", FileKind::take},   {".match", FileKind::match},
-    {".png", FileKind::png},    {".svg", FileKind::svg},     {".html", FileKind::html},
-    {".toml", FileKind::chart}, {".dot", FileKind::unknown}, {".json", FileKind::unknown}};
+constexpr Ending endings[] = {{".csv", FileKind::table},   {".take", FileKind::take},
+                              {".match", FileKind::match}, {".png", FileKind::png},
+                              {".xml", FileKind::results}, {".svg", FileKind::svg},
+                              {".html", FileKind::html},   {".toml", FileKind::chart},
+                              {".dot", FileKind::unknown}, {".json", FileKind::unknown}};
 
 bool is_toml(FileKind kind) {
     return kind == FileKind::chart || kind == FileKind::drill || kind == FileKind::course ||

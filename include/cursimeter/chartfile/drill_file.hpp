@@ -12,6 +12,7 @@ namespace cursimeter {
 struct DrillFile {
     DrillSpec spec;
     Drill drill;  ///< laid out for the chart it was loaded for
+    SourceMap sources;
 };
 
 /// Reads a drill file for a chart. Throws ChartError with every diagnostic, as `load_chart` does.

@@ -39,6 +39,22 @@ struct RepeatSpec {
     friend bool operator==(const RepeatSpec&, const RepeatSpec&) = default;
 };
 
+/// What is expected of a run of the drill: `survey::judge` holds runs against it, nothing else reads it. What must hold is all of
+/// `state`, `holds` and `never` that is said, or the time of a course's leg. When: at a time, in a stretch of time, or each
+/// time that `after` comes to hold; by default all the time.
+struct ExpectSpec {
+    std::optional<std::string> state;  ///< the state that the runner is in
+    std::vector<std::string> holds;    ///< terms as in a chart's conditions: all of them hold
+    std::vector<std::string> never;    ///< terms that do not all hold together
+    std::optional<std::string> leg;  ///< of the course: is finished, in the time that `least` and `most` say
+    std::optional<double> least, most;  ///< s
+    std::optional<double> at;           ///< s
+    std::optional<double> from, to;     ///< s; the start and the end of the drill if only one is said
+    std::optional<std::string> after;   ///< a term: each time that it comes to hold
+    std::optional<double> within;       ///< s: at some time in so many seconds from `at` or `after` on
+    friend bool operator==(const ExpectSpec&, const ExpectSpec&) = default;
+};
+
 struct StartSpec {
     std::array<double, 3> position{};  ///< m
     Degrees yaw{0.0};
@@ -54,6 +70,7 @@ struct DrillSpec {
     std::vector<std::string> set_toggle;  ///< actions that the player has set to toggle
     std::vector<StepSpec> steps;
     std::vector<RepeatSpec> repeats;
+    std::vector<ExpectSpec> expects;
     friend bool operator==(const DrillSpec&, const DrillSpec&) = default;
 };
 

@@ -49,6 +49,8 @@ struct Standing {
 };
 
 [[nodiscard]] Standing standing(const Chart& chart, const Moment& moment, StateId state);
+/// "taken", "no: stamina >= 10 does not hold"; `current` is the state that the runner is in.
+[[nodiscard]] std::string describe(const Chart& chart, const Standing& standing, StateId current);
 /// The moment as it would be if a term held, or did not.
 [[nodiscard]] Moment suppose(const Chart& chart, Moment moment, std::uint16_t term, bool holds);
 

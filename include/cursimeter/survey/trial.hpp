@@ -1,0 +1,32 @@
+#pragma once
+
+#include <cursimeter/survey/why.hpp>
+#include <string>
+#include <vector>
+
+/// Does a chart still do what was agreed? A drill's expectations (`ExpectSpec`), held against runs of it.
+namespace cursimeter::survey {
+
+/// What became of one expectation in one run.
+struct Verdict {
+    std::size_t expect = 0;  ///< index among the drill's
+    std::string said;        ///< "sprint from 3 to 9 s", "after jump pressed, within 0.1 s: jump"
+    bool kept = true;
+    double at = 0.0;      ///< s, when it was first not so; of a leg NaN
+    std::string instead;  ///< "walk", "stamina 7.3", "2.61 s"
+    std::string why;      ///< of a state: why it was not taken, or by what another came
+};
+
+/// All expectations of a drill against one run of it, ticks ending at `tick_ends`; `course` may be null. Times are exact to a
+/// microsecond, so the verdicts are the same at any tick rate (in a world to the millisecond to which contacts are).
+/// Throws ChartError if a term is wrong, a leg is not the course's, or the chart has no room for the terms (64 states).
+[[nodiscard]] std::vector<Verdict> judge(const ChartSpec& chart, const DrillSpec& drill, const Course* course,
+                                         std::span<const double> tick_ends);
+
+/// Expectations that a run of the drill keeps, to begin from: the state in the middle of each visit of 0.2 s and more, and the
+/// course's legs with their times, rounded up to a tenth of a second.
+[[nodiscard]] std::vector<ExpectSpec> propose_expectations(const ChartSpec& chart, const DrillSpec& drill,
+                                                           const Course* course,
+                                                           std::span<const double> tick_ends);
+
+}  // namespace cursimeter::survey

@@ -1,0 +1,262 @@
+#include <catch2/catch.hpp>
+#include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/survey/trial.hpp>
+
+#include "support/random_chart.hpp"
+#include "support/worlds.hpp"
+
+using namespace support;
+using survey::Verdict;
+
+/// Expectations held against runs whose times are known in closed form.
+namespace {
+
+/// Walks from 0 s on at 2.4 m/s, 10 m/s^2: 2 m/s at 0.2 s, 2.4 at 0.24 s; sprints from 1 s to 2 s.
+DrillSpec walk_and_sprint() {
+    DrillSpec drill;
+    drill.name = "walk and sprint";
+    drill.seconds = 3.0;
+    StepSpec walk, sprint, stop;
+    walk.move = Move{1.0, 0.0};
+    sprint.at = 1.0;
+    sprint.hold = {"sprint"};
+    stop.at = 2.0;
+    stop.release = {"sprint"};
+    drill.steps = {walk, sprint, stop};
+    return drill;
+}
+
+const ChartSpec& walker() {
+    static const ChartSpec spec = bearer(ramp(10.0, 10.0, 10.0));
+    return spec;
+}
+
+std::vector<Verdict> judged(const ExpectSpec& expect, double rate = 60.0, const ChartSpec& chart = walker(),
+                            const Course* course = nullptr) {
+    DrillSpec drill = walk_and_sprint();
+    drill.expects = {expect};
+    return survey::judge(chart, drill, course, survey::even_ticks(rate, Seconds{drill.seconds}));
+}
+
+ExpectSpec in_state(const char* state) {
+    ExpectSpec expect;
+    expect.state = state;
+    return expect;
+}
+ExpectSpec at(ExpectSpec expect, double time) {
+    expect.at = time;
+    return expect;
+}
+ExpectSpec between(ExpectSpec expect, double from, double to) {
+    expect.from = from;
+    expect.to = to;
+    return expect;
+}
+ExpectSpec after(ExpectSpec expect, const char* term, std::optional<double> within = {}) {
+    expect.after = term;
+    expect.within = within;
+    return expect;
+}
+ExpectSpec terms(std::vector<std::string> holds) {
+    ExpectSpec expect;
+    expect.holds = std::move(holds);
+    return expect;
+}
+ExpectSpec never(std::vector<std::string> together) {
+    ExpectSpec expect;
+    expect.never = std::move(together);
+    return expect;
+}
+
+void keeps(const ExpectSpec& expect) {
+    for (const double rate : {20.0, 60.0, 144.0, 240.0}) {
+        const Verdict verdict = judged(expect, rate).at(0);
+        CAPTURE(rate, verdict.said, verdict.at, verdict.instead);
+        CHECK(verdict.kept);
+    }
+}
+void breaks(const ExpectSpec& expect, double time, const std::string& instead) {
+    for (const double rate : {20.0, 60.0, 144.0, 240.0}) {
+        const Verdict verdict = judged(expect, rate).at(0);
+        CAPTURE(rate, verdict.said);
+        CHECK_FALSE(verdict.kept);
+        CHECK(near(verdict.at, time, 2e-6));
+        CHECK(verdict.instead == instead);
+    }
+}
+
+}  // namespace
+
+TEST_CASE("what is expected at a time, in a stretch and after something, at every tick rate") {
+    keeps(at(in_state("walk"), 0.999));
+    keeps(at(in_state("sprint"), 1.0));  // what happens at a time has happened then
+    keeps(at(in_state("walk"), 2.0));
+    keeps(between(in_state("walk"), 0.0, 1.0));  // and not yet at a stretch's end
+    keeps(between(in_state("sprint"), 1.0, 2.0));
+    keeps(after(in_state("sprint"), "sprint pressed"));
+    keeps(after(in_state("walk"), "sprint pressed", 1.0));
+    keeps(after(in_state("walk"), "sprint released"));
+    keeps(terms({"grounded", "speed < 7"}));
+    keeps(between(terms({"speed >= 2.4"}), 0.24, 3.0));
+    keeps(never({"sprint on", "speed > 7"}));
+    keeps(between(never({"sprint on"}), 0.0, 1.0));
+    ExpectSpec soon = at(terms({"speed >= 2"}), 0.1);
+    soon.within = 0.11;
+    keeps(soon);
+    ExpectSpec both = at(in_state("sprint"), 1.5);
+    both.holds = {"sprint on", "moving forward"};
+    both.never = {"speed < 2"};
+    keeps(both);
+}
+
+TEST_CASE("what was not so is told with its time, and what was instead") {
+    breaks(at(in_state("sprint"), 0.5), 0.5, "walk");
+    breaks(in_state("walk"), 1.0, "sprint");
+    breaks(between(in_state("sprint"), 1.0, 2.5), 2.0, "walk");
+    breaks(terms({"speed < 2"}), 0.2, "speed 2 m/s");
+    breaks(between(terms({"grounded", "speed >= 2.4"}), 0.1, 3.0), 0.1, "speed 1 m/s");
+    breaks(never({"sprint on", "grounded"}), 1.0, "sprint on, grounded");
+    breaks(after(in_state("sprint"), "sprint released", 0.5), 2.5, "walk");
+    ExpectSpec soon = at(terms({"speed >= 2"}), 0.05);
+    soon.within = 0.1;
+    breaks(soon, 0.15, "speed 1.5 m/s");
+    const Verdict never_pressed = judged(after(in_state("walk"), "not grounded", 1.0)).at(0);
+    CHECK(never_pressed.instead == "'not grounded' never came to hold");
+    const Verdict why = judged(at(in_state("sprint"), 0.5)).at(0);
+    CHECK(why.said == "sprint at 0.5 s");
+    CHECK(why.why == "sprint: no: sprint on does not hold");
+    CHECK(judged(in_state("walk")).at(0).why == "sprint: enter: sprint on");
+    CHECK(judged(between(in_state("sprint"), 1.0, 2.5)).at(0).why == "sprint: no: sprint on does not hold");
+}
+
+TEST_CASE("terms that are wrong are told where the drill says them") {
+    const auto refusal = [](const ExpectSpec& expect) -> std::string {
+        try {
+            static_cast<void>(judged(expect));
+        } catch (const ChartError& error) {
+            return error.what();
+        }
+        return "";
+    };
+    CHECK_THAT(refusal(terms({"grounded", "stamia > 3"})),
+               Catch::Contains("expect[1].holds[2]: 'stamia > 3'") && Catch::Contains("stamina"));
+    CHECK_THAT(refusal(never({"sprint"})), Catch::Contains("expect[1].never[1]: "));
+    CHECK_THAT(refusal(after(in_state("walk"), "sprnt pressed")), Catch::Contains("expect[1].after: "));
+    CHECK_THAT(refusal(in_state("sprnt")),
+               Catch::Contains("expect[1].state: the chart has no state named 'sprnt'") &&
+                   Catch::Contains("did you mean 'sprint'?"));
+    ExpectSpec leg;
+    leg.leg = "quay";
+    CHECK(refusal(leg) == "expect[1].leg: 'quay' is a leg of no course; give the course");
+}
+
+TEST_CASE("expectations that say nothing, or too much, are refused") {
+    const Chart chart = compile(walker());
+    const auto refusal = [&](const ExpectSpec& expect) -> std::string {
+        DrillSpec drill = walk_and_sprint();
+        drill.expects = {in_state("walk"), expect};
+        try {
+            static_cast<void>(Drill(drill, chart));
+        } catch (const ChartError& error) {
+            return error.what();
+        }
+        return "";
+    };
+    CHECK(refusal({}) == "expect[2]: asks for nothing; say `state`, `holds` or `never`, or `leg`");
+    ExpectSpec leg = in_state("walk");
+    leg.leg = "quay";
+    CHECK_THAT(refusal(leg), Catch::StartsWith("expect[2]: asks for a leg and for a state at once"));
+    CHECK_THAT(refusal(at(between(in_state("walk"), 0.0, 1.0), 0.5)),
+               Catch::StartsWith("expect[2]: says in more than one way when"));
+    CHECK_THAT(refusal(at(in_state("walk"), 3.5)),
+               Catch::StartsWith("expect[2].at: 3.5 s lies beyond the drill's end"));
+    CHECK_THAT(refusal(between(in_state("walk"), 2.0, 1.0)),
+               Catch::StartsWith("expect[2]: nothing lies between 2 and 1 s"));
+    ExpectSpec within = in_state("walk");
+    within.within = 1.0;
+    CHECK_THAT(refusal(within), Catch::StartsWith("expect[2].within: counts from nothing"));
+    ExpectSpec bounds = in_state("walk");
+    bounds.most = 1.0;
+    CHECK_THAT(refusal(bounds), Catch::StartsWith("expect[2]: bounds a time of no leg"));
+}
+
+TEST_CASE("a term holds whatever room there is for the body, and legs take their time") {
+    ChartSpec chart = walker();
+    chart.body.low_height = 0.9;
+    CourseSpec spec = floor_only();
+    spec.ceilings.push_back({{1.0, -2.0, 1.0}, {4.0, 2.0, 1.0}, 0.3});
+    spec.legs.push_back({"boards", {{1.0, -2.0, 0.0}, {1.0, 2.0, 0.0}}, {{2.2, -2.0, 0.0}, {2.2, 2.0, 0.0}}});
+    StateSpec crawl = state("crawl", {.forward = 2.4, .side = {}, .back = {}}, ramp(10.0, 10.0, 10.0));
+    crawl.low = true;
+    crawl.enter = Condition{"grounded"};
+    add_first(chart, crawl);
+    const Course course(spec);
+    const Verdict holds = judged(terms({"grounded", "speed < 3"}), 60.0, chart, &course).at(0);
+    CHECK(holds.kept);
+    ExpectSpec leg;
+    leg.leg = "boards";
+    leg.most = 0.51;
+    leg.least = 0.49;  // 1.2 m at 2.4 m/s
+    CHECK(judged(leg, 60.0, chart, &course).at(0).kept);
+    leg.most = 0.4;
+    leg.least.reset();
+    const Verdict slow = judged(leg, 60.0, chart, &course).at(0);
+    CHECK_FALSE(slow.kept);
+    CHECK(slow.said == "leg boards, in 0.4 s at most");
+    CHECK(slow.instead == "0.500 s");
+}
+
+TEST_CASE("a chart that is nearly full is judged in several copies, a full one not at all") {
+    ChartSpec chart = walker();
+    while (chart.states.size() < limits::states - 1) {
+        StateSpec more = state("more", {.forward = 1.0, .side = {}, .back = {}}, ramp(10.0, 10.0, 10.0));
+        more.name += std::to_string(chart.states.size());
+        more.enter = Condition{"sprint on", "not grounded"};
+        add_first(chart, more);
+    }
+    DrillSpec drill = walk_and_sprint();
+    drill.expects = {terms({"grounded"}), terms({"speed < 2"}), never({"sprint on"})};
+    const std::vector<double> ends = survey::even_ticks(60.0, Seconds{3.0});
+    const std::vector<Verdict> verdicts = survey::judge(chart, drill, nullptr, ends);
+    CHECK(verdicts[0].kept);
+    CHECK(near(verdicts[1].at, 0.2, 2e-6));
+    CHECK(near(verdicts[2].at, 1.0, 2e-6));
+    StateSpec last = chart.states.back();
+    last.name = "last";
+    add_first(chart, last);
+    CHECK_THROWS_WITH(survey::judge(chart, drill, nullptr, ends),
+                      Catch::Contains("leave no room for the terms of expectations"));
+    drill.expects = {at(in_state("walk"), 0.5)};  // needs no room
+    CHECK(survey::judge(chart, drill, nullptr, ends).at(0).kept);
+}
+
+TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for random charts") {
+    std::size_t proposed = 0;
+    for (unsigned seed = 1; seed <= 40; ++seed) {
+        CAPTURE(seed);
+        RandomChart random(seed);
+        const ChartSpec chart = random.chart();
+        DrillSpec drill = random.drill(chart, 6.0);
+        drill.expects =
+            survey::propose_expectations(chart, drill, nullptr, survey::even_ticks(60.0, Seconds{6.0}));
+        proposed += drill.expects.size();
+        for (const double rate : {20.0, 144.0}) {
+            for (const Verdict& verdict :
+                 survey::judge(chart, drill, nullptr, survey::even_ticks(rate, Seconds{6.0}))) {
+                CAPTURE(rate, verdict.said, verdict.instead);
+                CHECK(verdict.kept);
+            }
+        }
+    }
+    CHECK(proposed > 80);
+}
+
+TEST_CASE("expectations are written and read back equal") {
+    DrillSpec drill = walk_and_sprint();
+    ExpectSpec leg;
+    leg.leg = "boards";
+    leg.most = 2.5;
+    drill.expects = {at(in_state("walk"), 0.5), between(terms({"grounded", "speed < 7"}), 0.5, 2.0),
+                     after(never({"sprint on"}), "sprint released", 0.1), leg};
+    CHECK(parse_drill(format_drill(drill), "drill", compile(walker())).spec == drill);
+}
