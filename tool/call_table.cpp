@@ -117,7 +117,8 @@ void add_trial(CLI::App& app, Calls& calls) {
             sub.add_option("-c,--course", trial.scene.course,
                            "course file (TOML); open flat ground if not given");
             sub.add_option("-r,--rate", trial.rates,
-                           "ticks a second, once or more; 20, 60 and 144 if not given");
+                           "ticks a second, once or more; 20, 60 and 144 if not given")
+                ->allow_extra_args(false);
             sub.add_option("--junit", trial.junit, "write the results to this XML file, for a build server");
             CLI::Option* record = sub.add_flag("--record", trial.record,
                                                "print expectations that the run keeps now, to begin from");

@@ -113,7 +113,8 @@ class Onlooker {
 
     void look_between(const Runner& before, const Intent& intent, const Terrain* world, double seconds,
                       const Runner& after) {
-        constexpr int most_changes = 16, halvings = 20;
+        // Every comparison that a chart can hold may change in one tick, as where a speed passes many marks.
+        constexpr int most_changes = static_cast<int>(limits::derived_facts), halvings = 20;
         const std::optional<detail::Choosing> at_end = seen(after);
         const double begin = before.clock().value;
         for (int i = 0; i < most_changes && last_ && at_end && last_->now != at_end->now; ++i) {

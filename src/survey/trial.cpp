@@ -36,11 +36,18 @@ std::string unused_name(const ChartSpec& spec, std::size_t number) {
     return name;
 }
 
-/// A copy of the chart with a state for each probe, from `first` on as many as there is room for; and how many those are.
-std::size_t add_probes(ChartSpec& spec, std::vector<Probe>& probes, std::size_t first) {
+/// A copy of the chart with a state for each probe, from `first` on as many as there is room for: for states, and for what
+/// `comparisons` more terms may compare. Returns how many.
+std::size_t add_probes(ChartSpec& spec, std::vector<Probe>& probes, std::size_t first,
+                       std::size_t comparisons) {
     std::size_t added = 0;
     while (first + added < probes.size() && spec.states.size() < limits::states) {
-        Probe& probe = probes[first + added++];
+        Probe& probe = probes[first + added];
+        if (added != 0 && probe.terms.size() > comparisons) {
+            break;
+        }
+        comparisons -= std::min(comparisons, probe.terms.size());
+        ++added;
         StateSpec state;
         state.name = unused_name(spec, spec.states.size());
         state.kind = StateKind::ground;
@@ -63,10 +70,11 @@ Chart compile_probed(const ChartSpec& spec, const std::vector<Probe>& probes) {
         std::vector<Diagnostic> told = error.diagnostics();
         for (Diagnostic& diagnostic : told) {
             for (const Probe& probe : probes) {
-                const std::string start = probe.state < spec.states.size()
-                                              ? "states." + spec.states[probe.state].name + ".enter"
-                                              : "";
-                if (!start.empty() && diagnostic.path.starts_with(start)) {
+                const std::string own = ", " + spec.states[probe.state].name + " possible";
+                if (const std::size_t at = diagnostic.mend.find(own); at != std::string::npos) {
+                    diagnostic.mend.erase(at, own.size());
+                }
+                if (diagnostic.path.starts_with("states." + spec.states[probe.state].name + ".enter")) {
                     // "enter[1][2]" or "enter[2]": the last number is the term's
                     const std::size_t last = diagnostic.path.rfind('[');
                     const bool of_list = probe.path.ends_with("holds") || probe.path.ends_with("never");
@@ -227,7 +235,8 @@ class Judge {
         std::size_t first = 0;
         do {
             ChartSpec probed = spec;
-            const std::size_t count = add_probes(probed, probes_, first);
+            const std::size_t used = base_.data().derived_facts.size();
+            const std::size_t count = add_probes(probed, probes_, first, limits::derived_facts - used);
             if (count == 0 && first < probes_.size()) {
                 throw ChartError({{"states",
                                    "leave no room for the terms of expectations",

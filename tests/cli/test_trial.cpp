@@ -29,7 +29,7 @@ TEST_CASE("trial: the demo charts do what was agreed, at every tick rate") {
         const std::string chart(name);
         const Outcome relay =
             run_program("trial demo/charts/" + chart + ".toml --drill demo/drills/relay_" + chart +
-                        ".toml --course demo/courses/relay.toml --rate 20 60 240 1000");
+                        ".toml --course demo/courses/relay.toml --rate 20 --rate 60 --rate 240 --rate 1000");
         CAPTURE(chart, relay.out, relay.errors);
         CHECK(relay.code == 0);
         CHECK(relay.out.find("at 20, 60, 240, 1000 ticks a second\n") != std::string::npos);
@@ -47,7 +47,7 @@ TEST_CASE("trial: what was not kept is told with its line, its time, what was in
                              "    at 20 ticks a second: walk at 18 s\n"
                              "        sprint: no: stamina >= 10 does not hold (stamina 0)\n"
                              "bearer, quay boards: 7 of 8 expectations kept at 20, 60, 144 ticks a second\n");
-    const Outcome json = run_program("trial " + bearer + " --json --rate 60 --drill" + quoted(drill));
+    const Outcome json = run_program("trial --rate 60 " + bearer + " --json --drill" + quoted(drill));
     CHECK(json.code == 1);
     const nlohmann::json told = nlohmann::json::parse(json.out);
     CHECK(told["kept"] == false);

@@ -230,6 +230,19 @@ TEST_CASE("a chart that is nearly full is judged in several copies, a full one n
     CHECK(survey::judge(chart, drill, nullptr, ends).at(0).kept);
 }
 
+TEST_CASE("hundreds of terms that compare something else each are judged as one is") {
+    DrillSpec drill = walk_and_sprint();
+    for (int i = 0; i < 300; ++i) {
+        drill.expects.push_back(terms({"speed < " + std::to_string(0.5 + 0.005 * i), "grounded"}));
+    }
+    const std::vector<Verdict> verdicts =
+        survey::judge(walker(), drill, nullptr, survey::even_ticks(60.0, Seconds{3.0}));
+    for (int i = 0; i < 300; ++i) {
+        CHECK_FALSE(verdicts[static_cast<std::size_t>(i)].kept);
+        CHECK(near(verdicts[static_cast<std::size_t>(i)].at, 0.05 + 0.0005 * i, 2e-6));  // at 10 m/s^2
+    }
+}
+
 TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for random charts") {
     std::size_t proposed = 0;
     for (unsigned seed = 1; seed <= 40; ++seed) {
@@ -249,6 +262,45 @@ TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for
         }
     }
     CHECK(proposed > 80);
+}
+
+TEST_CASE("terms of random charts hold where why says that they do") {
+    std::size_t compared = 0, held = 0;
+    for (unsigned seed = 1; seed <= 30; ++seed) {
+        RandomChart random(seed);
+        const ChartSpec spec = random.chart();
+        const Chart chart = compile(spec);
+        DrillSpec drill = random.drill(spec, 4.0);
+        const std::vector<double> ends = survey::even_ticks(60.0, Seconds{4.0});
+        for (const double time : {0.3137, 1.0371, 2.2713, 3.7119}) {
+            const survey::Explanation told =
+                survey::explain(chart, Drill(drill, chart), nullptr, ends, Seconds{time});
+            std::vector<survey::TermReading> readings;
+            drill.expects.clear();
+            for (const survey::StateExplanation& state : told.rank) {
+                for (const std::vector<survey::TermReading>& clause : state.standing.clauses) {
+                    for (const survey::TermReading& term : clause) {
+                        const bool written = term.path.ends_with(']');
+                        const bool of_state = term.text.find("time") != std::string::npos;
+                        if (written && !term.momentary && !of_state && readings.size() < 40) {
+                            readings.push_back(term);
+                            drill.expects.push_back(at(terms({term.text}), time));
+                        }
+                    }
+                }
+            }
+            const std::vector<Verdict> verdicts = survey::judge(spec, drill, nullptr, ends);
+            for (std::size_t i = 0; i < readings.size(); ++i) {
+                CAPTURE(seed, time, readings[i].text);
+                CHECK(verdicts[i].kept == readings[i].holds);
+                held += readings[i].holds ? 1 : 0;
+                ++compared;
+            }
+        }
+    }
+    CHECK(compared > 500);
+    CHECK(held > 100);
+    CHECK(held + 100 < compared);
 }
 
 TEST_CASE("expectations are written and read back equal") {
