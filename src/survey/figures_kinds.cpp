@@ -78,11 +78,11 @@ void add_launch_figures(FigureTable& table, const FigureSource& source, std::uin
     const Move still, ahead{1.0, 0.0};
     add("air_time", "s", "from standing, back to the same level", {}, still,
         [](const Flight& flight) { return flight.seconds; });
-    add("length_from_standing", "m", "stick forward from the jump on: the gap it clears", {}, ahead,
+    add("length_from_standing", "m", "stick forward from the jump on: how far it carries", {}, ahead,
         [](const Flight& flight) { return flight.metres; });
     for (const std::uint8_t ground : run_up_states(source)) {
         const std::string& from = source.state(ground).name;
-        add("length_from_" + from, "m", fmt::format("at the top speed of {}: the gap it clears", from),
+        add("length_from_" + from, "m", fmt::format("at the top speed of {}: how far it carries", from),
             ground, ahead, [](const Flight& flight) { return flight.metres; });
     }
 }
