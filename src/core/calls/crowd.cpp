@@ -165,6 +165,9 @@ std::span<const Intent> begin_part(const Crowd& crowd, std::size_t first, std::s
 
 void advance_quickly(Crowd& crowd, std::size_t first, std::span<const Intent> intents, Seconds dt,
                      CrowdReport& report) {
+    if (intents.empty()) {
+        return;  // `first` may be anything then
+    }
     QuietRunner* const quiet = CrowdAccess::quiet(crowd) + first;
     const std::uint8_t* const quiet_now = CrowdAccess::quiet_now(crowd) + first;
     const double seconds = dt.value;

@@ -1,0 +1,179 @@
+#include "survey/expected_terms.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/chart/chart_data.hpp"
+#include "core/chart/facts.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+std::string unused_name(const ChartSpec& spec) {
+    std::string name = fmt::format("expected_{}", spec.states.size());
+    while (std::any_of(spec.states.begin(), spec.states.end(),
+                       [&](const StateSpec& state) { return state.name == name; })) {
+        name += "_";
+    }
+    return name;
+}
+
+/// Without the presses of one instant.
+detail::Facts lasting(detail::Facts facts) {
+    facts.fixed = detail::fact::fixed_of(detail::fact::lasting_of(facts.fixed));
+    return facts;
+}
+
+}  // namespace
+
+Turns settled(const Turns& turns) {
+    Turns kept;
+    for (const Turn& turn : turns) {
+        if (!kept.empty() && turn.at <= kept.back().at + 1e-12) {
+            kept.back().is_so = turn.is_so;
+        } else {
+            kept.push_back(turn);
+        }
+    }
+    return kept;
+}
+
+bool is_so_at(const Turns& turns, double at, double width) {
+    bool so = false;
+    for (const Turn& turn : turns) {
+        if (turn.at > at + width) {
+            break;
+        }
+        so = turn.is_so;
+    }
+    return so;
+}
+
+std::optional<double> first_time(const Turns& turns, bool wanted, double from, double to) {
+    if (is_so_at(turns, from) == wanted) {
+        return from;
+    }
+    for (const Turn& turn : turns) {
+        if (turn.at > from + time_width && turn.at < to - time_width && turn.is_so == wanted) {
+            return turn.at;
+        }
+    }
+    return std::nullopt;
+}
+
+int ExpectedTerms::add(std::string path, std::vector<std::string> terms) {
+    if (terms.empty()) {
+        return none;
+    }
+    lists_.push_back({std::move(path), std::move(terms), {}});
+    return static_cast<int>(lists_.size()) - 1;
+}
+
+/// A state for each list, from `first` on as many as there is room for: for states, and for what `comparisons` more terms may
+/// compare. Returns how many.
+std::size_t ExpectedTerms::add_states(ChartSpec& spec, std::size_t first, std::size_t comparisons) {
+    std::size_t added = 0;
+    while (first + added < lists_.size() && spec.states.size() < limits::states) {
+        List& list = lists_[first + added];
+        if (added != 0 && list.terms.size() > comparisons) {
+            break;
+        }
+        comparisons -= std::min(comparisons, list.terms.size());
+        ++added;
+        StateSpec state;
+        state.name = unused_name(spec);
+        state.kind = StateKind::ground;
+        state.speed.forward = 1.0;
+        state.low = true;  // what is not asks for headroom besides
+        state.enter = Condition(std::vector<std::vector<std::string>>{list.terms});
+        state.from = {state.name};
+        list.state = StateId{static_cast<std::uint8_t>(spec.states.size())};
+        spec.rank.push_back(state.name);
+        spec.states.push_back(std::move(state));
+    }
+    return added;
+}
+
+/// What is wrong with a term is told at the expectation that says it.
+Chart ExpectedTerms::compile_copy(const ChartSpec& spec, std::size_t first, std::size_t count) const {
+    try {
+        return compile(spec);
+    } catch (const ChartError& error) {
+        std::vector<Diagnostic> told = error.diagnostics();
+        for (Diagnostic& diagnostic : told) {
+            for (std::size_t i = first; i < first + count; ++i) {
+                const std::string& name = spec.states[lists_[i].state.index].name;
+                const std::string own = ", " + name + " possible";
+                if (const std::size_t at = diagnostic.mend.find(own); at != std::string::npos) {
+                    diagnostic.mend.erase(at, own.size());  // no advice
+                }
+                if (diagnostic.path.starts_with("states." + name + ".enter")) {
+                    // "enter[1][2]" or "enter[2]": the last number is the term's. `after` is one term, and no list.
+                    const std::size_t last = diagnostic.path.rfind('[');
+                    const bool numbered = !lists_[i].path.ends_with(".after") && last != std::string::npos;
+                    diagnostic.path = lists_[i].path + (numbered ? diagnostic.path.substr(last) : "");
+                }
+            }
+        }
+        throw ChartError(std::move(told));
+    }
+}
+
+void ExpectedTerms::watch_all(const ChartSpec& spec, const Chart& base, const DrillSpec& drill_spec,
+                              const Course* course, std::span<const double> tick_ends) {
+    const std::size_t room = limits::derived_facts - base.data().derived_facts.size();
+    std::size_t first = 0;
+    do {
+        ChartSpec copy = spec;
+        const std::size_t count = add_states(copy, first, room);
+        if (count == 0 && first < lists_.size()) {
+            throw ChartError({{"states",
+                               "leave no room for the terms of expectations",
+                               fmt::format("{} states at most", limits::states - 1),
+                               {},
+                               0,
+                               0}});
+        }
+        Copy next{compile_copy(copy, first, count), first, count, {}};
+        const Drill drill(drill_spec, next.chart);
+        next.watched = watch(next.chart, drill, course, tick_ends);
+        copies_.push_back(std::move(next));
+        first += count;
+    } while (first < lists_.size());
+}
+
+const ExpectedTerms::Copy& ExpectedTerms::copy_of(int list) const {
+    const auto found = std::find_if(copies_.begin(), copies_.end(), [&](const Copy& copy) {
+        return static_cast<std::size_t>(list) < copy.first + copy.count;
+    });
+    return *found;
+}
+
+bool ExpectedTerms::holds(int list, const detail::Facts& facts) const {
+    const detail::ChartData& chart = copy_of(list).chart.data();
+    return detail::holding_clause(chart, chart.states[state_of(list).index].enter, facts) != -1;
+}
+
+Turns ExpectedTerms::turns_of(int list) const {
+    Turns turns;
+    for (const Moment& moment : copy_of(list).watched.moments) {
+        turns.push_back({moment.at, holds(list, lasting(moment.facts))});
+    }
+    return settled(turns);
+}
+
+std::vector<double> ExpectedTerms::beginnings(int list) const {
+    std::vector<double> times;
+    bool before = false;
+    for (const Moment& moment : copy_of(list).watched.moments) {
+        const bool now = holds(list, moment.facts);
+        if (now && !before && (times.empty() || moment.at > times.back() + time_width)) {
+            times.push_back(moment.at);
+        }
+        before = holds(list, lasting(moment.facts));
+    }
+    return times;
+}
+
+}  // namespace cursimeter::survey
