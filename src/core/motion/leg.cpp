@@ -103,19 +103,6 @@ glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner) {
     return {0.0, 0.0, 0.0};
 }
 
-namespace {
-
-void keep_velocity(RunnerState& runner) {
-    runner.leg = LegKind::steady;
-    runner.trend = Trend::constant;
-    runner.straight = true;
-    runner.acceleration = {0.0, 0.0, 0.0};
-    runner.leg_due = never;
-    runner.leg_end = LegEnd::replan;
-}
-
-}  // namespace
-
 void arrive(const ChartData& chart, RunnerState& runner) {
     set_velocity(runner, target_of(chart, runner));
     keep_velocity(runner);

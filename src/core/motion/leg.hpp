@@ -31,6 +31,15 @@ void plan_steered(const ChartData& chart, RunnerState& runner);
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
 /// Ends the leg where the runner comes down on the open ground, if it does before.
 void plan_landing(const ChartData& chart, RunnerState& runner);
+/// Goes on with the velocity as it is, for ever.
+inline void keep_velocity(RunnerState& runner) {
+    runner.leg = LegKind::steady;
+    runner.trend = Trend::constant;
+    runner.straight = true;
+    runner.acceleration = {0.0, 0.0, 0.0};
+    runner.leg_due = never;
+    runner.leg_end = LegEnd::replan;
+}
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
 /// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.

@@ -157,12 +157,7 @@ double path_of(const Way& way, double speed, const Stretch& stretch, const Rates
 void keep_target(RunnerState& runner, const glm::dvec2& target, double target_speed) {
     runner.velocity = {target.x, target.y, 0.0};
     runner.speed = target_speed;
-    runner.leg = LegKind::steady;
-    runner.trend = Trend::constant;
-    runner.straight = true;
-    runner.acceleration = {0.0, 0.0, 0.0};
-    runner.leg_due = never;
-    runner.leg_end = LegEnd::replan;
+    keep_velocity(runner);
 }
 
 /// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
