@@ -266,7 +266,7 @@ TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for
 
 TEST_CASE("terms of random charts hold where why says that they do") {
     std::size_t compared = 0, held = 0;
-    for (unsigned seed = 1; seed <= 30; ++seed) {
+    for (unsigned seed = 1; seed <= 60; ++seed) {
         RandomChart random(seed);
         const ChartSpec spec = random.chart();
         const Chart chart = compile(spec);
