@@ -59,9 +59,8 @@ class Crowd {
     [[nodiscard]] double distance(std::size_t index) const {  ///< m since spawning
         return quiet_now_[index] != 0 ? quiet_[index].distance : whole_[index].distance();
     }
-    [[nodiscard]] glm::dvec3 velocity(std::size_t index) const {
-        return whole_[index].velocity();
-    }                                                                                      ///< m/s, its own
+    /// m/s, its own
+    [[nodiscard]] glm::dvec3 velocity(std::size_t index) const { return whole_[index].velocity(); }
     [[nodiscard]] double speed(std::size_t index) const { return whole_[index].speed(); }  ///< m/s
     [[nodiscard]] double yaw(std::size_t index) const { return whole_[index].yaw(); }      ///< rad
     [[nodiscard]] StateId state(std::size_t index) const { return whole_[index].state(); }

@@ -200,6 +200,10 @@ TEST_CASE("the bounds that pages state are those of the code") {
         states(read(page), "1,280 bytes");
     }
     CHECK(sizeof(Runner) == 1280);
+    for (const char* page : {"docs/embedding.md", "include/cursimeter/crowd.hpp"}) {
+        states(read(page), "1,409 bytes for each");
+    }
+    CHECK(sizeof(Runner) + sizeof(detail::QuietRunner) + 1 == 1409);
 }
 
 TEST_CASE("the parts of charts that the guide's later chapters show make one chart that loads") {

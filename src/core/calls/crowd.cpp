@@ -93,15 +93,15 @@ void put_back(const QuietRunner& quiet, RunnerState& whole) {
     whole.distance = quiet.distance;
 }
 
-/// Runners whose tick is not quiet wait in line for it, while what it reads of them comes from memory.
-class Line {
+/// Runners whose tick is not quiet wait for it in a queue, while what it reads of them comes from memory.
+class Queue {
   public:
     /// How many wait. With 100,000 runners 8, 16 and 32 were equal.
     static constexpr std::size_t places = 16;
-    static constexpr std::uintptr_t lines_of_turns =
-        4;  ///< that ticks read whose look has moved; a fifth made all slower
+    /// Cache lines that a tick reads whose look has moved. Asking for a fifth made all slower.
+    static constexpr std::uintptr_t lines_of_turns = 4;
 
-    Line(Crowd& crowd, std::size_t first, std::span<const Intent> intents, Seconds dt, CrowdReport& report)
+    Queue(Crowd& crowd, std::size_t first, std::span<const Intent> intents, Seconds dt, CrowdReport& report)
         : crowd_(crowd), first_(first), intents_(intents), dt_(dt), report_(report) {}
 
     void add(std::size_t place) {
@@ -132,9 +132,9 @@ class Line {
         if (tells_anything(one_)) {
             CrowdAccess::take_in(report_, index, one_);
             clear(one_);
-        } else {
-            CrowdAccess::count_advanced(report_, 1);
+            return;  // what was refused must be asked again
         }
+        CrowdAccess::count_advanced(report_, 1);
         if (goes_on && glides_plainly(whole)) {
             CrowdAccess::quiet(crowd_)[index] = quiet_part_of(whole);
             CrowdAccess::quiet_now(crowd_)[index] = 1;
@@ -173,11 +173,11 @@ void advance_quickly(Crowd& crowd, std::size_t first, std::span<const Intent> in
     const double seconds = dt.value;
     const std::uint32_t naming = crowd.chart().naming();
     const bool quick = seconds >= 0.0 && seconds <= longest_tick.value;
-    Line line(crowd, first, intents, dt, report);
+    Queue queue(crowd, first, intents, dt, report);
     std::size_t quiet_ones = 0;
     for (std::size_t i = 0; i < intents.size(); ++i) {
         if (quiet_now[i] == 0) {
-            line.add(i);
+            queue.add(i);
             continue;
         }
         QuietRunner& runner = quiet[i];
@@ -190,10 +190,10 @@ void advance_quickly(Crowd& crowd, std::size_t first, std::span<const Intent> in
             ++quiet_ones;
         } else {
             CrowdAccess::catch_up(crowd, first + i);
-            line.add(i);
+            queue.add(i);
         }
     }
-    line.serve_all();
+    queue.serve_all();
     CrowdAccess::count_advanced(report, quiet_ones);
 }
 

@@ -207,6 +207,33 @@ TEST_CASE("a crowd takes no runner of another chart, and does not change then") 
     CHECK(digest(crowd.runner(0)) == before);
 }
 
+TEST_CASE("a runner of another chart that a game slips into a crowd is refused in every tick") {
+    const Chart chart = compile(all_ways());
+    ChartSpec other = all_ways();
+    other.states[0].speed.forward = 3.0;
+    Crowd crowd(chart);
+    crowd.add();
+    crowd.add();
+    const Chart its_own = compile(other);
+    Runner foreign = spawn(its_own);
+    Intent walk;
+    walk.move = {1.0, 0.0};
+    for (int i = 0; i < 100; ++i) {  // at an even speed, with nothing due
+        static_cast<void>(advance(its_own, foreign, walk, Seconds{0.01}));
+    }
+    crowd.change(1, [&](Runner& runner) { runner = foreign; });
+    CrowdReport report;
+    const std::vector<Intent> intents(2, walk);
+    for (int i = 0; i < 5; ++i) {
+        advance_all(crowd, intents, Seconds{0.01}, report);
+        CHECK(report.advanced() == 1);
+        CHECK(report.refused() == 1);
+        CHECK(report.first_refused() == 1);
+        CHECK(report.first_refusal() == Refusal::foreign_chart);
+    }
+    CHECK(digest(crowd.runner(1)) == digest(foreign));
+}
+
 TEST_CASE("a crowd tells whom it did not move on, and why") {
     const Chart chart = compile(all_ways());
     Crowd crowd(chart);
