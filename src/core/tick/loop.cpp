@@ -21,7 +21,7 @@
 ///
 /// Between two instants every rate is constant and motion has a closed form, so a tick is: let time
 /// pass to the next instant, work the instant, go on. Most ticks hold no instant and take the straight
-/// path in `advance` (calls/advance.cpp). What is due is kept as absolute times on the runner's clock, found when a leg or
+/// path in `advance` (tick/open_ground.hpp). What is due is kept as absolute times on the runner's clock, found when a leg or
 /// a rate begins; so a tick that is cut elsewhere meets the same instants.
 ///
 /// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever

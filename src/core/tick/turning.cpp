@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
@@ -11,95 +10,27 @@
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
+#include "core/tick/way.hpp"
 #include "core/want/move_and_look.hpp"
 
 /// Ticks in which the wanted velocity turns. A look that follows a mouse turns it in every tick, so these ticks go the
 /// whole way to the target in one go, without planning its legs.
-///
-/// The way from the velocity v to the target is v + s g with the gap g, s from 0 to 1. The speed falls up to
-/// s = -(v.g) / g^2, where the line comes nearest to standing still, at the rate for slowing down, and rises from there
-/// at the rate for speeding up. Everything is kept in parts of the gap, so that the root of g^2 and the division by it do
-/// not wait for each other.
 namespace cursimeter::detail {
-namespace {
 
-struct Way {
-    glm::dvec2 gap{0.0};
-    double along = 0.0;    ///< v.g, m^2/s^2
-    double across = 0.0;   ///< |v x g|, m^2/s^2
-    double squared = 0.0;  ///< g^2
-    double inverse = 0.0;  ///< 1 / g^2
-    double size = 0.0;     ///< |g|, m/s
-    double slowed = 0.0;   ///< s up to which the speed falls
-
-    /// Whether the speed falls and rises again on the way.
-    [[nodiscard]] bool dips() const { return slowed > 0.0 && slowed < 1.0; }
-};
-
-Way way_between(const glm::dvec2& velocity, const glm::dvec2& target) {
-    Way way;
-    way.gap = target - velocity;
-    way.squared = inner(way.gap, way.gap);
-    way.along = inner(velocity, way.gap);
-    way.across = std::fabs(velocity.x * way.gap.y - velocity.y * way.gap.x);
-    way.size = std::sqrt(way.squared);
-    way.inverse = 1.0 / way.squared;
-    const double falls = -way.along;
-    way.slowed = falls > turning_gap * way.size ? std::min(falls * way.inverse, 1.0) : 0.0;
-    return way;
-}
-
-/// The target on level ground.
-glm::dvec2 level_target(const RunnerState& runner) {
-    return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
-}
-
-/// Whether a speed that something compares lies from `low` to `high`, among the facts of `of` if that is given.
-bool any_mark_between(const ChartData& chart, double low, double high, const DerivedFacts* of = nullptr) {
-    for (const SpeedMark& mark : chart.speed_marks) {
-        if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
-            (of == nullptr || of->test(mark.bit))) {
-            return true;
-        }
-    }
-    return false;
-}
-
-/// Whether the speed meets a value on the way that something reads.
-bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way, double target_speed) {
-    const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
-    if (!any_mark_between(chart, low - way.size, high)) {
-        return false;  // as in most ticks, whether it dips or not
-    }
-    return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &runner.watched);
-}
-
-/// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
-double short_integral(double x) {
-    const double z = x * x;
-    return x * (1.0 + z * (1.0 / 6.0 - z * (1.0 / 40.0 - z * (1.0 / 112.0 - z * (5.0 / 1152.0)))));
-}
-
-/// The gain law's rates on the way, m/s^2.
-struct Rates {
-    double down, down_inverse, up, up_inverse;
-};
-
-[[gnu::noinline]] Rates modified_rates(const ChartData& chart, const RunnerState& runner,
-                                       const GainRate& down, const GainRate& up) {
+Rates modified_rates(const ChartData& chart, const RunnerState& runner, const GainRate& down,
+                     const GainRate& up) {
     const GainLaw law = chart.states[runner.state].gain.law;
     const double factor = gain_factor(chart, runner);
     const GainRate changed_down = changed_rate(down, law, factor), changed_up = changed_rate(up, law, factor);
     return {changed_down.value, changed_down.inverse, changed_up.value, changed_up.inverse};
 }
 
-inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
-    const GainRate& down = runner.idle ? gain.idle : gain.down;
-    const GainRate& up = runner.idle ? gain.idle : gain.up;
-    if (runner.modifier_count != 0) [[unlikely]] {
-        return modified_rates(chart, runner, down, up);
-    }
-    return {down.value, down.inverse, up.value, up.inverse};
+namespace {
+
+/// Integral of sqrt(1 + x^2) from 0 for |x| <= 0.05: the Taylor series, to 1e-16.
+double short_integral(double x) {
+    const double z = x * x;
+    return x * (1.0 + z * (1.0 / 6.0 - z * (1.0 / 40.0 - z * (1.0 / 112.0 - z * (5.0 / 1152.0)))));
 }
 
 /// A stretch of the way: s at its turn and at its end, and the seconds before and after the turn.
@@ -243,89 +174,6 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledStat
         runner.leg_end = falling && way.dips() ? LegEnd::replan : LegEnd::arrival;
         runner.leg_due = runner.clock + (falling ? braking - stretch.first : speeding - stretch.second);
     }
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
-    return true;
-}
-
-/// A stretch of an ease with one half-life: the rest of the gap, as a part of the whole, at its begin and at its end.
-struct EasedStretch {
-    double begin, end;
-    double seconds, half_life;
-
-    /// Integral of the rest over time, s.
-    [[nodiscard]] double integral() const { return (begin - end) * (half_life / ln_two); }
-};
-
-/// Path of a stretch. Where it is short the mean of the speed by five points (Lobatto) does, whose error is 7e-10 times the
-/// eighth derivative: below 1e-12 of the speed where the velocity changes by an eighth of it and the rest falls to 0.7 of what
-/// it was. The rests between the ends follow from the first by one division and one root.
-double path_of(const Way& way, const glm::dvec2& target, const EasedStretch& stretch) {
-    constexpr double early_point = 0.17267316464601143;  // (1 - sqrt(3/7)) / 2
-    const auto speed_at = [&](double rest) { return length_of(target - way.gap * rest); };
-    const double before = speed_at(stretch.begin), after = speed_at(stretch.end);
-    const double change = way.size * (stretch.begin - stretch.end);
-    if (stretch.end < 0.7 * stretch.begin || !is_short(change * change, before, after)) {
-        const double shrink = way.size * way.inverse;  // 1 / |g|
-        const double along = (way.along + (1.0 - stretch.begin) * way.squared) * shrink;
-        const double to_target = (way.along + way.squared) * shrink;
-        return path_length({LegKind::ease, along, way.across * shrink, 0.0, to_target, stretch.half_life},
-                           stretch.seconds);
-    }
-    const double early =
-        stretch.begin * detmath::power_of_two(-stretch.seconds / stretch.half_life * early_point);
-    return stretch.seconds *
-           (9.0 * (before + after) +
-            49.0 * (speed_at(early) + speed_at(stretch.begin * stretch.end / early)) +
-            64.0 * speed_at(std::sqrt(stretch.begin * stretch.end))) *
-           (1.0 / 180.0);
-}
-
-/// Under the ease law the gap shrinks by the same part in the same time, by one half-life while the speed falls and by
-/// another from there. Its end is far, and finding it takes a logarithm: the leg is left to be planned anew when the look
-/// comes to rest.
-bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
-    const glm::dvec2 target = level_target(runner);
-    const glm::dvec2 velocity = flat(runner.velocity);
-    const Way way = way_between(velocity, target);
-    if (way.size <= 2.0 * ease_gap || meets_mark(chart, runner, way, length_of(target))) {
-        return false;
-    }
-    const Rates rates = rates_of(chart, runner, state.gain);
-    bool falling = way.slowed > 0.0;
-    double half_life = falling ? rates.down : rates.up;
-    EasedStretch last{1.0, detmath::power_of_two(-dt / half_life), dt, half_life};
-    double integral = 0.0, path = 0.0;
-    if (falling && way.dips() && 1.0 - last.end >= way.slowed) {
-        const double least = 1.0 - way.slowed;
-        const double seconds = -half_life * detmath::log_two(least);
-        const EasedStretch first{1.0, least, seconds, half_life};
-        integral = first.integral();
-        path = way.across > straight_limit * way.size ? path_of(way, target, first) : 0.0;
-        falling = false;
-        half_life = rates.up;
-        last = {least, least * detmath::power_of_two(-(dt - seconds) / half_life), dt - seconds, half_life};
-    }
-    if (last.end * way.size <= 2.0 * ease_gap || last.seconds <= 0.0) {
-        return false;
-    }
-    const bool straight = way.across <= straight_limit * way.size;
-    if (straight && last.begin < 1.0) {
-        return false;  // through a standstill, where it turns round
-    }
-    integral += last.integral();
-    const glm::dvec2 moved = target * dt - way.gap * integral;
-    const glm::dvec2 now = target - way.gap * last.end;
-    runner.distance += straight ? length_of(moved) : path + path_of(way, target, last);
-    runner.position.x += moved.x;
-    runner.position.y += moved.y;
-    runner.clock += dt;
-    runner.velocity = {now.x, now.y, 0.0};
-    runner.speed = length_of(now);
-    runner.leg = LegKind::ease;
-    runner.trend = falling ? Trend::falling : Trend::rising;
-    runner.straight = straight;
-    runner.leg_end = LegEnd::replan;
-    runner.leg_due = runner.clock;
     runner.next_due = std::min(runner.leg_due, runner.condition_due);
     return true;
 }

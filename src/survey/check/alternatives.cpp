@@ -1,6 +1,6 @@
 #include <fmt/format.h>
 
-#include "survey/checker.hpp"
+#include "survey/check/checker.hpp"
 
 namespace cursimeter::survey {
 /// A list of terms among several decides nothing if another one holds whenever it does. Looked for from the last to the first,

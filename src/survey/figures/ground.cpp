@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/compile/compile.hpp"
-#include "survey/figure_table.hpp"
+#include "survey/figures/figure_table.hpp"
 #include "survey/probe.hpp"
 
 /// Speeding up, stopping and turning round, by gain law. With v the top speed and a the rate of a ramp:

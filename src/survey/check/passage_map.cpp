@@ -1,4 +1,4 @@
-#include "survey/passage_map.hpp"
+#include "survey/check/passage_map.hpp"
 
 #include <fmt/format.h>
 

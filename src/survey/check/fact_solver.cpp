@@ -1,4 +1,4 @@
-#include "survey/fact_solver.hpp"
+#include "survey/check/fact_solver.hpp"
 
 #include <algorithm>
 #include <bit>

@@ -5,7 +5,7 @@
 #include <cursimeter/survey/values.hpp>
 
 #include "core/chart/facts.hpp"
-#include "survey/checker.hpp"
+#include "survey/check/checker.hpp"
 
 /// Findings about amounts: costs, meters, cooldowns, modifiers, things that nothing reads, odd numbers.
 namespace cursimeter::survey {

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/compile/compile.hpp"
-#include "survey/figure_table.hpp"
+#include "survey/figures/figure_table.hpp"
 #include "survey/probe.hpp"
 
 /// Jumps, bursts, slides, wall runs and flight.

@@ -2,7 +2,7 @@
 
 #include <cstdint>
 
-#include "survey/fact_solver.hpp"
+#include "survey/check/fact_solver.hpp"
 
 /// Which state can follow which: the core's choice among states, as a question to the solver.
 namespace cursimeter::survey {

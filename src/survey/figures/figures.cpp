@@ -5,7 +5,7 @@
 #include <cursimeter/survey/figures.hpp>
 
 #include "core/chart/facts.hpp"
-#include "survey/figure_table.hpp"
+#include "survey/figures/figure_table.hpp"
 
 namespace cursimeter::survey {
 namespace {

@@ -7,7 +7,7 @@
 
 #include "core/chart/facts.hpp"
 #include "core/choose/choose.hpp"
-#include "survey/checker.hpp"
+#include "survey/check/checker.hpp"
 
 /// Findings about conditions: states that cannot be entered or left, flicker, terms.
 namespace cursimeter::survey {

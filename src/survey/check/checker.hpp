@@ -4,7 +4,7 @@
 #include <cursimeter/survey/check.hpp>
 #include <set>
 
-#include "survey/passage_map.hpp"
+#include "survey/check/passage_map.hpp"
 
 namespace cursimeter::survey {
 
@@ -16,14 +16,14 @@ class Checker {
     [[nodiscard]] std::vector<Finding> run();
 
   private:
-    // check_conditions.cpp
+    // conditions.cpp
     void states_never_entered();
     void states_never_left();
     void restless_states();
     void terms();
-    // check_alternatives.cpp
+    // alternatives.cpp
     void alternatives();
-    // check_amounts.cpp
+    // amounts.cpp
     void meters();
     void cooldowns();
     void modifiers();

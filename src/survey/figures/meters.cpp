@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cursimeter/effects.hpp>
 
-#include "survey/figure_table.hpp"
+#include "survey/figures/figure_table.hpp"
 #include "survey/probe.hpp"
 
 /// How long a meter lasts, how long it takes to come back, and the best use of it.

@@ -1,0 +1,93 @@
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/chart/chart_data.hpp"
+#include "core/motion/leg.hpp"
+#include "core/numbers/space.hpp"
+#include "core/want/move_and_look.hpp"
+
+/// The way from the velocity to the target on level ground, which ticks with a turn go in one go (turning.cpp, eased_turn.cpp).
+///
+/// From the velocity v it is v + s g with the gap g, s from 0 to 1. The speed falls up to
+/// s = -(v.g) / g^2, where the line comes nearest to standing still, at the rate for slowing down, and rises from there
+/// at the rate for speeding up. Everything is kept in parts of the gap, so that the root of g^2 and the division by it do
+/// not wait for each other.
+namespace cursimeter::detail {
+
+struct Way {
+    glm::dvec2 gap{0.0};
+    double along = 0.0;    ///< v.g, m^2/s^2
+    double across = 0.0;   ///< |v x g|, m^2/s^2
+    double squared = 0.0;  ///< g^2
+    double inverse = 0.0;  ///< 1 / g^2
+    double size = 0.0;     ///< |g|, m/s
+    double slowed = 0.0;   ///< s up to which the speed falls
+
+    /// Whether the speed falls and rises again on the way.
+    [[nodiscard]] bool dips() const { return slowed > 0.0 && slowed < 1.0; }
+};
+
+inline Way way_between(const glm::dvec2& velocity, const glm::dvec2& target) {
+    Way way;
+    way.gap = target - velocity;
+    way.squared = inner(way.gap, way.gap);
+    way.along = inner(velocity, way.gap);
+    way.across = std::fabs(velocity.x * way.gap.y - velocity.y * way.gap.x);
+    way.size = std::sqrt(way.squared);
+    way.inverse = 1.0 / way.squared;
+    const double falls = -way.along;
+    way.slowed = falls > turning_gap * way.size ? std::min(falls * way.inverse, 1.0) : 0.0;
+    return way;
+}
+
+/// The target on level ground.
+inline glm::dvec2 level_target(const RunnerState& runner) {
+    return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+}
+
+/// Whether a speed that something compares lies from `low` to `high`, among the facts of `of` if that is given.
+inline bool any_mark_between(const ChartData& chart, double low, double high,
+                             const DerivedFacts* of = nullptr) {
+    for (const SpeedMark& mark : chart.speed_marks) {
+        if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
+            (of == nullptr || of->test(mark.bit))) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// Whether the speed meets a value on the way that something reads.
+inline bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way,
+                       double target_speed) {
+    const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
+    if (!any_mark_between(chart, low - way.size, high)) {
+        return false;  // as in most ticks, whether it dips or not
+    }
+    return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &runner.watched);
+}
+
+/// The gain law's rates on the way: m/s^2 of a ramp, half-lives in s of an ease.
+struct Rates {
+    double down, down_inverse, up, up_inverse;
+};
+
+/// With what modifiers make of them.
+[[nodiscard]] Rates modified_rates(const ChartData& chart, const RunnerState& runner, const GainRate& down,
+                                   const GainRate& up);
+
+inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const CompiledGain& gain) {
+    const GainRate& down = runner.idle ? gain.idle : gain.down;
+    const GainRate& up = runner.idle ? gain.idle : gain.up;
+    if (runner.modifier_count != 0) [[unlikely]] {
+        return modified_rates(chart, runner, down, up);
+    }
+    return {down.value, down.inverse, up.value, up.inverse};
+}
+
+/// Lets dt seconds pass on the way of an ease. Returns false, and changes nothing, where that takes a plan of legs.
+bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt);
+
+}  // namespace cursimeter::detail
