@@ -50,8 +50,9 @@ class DrillCompiler {
             const std::string path = fmt::format("expect[{}]", i + 1);
             const bool of_state = expect.state || !expect.holds.empty() || !expect.never.empty();
             if (of_state == expect.leg.has_value()) {
-                findings_.add(path, of_state ? "asks for a leg and for a state at once" : "asks for nothing",
-                              "say `state`, `holds` or `never`, or `leg`");
+                findings_.add_relation(
+                    path, of_state ? "asks for a leg and for a state at once" : "asks for nothing",
+                    "say `state`, `holds` or `never`, or `leg`");
             }
             if (expect.state && std::find(states.begin(), states.end(), *expect.state) == states.end()) {
                 findings_.add(path + ".state",
@@ -61,30 +62,34 @@ class DrillCompiler {
             const int ways =
                 (expect.at ? 1 : 0) + (expect.from || expect.to ? 1 : 0) + (expect.after ? 1 : 0);
             if (ways > 1 || (ways > 0 && expect.leg)) {
-                findings_.add(path, "says in more than one way when",
-                              "say one of `at`, `from` and `to`, or `after`; of a leg none");
+                findings_.add_relation(path, "says in more than one way when",
+                                       "say one of `at`, `from` and `to`, or `after`; of a leg none");
             }
             if (expect.within && !expect.at && !expect.after) {
-                findings_.add(path + ".within", "counts from nothing", "say `at` or `after` as well");
+                findings_.add_relation(path + ".within", "counts from nothing", "say `at` or `after` as well",
+                                       {path});
             }
             if (expect.from.value_or(0.0) >= expect.to.value_or(spec_.seconds)) {
-                findings_.add(path,
-                              fmt::format("nothing lies between {} and {} s", expect.from.value_or(0.0),
-                                          expect.to.value_or(spec_.seconds)),
-                              "let `from` come before `to`");
+                findings_.add_relation(
+                    path,
+                    fmt::format("nothing lies between {} and {} s", expect.from.value_or(0.0),
+                                expect.to.value_or(spec_.seconds)),
+                    "let `from` come before `to`");
             }
             for (const auto& [key, time] :
                  {std::pair("at", expect.at), {"from", expect.from}, {"to", expect.to}}) {
                 if (time && *time > spec_.seconds) {
-                    findings_.add(fmt::format("{}.{}", path, key),
-                                  fmt::format("{} s lies beyond the drill's end", *time),
-                                  fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+                    findings_.add_relation(fmt::format("{}.{}", path, key),
+                                           fmt::format("{} s lies beyond the drill's end", *time),
+                                           fmt::format("the drill lasts `seconds` = {}", spec_.seconds),
+                                           {"seconds"});
                 }
             }
             if (expect.least.value_or(0.0) > expect.most.value_or(86400.0) ||
                 (!expect.leg && (expect.least || expect.most))) {
-                findings_.add(path, !expect.leg ? "bounds a time of no leg" : "asks for no time at all",
-                              "`least` and `most` bound the time of a `leg`, from below and from above");
+                findings_.add_relation(
+                    path, !expect.leg ? "bounds a time of no leg" : "asks for no time at all",
+                    "`least` and `most` bound the time of a `leg`, from below and from above");
             }
         }
     }

@@ -27,36 +27,36 @@ detail::Facts lasting(detail::Facts facts) {
 
 }  // namespace
 
-Turns settled(const Turns& turns) {
-    Turns kept;
-    for (const Turn& turn : turns) {
-        if (!kept.empty() && turn.at <= kept.back().at + 1e-12) {
-            kept.back().is_so = turn.is_so;
+Flips settled(const Flips& flips) {
+    Flips kept;
+    for (const Flip& flip : flips) {
+        if (!kept.empty() && flip.at <= kept.back().at + 1e-12) {
+            kept.back().is_so = flip.is_so;
         } else {
-            kept.push_back(turn);
+            kept.push_back(flip);
         }
     }
     return kept;
 }
 
-bool is_so_at(const Turns& turns, double at, double width) {
+bool is_so_at(const Flips& flips, double at, double width) {
     bool so = false;
-    for (const Turn& turn : turns) {
-        if (turn.at > at + width) {
+    for (const Flip& flip : flips) {
+        if (flip.at > at + width) {
             break;
         }
-        so = turn.is_so;
+        so = flip.is_so;
     }
     return so;
 }
 
-std::optional<double> first_time(const Turns& turns, bool wanted, double from, double to) {
-    if (is_so_at(turns, from) == wanted) {
+std::optional<double> first_time(const Flips& flips, bool wanted, double from, double to) {
+    if (is_so_at(flips, from) == wanted) {
         return from;
     }
-    for (const Turn& turn : turns) {
-        if (turn.at > from + time_width && turn.at < to - time_width && turn.is_so == wanted) {
-            return turn.at;
+    for (const Flip& flip : flips) {
+        if (flip.at > from + time_width && flip.at < to - time_width && flip.is_so == wanted) {
+            return flip.at;
         }
     }
     return std::nullopt;
@@ -155,12 +155,12 @@ bool ExpectedTerms::holds(int list, const detail::Facts& facts) const {
     return detail::holding_clause(chart, chart.states[state_of(list).index].enter, facts) != -1;
 }
 
-Turns ExpectedTerms::turns_of(int list) const {
-    Turns turns;
+Flips ExpectedTerms::flips_of(int list) const {
+    Flips flips;
     for (const Moment& moment : copy_of(list).watched.moments) {
-        turns.push_back({moment.at, holds(list, lasting(moment.facts))});
+        flips.push_back({moment.at, holds(list, lasting(moment.facts))});
     }
-    return settled(turns);
+    return settled(flips);
 }
 
 std::vector<double> ExpectedTerms::beginnings(int list) const {

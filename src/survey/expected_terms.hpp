@@ -14,19 +14,19 @@ namespace cursimeter::survey {
 /// A time of an expectation is met to this, s.
 inline constexpr double time_width = 1e-6;
 
-/// From a time on it is so, or not.
-struct Turn {
+/// From a time on it is so, or not: until the next one.
+struct Flip {
     double at = 0.0;
     bool is_so = false;
 };
 /// In order of time; of several at one time the last is what counts.
-using Turns = std::vector<Turn>;
+using Flips = std::vector<Flip>;
 
-[[nodiscard]] Turns settled(const Turns& turns);
+[[nodiscard]] Flips settled(const Flips& flips);
 /// Whether it is so at a time, to `width` s.
-[[nodiscard]] bool is_so_at(const Turns& turns, double at, double width = time_width);
+[[nodiscard]] bool is_so_at(const Flips& flips, double at, double width = time_width);
 /// When it is first so (or, not `wanted`, first not so) from `from` on and before `to`; nothing if it is not.
-[[nodiscard]] std::optional<double> first_time(const Turns& turns, bool wanted, double from, double to);
+[[nodiscard]] std::optional<double> first_time(const Flips& flips, bool wanted, double from, double to);
 
 /// Lists of terms, by the number that adding them returns, watched through a run.
 class ExpectedTerms {
@@ -41,7 +41,7 @@ class ExpectedTerms {
                    std::span<const double> tick_ends);
 
     /// When all terms of a list hold; presses are left out, which hold for an instant.
-    [[nodiscard]] Turns turns_of(int list) const;
+    [[nodiscard]] Flips flips_of(int list) const;
     /// The times at which a list comes to hold, presses as well.
     [[nodiscard]] std::vector<double> beginnings(int list) const;
 

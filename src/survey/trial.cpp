@@ -112,40 +112,40 @@ class Judge {
         }
     }
 
-    [[nodiscard]] Turns turns_of_state(const std::string& name) const {
+    [[nodiscard]] Flips flips_of_state(const std::string& name) const {
         const StateId state = base_.state(name);
-        Turns turns;
+        Flips flips;
         for (const Visit& visit : terms_.run().visits) {
-            turns.push_back({visit.at, visit.state == state});
+            flips.push_back({visit.at, visit.state == state});
         }
-        return settled(turns);
+        return settled(flips);
     }
     /// All that must hold, as one: from each time on.
-    [[nodiscard]] Turns all_of(const ExpectSpec& expect, const Lists& lists) const {
-        std::vector<Turns> parts;
+    [[nodiscard]] Flips all_of(const ExpectSpec& expect, const Lists& lists) const {
+        std::vector<Flips> parts;
         if (expect.state) {
-            parts.push_back(turns_of_state(*expect.state));
+            parts.push_back(flips_of_state(*expect.state));
         }
         if (lists.holds != ExpectedTerms::none) {
-            parts.push_back(terms_.turns_of(lists.holds));
+            parts.push_back(terms_.flips_of(lists.holds));
         }
         if (lists.never != ExpectedTerms::none) {
-            parts.push_back(terms_.turns_of(lists.never));
-            for (Turn& turn : parts.back()) {
-                turn.is_so = !turn.is_so;
+            parts.push_back(terms_.flips_of(lists.never));
+            for (Flip& flip : parts.back()) {
+                flip.is_so = !flip.is_so;
             }
         }
         std::vector<double> times;
-        for (const Turns& part : parts) {
-            for (const Turn& turn : part) {
-                times.push_back(turn.at);
+        for (const Flips& part : parts) {
+            for (const Flip& flip : part) {
+                times.push_back(flip.at);
             }
         }
         std::sort(times.begin(), times.end());
-        Turns together;
+        Flips together;
         for (const double at : times) {
             const bool so = std::all_of(parts.begin(), parts.end(),
-                                        [&](const Turns& part) { return is_so_at(part, at, 0.0); });
+                                        [&](const Flips& part) { return is_so_at(part, at, 0.0); });
             if (together.empty() || together.back().is_so != so) {
                 together.push_back({at, so});
             }
@@ -153,7 +153,7 @@ class Judge {
         return together;
     }
     void judge_states(Verdict& verdict, const ExpectSpec& expect, const Lists& lists) const {
-        const Turns turns = all_of(expect, lists);
+        const Flips flips = all_of(expect, lists);
         const double end = drill_spec_.seconds;
         std::optional<double> broken;
         if (expect.after) {
@@ -165,18 +165,18 @@ class Judge {
                 return;
             }
             for (const double begin : begins) {
-                if (!first_time(turns, true, begin, begin + expect.within.value_or(0.0) + 2.0 * time_width)) {
+                if (!first_time(flips, true, begin, begin + expect.within.value_or(0.0) + 2.0 * time_width)) {
                     broken = begin + expect.within.value_or(0.0);
                     break;
                 }
             }
         } else if (expect.at) {
             const double until = *expect.at + expect.within.value_or(0.0);
-            if (!first_time(turns, true, *expect.at, until + 2.0 * time_width)) {
+            if (!first_time(flips, true, *expect.at, until + 2.0 * time_width)) {
                 broken = until;
             }
         } else {
-            broken = first_time(turns, false, expect.from.value_or(0.0), expect.to.value_or(end));
+            broken = first_time(flips, false, expect.from.value_or(0.0), expect.to.value_or(end));
         }
         if (broken) {
             verdict.kept = false;

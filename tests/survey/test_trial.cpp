@@ -180,6 +180,41 @@ TEST_CASE("expectations that say nothing, or too much, are refused") {
     CHECK_THAT(refusal(bounds), Catch::StartsWith("expect[2]: bounds a time of no leg"));
 }
 
+TEST_CASE("one mistake in an expectation is one error, in its line") {
+    const std::string head = "format = 1\nname = \"d\"\nseconds = 3\n";
+    const std::vector<std::string> sound{
+        "state = \"walk\"\nat = 0.5\nwithin = 0.2\n", "holds = [\"grounded\"]\nfrom = 0.5\nto = 1\n",
+        "never = [\"grounded\", \"speed > 9\"]\n", "leg = \"boards\"\nleast = 1\nmost = 2\n",
+        "state = \"walk\"\nafter = \"sprint released\"\nwithin = 1\n"};
+    const Chart chart = compile(walker());
+    std::size_t tried = 0;
+    for (const std::string& lines : sound) {
+        REQUIRE_NOTHROW(parse_drill(head + "[[expect]]\n" + lines, "d.toml", chart));
+        std::size_t begin = 0;
+        for (int line = 5; begin < lines.size(); ++line) {
+            const std::size_t equal = lines.find(" = ", begin), end = lines.find('\n', begin);
+            for (const int way : {0, 1, 2}) {
+                std::string wrong = lines;
+                way == 0   ? wrong.insert(begin + 1, "q")                     // the key
+                : way == 1 ? wrong.replace(equal + 3, end - equal - 3, "{}")  // the kind of value
+                           : wrong.replace(equal + 3, end - equal - 3, "-77777777");
+                CAPTURE(wrong);
+                try {
+                    static_cast<void>(parse_drill(head + "[[expect]]\n" + wrong, "d.toml", chart));
+                    FAIL("taken");
+                } catch (const ChartError& error) {
+                    CAPTURE(std::string(error.what()));
+                    CHECK(error.diagnostics().size() == 1);
+                    CHECK(error.diagnostics().front().line == line);
+                }
+                ++tried;
+            }
+            begin = end + 1;
+        }
+    }
+    CHECK(tried > 30);
+}
+
 TEST_CASE("a term holds whatever room there is for the body, and legs take their time") {
     ChartSpec chart = walker();
     chart.body.low_height = 0.9;

@@ -129,6 +129,10 @@ int trial_command(const TrialOptions& options) {
     const CallFiles files{
         inputs_of(options.scene), {{"--junit", options.junit, FileKind::results}}, options.json};
     check_files(files);
+    if (options.scene.drill.empty()) {
+        throw ChartError(
+            {{"--drill", "is missing", "give --drill FILE, with what is expected in it", {}, 0, 0}});
+    }
     const Scene scene(options.scene);
     const DrillFile drill = open_drill(options.scene.drill, scene.chart.chart);
     const std::vector<double> rates =

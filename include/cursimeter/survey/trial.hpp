@@ -10,11 +10,12 @@ namespace cursimeter::survey {
 /// What became of one expectation in one run.
 struct Verdict {
     std::size_t expect = 0;  ///< index among the drill's
-    std::string said;        ///< "sprint from 3 to 9 s", "after jump pressed, within 0.1 s: jump"
+    std::string said;        ///< "sprint from 3 to 9 s", "jump within 0.1 s after jump pressed"
     bool kept = true;
     double at = 0.0;      ///< s, when it was first not so; of a leg NaN
     std::string instead;  ///< "walk", "stamina 7.3", "2.61 s"
-    std::string why;      ///< of a state: why it was not taken, or by what another came
+    std::string
+        why;  ///< of a state: "sprint: no: stamina >= 10 does not hold (stamina 0)", or "walk: enter: ...", what came
 };
 
 /// All expectations of a drill against one run of it, ticks ending at `tick_ends`; `course` may be null. Times are exact to a
