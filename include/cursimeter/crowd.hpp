@@ -88,8 +88,8 @@ static_assert(sizeof(CrowdEvent) == 32);
 /// What one `advance_all` tells. Made once with room for a tick's events and used again in every tick.
 class CrowdReport {
   public:
-    /// Room for so many events of a tick, 32 bytes each. Of 1,000 runners that players steer, about 100 events happen in a
-    /// sixtieth of a second.
+    /// Room for so many events of a tick, 32 bytes each. Of 1,000 runners that players steer, about 90 events happen in a
+    /// sixtieth of a second, seldom more than 450.
     explicit CrowdReport(std::size_t most_events = 4096);
 
     /// In the order of the runners, those of one runner in the order of time.

@@ -148,3 +148,39 @@ TEST_CASE("a platform far away changes no bit of a run, and one at hand carries"
     }
     CHECK(near(runner.position().z, 2.0, 1e-3));  // 0.5 m + 1 s at 1.5 m/s
 }
+
+TEST_CASE("a world is asked for what moves once or twice a tick") {
+    struct Counting final : Terrain {
+        const CourseTerrain& course;
+        mutable int asked = 0;
+        explicit Counting(const CourseTerrain& of) : course(of) {}
+        bool sweep(const Sweep& sweep, Hit& hit) const noexcept override { return course.sweep(sweep, hit); }
+        bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                     Overlap& overlap) const noexcept override {
+            return course.overlap(body, feet, at, overlap);
+        }
+        ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
+            return course.zones(point, at);
+        }
+        bool moves(const glm::dvec3&, const glm::dvec3&) const noexcept override {
+            ++asked;
+            return false;
+        }
+    };
+    ChartSpec spec = all_ways();
+    spec.zones = {"mud"};
+    const Chart chart = compile(spec);
+    const CourseTerrain course(Course(crowded(2)), chart);
+    const Counting terrain(course);
+    Runner runner = spawn(chart, {{0.0, 0.0, 3.0}, 0.0});
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    for (int i = 0; i < 6000; ++i) {
+        intent.look.yaw += i % 300 < 150 ? 0.02 : -0.03;
+        intent.held = i % 90 < 5 ? 1U : i % 400 < 30 ? 4U : 0U;
+        terrain.asked = 0;
+        static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0}));
+        REQUIRE(terrain.asked >= 1);
+        REQUIRE(terrain.asked <= 2);
+    }
+}
