@@ -122,7 +122,8 @@ bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
 
 void Traveller::keep_to_ground(Chord& chord) const {
     // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the chord.
-    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - skin);
+    // Of no step at all, a little more than the gap that is kept to the ground.
+    const glm::dvec3 down(0.0, 0.0, -std::max(chart_.body.step_height, 2.0 * skin) - skin);
     Hit hit;
     if (sweep(body(), chord.position, down, hit)) {
         const double drop = -down.z * hit.fraction;

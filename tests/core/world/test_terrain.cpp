@@ -334,6 +334,28 @@ TEST_CASE("however fast and small a body is, a tick asks a bounded number of tim
     }
 }
 
+TEST_CASE("a body that takes no step, or next to none, keeps to the floor and to a slope as any other") {
+    for (const double step : {0.0, 1e-5, 1e-4, 2e-4, 1e-3, 0.35}) {
+        ChartSpec spec = sprinter();
+        spec.body.step_height = step;
+        const Chart chart = compile(spec);
+        const double high = 15.0 * std::tan(20.0 * 3.14159265358979 / 180.0);
+        for (const double rate : usual_rates) {
+            CAPTURE(step, rate);
+            const survey::Run flat =
+                run_in(floor_only(), chart, Script(3.0).move(0.0, ahead).look(1.0, 120.0), rate);
+            CHECK(airborne_samples(flat) == 0);
+            CHECK(flat.visits.size() == 1);
+            const survey::Run down = run_in(
+                ramp_world(20.0, 20.0), chart, Script(4.0).move(0.0, {.forward = -1.0, .side = 0.0}), rate,
+                {20.0, 0.0, high});  // on the slope: over its crest it would fly, as nothing holds it
+            CHECK(airborne_samples(down) == 0);
+            CHECK(down.visits.size() == 1);
+            CHECK(near(down.runner.position().z, 0.0, 1e-3));
+        }
+    }
+}
+
 TEST_CASE("who walks on a floor keeps a skin of 0.1 to 0.15 mm from it") {
     const Chart chart = compile(leaper());
     const survey::Run run = run_in(floor_only(), chart, Script(2.0).move(0.0, ahead), 60.0);
