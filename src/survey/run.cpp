@@ -264,9 +264,9 @@ Run run_watched(const Chart& chart, Script& script, const Course* course, bool k
         }
         recorder.tick(begin, end, report, runner);
         if (clock) {
-            clock->pass(begin, end, before.position(), runner.position(),
-                        before.velocity() + carrying_velocity(chart, before),
-                        runner.velocity() + carrying_velocity(chart, runner));
+            clock->pass({begin, end, before.position(), runner.position(),
+                         before.velocity() + carrying_velocity(chart, before),
+                         runner.velocity() + carrying_velocity(chart, runner)});
         }
         begin = end;
     }

@@ -62,14 +62,21 @@ class CourseTerrain final : public Terrain {
     double time_ = 0.0;
 };
 
-/// When a path passes the gates of a course's legs.
+/// A stretch of a path: places and velocities at two times. In between it is taken as the cubic curve that fits them.
+struct PathStretch {
+    double begin = 0.0, end = 0.0;                    ///< s
+    glm::dvec3 from{0.0}, to{0.0};                    ///< m
+    glm::dvec3 velocity_from{0.0}, velocity_to{0.0};  ///< m/s
+};
+/// When the stretch passes a gate, s; NaN if it does not.
+[[nodiscard]] double gate_passage(const GateSpec& gate, const PathStretch& stretch);
+
+/// When a path passes the gates of a course's legs. A value: a copy goes on by itself.
 class LegClock {
   public:
     explicit LegClock(const Course& course);
-    /// A stretch of the path: places and velocities at its ends. In between it is taken as the cubic curve
-    /// that fits them.
-    void pass(double begin, double end, const glm::dvec3& from, const glm::dvec3& to,
-              const glm::dvec3& velocity_from, const glm::dvec3& velocity_to);
+    /// The next stretch of the path.
+    void pass(const PathStretch& stretch);
     /// Seconds at which each leg was begun and ended; NaN while it was not. A leg ends at the first passage
     /// of its finish after its start.
     struct Times {
