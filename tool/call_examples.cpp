@@ -25,6 +25,11 @@ constexpr Footer footers[] = {
      "cursimeter sweep demo/charts/bearer.toml --vary states.sprint.speed.forward=6:9:0.5 "
      "--figure sprint.top_forward",
      nullptr},
+    {"scout",
+     "cursimeter scout demo/charts/bearer.toml -c demo/courses/relay.toml --leg \"whole relay\" -o "
+     "fast.toml\n"
+     "  cursimeter scout demo/charts/eel.toml",
+     "no way to the goal was found"},
     {"fit",
      "cursimeter fit demo/charts/bearer.toml --want \"sprint.distance = 40 m\" --vary "
      "states.sprint.drain.stamina",

@@ -160,6 +160,51 @@ void add_sweep(CLI::App& app, Calls& calls) {
         });
 }
 
+void add_scout(CLI::App& app, Calls& calls) {
+    add<ScoutOptions>(
+        app, calls, "scout", "Search for what a character can reach, and how fast", scout_command,
+        [](CLI::App& sub, ScoutOptions& scout) {
+            chart_argument(sub, scout.scene.chart);
+            sub.add_option("-c,--course", scout.scene.course,
+                           "course file (TOML); open flat ground if not given");
+            CLI::Option* drill =
+                sub.add_option("-d,--drill", scout.scene.drill, "drill file (TOML): begin where it begins");
+            sub.add_option("--start", scout.start,
+                           "X,Y,Z in m, and the yaw in degrees if wanted: begin there")
+                ->excludes(drill);
+            CLI::Option* leg =
+                sub.add_option("--leg", scout.leg, "look for the fastest way to the end of this leg");
+            CLI::Option* goal =
+                sub.add_option("--goal", scout.goal, "X,Y,Z in m: look for the fastest way there")
+                    ->excludes(leg);
+            sub.add_option("--distance", scout.distance,
+                           "m: look for the fastest way so far ahead; 100 on open ground if nothing is said")
+                ->excludes(leg)
+                ->excludes(goal);
+            sub.add_flag("--pass-all-legs", scout.all_legs, "through the start and the end of every leg");
+            sub.add_option("--without", scout.without, "an action that is not used, once or more")
+                ->allow_extra_args(false);
+            sub.add_option("--avoid", scout.avoid, "a kind of zone that is not entered, once or more")
+                ->allow_extra_args(false);
+            sub.add_option("-s,--seconds", scout.scene.seconds, "the longest way; 60 if not given");
+            sub.add_option("--cell", scout.cell, "m: places so near are one")->capture_default_str();
+            sub.add_option("-r,--rate", scout.rate, "ticks a second of the search")->capture_default_str();
+            sub.add_option("--effort", scout.effort, "millions of ticks to play")->capture_default_str();
+            sub.add_option("--at-most", scout.at_most,
+                           "s: stop after so much time, with what has been found by then");
+            sub.add_option("--seed", scout.seed, "another number, another search")->capture_default_str();
+            sub.add_option("--threads", scout.threads,
+                           "0: as many as there are cores; the answer is the same")
+                ->capture_default_str();
+            sub.add_option("--compare", scout.compare, "another chart: tell what only one of them reaches");
+            sub.add_option("-o,--out", scout.out, "write the fastest way as a drill to this file");
+            sub.add_option("--take", scout.take, "write it as a take to this file");
+            sub.add_option("--places", scout.places, "write all places to this CSV file");
+            sub.add_option("--picture", scout.picture, "draw places and way to this .png or .svg file");
+            json_flag(sub, scout.json, "text");
+        });
+}
+
 void add_fit(CLI::App& app, Calls& calls) {
     add<FitOptions>(
         app, calls, "fit", "Find chart values that give the figures that are wanted", fit_command,
@@ -342,6 +387,7 @@ Calls add_calls(CLI::App& app) {
     add_trial(app, calls);
     add_draw(app, calls);
     add_sweep(app, calls);
+    add_scout(app, calls);
     add_fit(app, calls);
     add_try(app, calls);
     add_replay(app, calls);

@@ -1,0 +1,280 @@
+#include "survey/scout/cells.hpp"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <cursimeter/effects.hpp>
+#include <queue>
+#include <utility>
+
+#include "core/numbers/digest.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+constexpr std::int64_t middle = std::int64_t{1} << 17U;  // of a coordinate's 18 bits
+constexpr std::uint64_t coordinate = (std::uint64_t{1} << 18U) - 1;
+
+std::uint64_t packed(double metres, double cell) {
+    const double index = std::floor(metres / cell);
+    return static_cast<std::uint64_t>(std::clamp(index, -131'000.0, 131'000.0) + static_cast<double>(middle));
+}
+
+std::int64_t step_of(double value, double step) {
+    return static_cast<std::int64_t>(std::floor(value / step));
+}
+
+}  // namespace
+
+CellKey cell_of(const Errand& errand, const Situation& now) {
+    const glm::dvec3 at = now.runner.position();
+    const double size = errand.plan.cell;
+    const auto gates = errand.all_legs == 0 ? 0U
+                                            : static_cast<std::uint64_t>(std::popcount(now.progress.begun) +
+                                                                         std::popcount(now.progress.ended));
+    return packed(at.x, size) | packed(at.y, size) << 18U | packed(at.z, size) << 36U |
+           std::min<std::uint64_t>(gates, 1023) << 54U;
+}
+
+std::uint64_t quarter_of(const Errand& errand, CellKey cell) {
+    const auto share = static_cast<std::uint64_t>(std::max(1L, std::lround(8.0 / errand.plan.cell)));
+    return (cell & coordinate) / share | ((cell >> 18U & coordinate) / share) << 18U |
+           ((cell >> 36U & coordinate) / share) << 36U | (cell >> 54U) << 54U;
+}
+
+glm::dvec3 middle_of(const Errand& errand, CellKey cell) {
+    const auto metres = [&](unsigned shift) {
+        return (static_cast<double>(static_cast<std::int64_t>(cell >> shift & coordinate) - middle) + 0.5) *
+               errand.plan.cell;
+    };
+    return {metres(0), metres(18), metres(36)};
+}
+
+std::uint64_t likeness_of(const Errand& errand, const Situation& now) {
+    detail::Digest digest;
+    const Chart& chart = errand.chart;
+    const Runner& runner = now.runner;
+    const glm::dvec3 velocity = runner.velocity() + carrying_velocity(chart, runner);
+    const double level = std::hypot(velocity.x, velocity.y);
+    digest.add(std::uint64_t{runner.state().index});
+    digest.add(static_cast<std::uint64_t>(step_of(level, 1.5)));
+    digest.add(static_cast<std::uint64_t>(
+        level < 0.5 ? 9 : std::lround(std::atan2(velocity.y, velocity.x) * 4.0 / 3.141592653589793)));
+    digest.add(static_cast<std::uint64_t>(runner.grounded() ? 0 : step_of(velocity.z, 3.0)));
+    digest.add(static_cast<std::uint64_t>(runner.jumps()));
+    digest.add(means_of(errand, now));
+    return digest.value();
+}
+
+std::uint64_t means_of(const Errand& errand, const Situation& now) {
+    detail::Digest digest;
+    const Chart& chart = errand.chart;
+    for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
+        const MeterReading meter = read_meter(chart, now.runner, MeterId{i});
+        digest.add(static_cast<std::uint64_t>(step_of(meter.fraction, 0.21)) * 2 + (meter.spent ? 1 : 0));
+    }
+    std::uint64_t ready = 0;
+    for (std::uint8_t i = 0; i < chart.cooldown_count(); ++i) {
+        ready |= std::uint64_t{read_cooldown(chart, now.runner, CooldownId{i}).ready} << i;
+    }
+    digest.add(ready);
+    return digest.value();
+}
+
+std::uint32_t CellMap::number_of(CellKey cell) {
+    const auto [found, fresh] = numbers_.try_emplace(cell, static_cast<std::uint32_t>(keys_.size()));
+    if (fresh) {
+        keys_.push_back(cell);
+        came_from_.push_back(found->second);
+    }
+    return found->second;
+}
+
+std::optional<std::uint32_t> CellMap::find(CellKey cell) const {
+    const auto found = numbers_.find(cell);
+    return found == numbers_.end() ? std::nullopt : std::optional(found->second);
+}
+
+void CellMap::add_passage(std::uint32_t from, std::uint32_t to, std::uint32_t ticks) {
+    if (from == to) {
+        return;
+    }
+    if (came_from_[to] == to && from < to) {
+        came_from_[to] = from;
+    }
+    const auto [found, fresh] = passages_.try_emplace(std::uint64_t{from} << 32U | to, ticks);
+    found->second = fresh ? ticks : std::min(found->second, ticks);
+}
+
+void CellMap::add_arrival(std::uint32_t from, std::uint32_t ticks) {
+    arrivals_.resize(std::max(arrivals_.size(), std::size_t{from} + 1), no_time);
+    arrivals_[from] = std::min(arrivals_[from], ticks);
+}
+
+CellMap::Passages CellMap::passages(bool by_target) const {
+    std::vector<std::pair<std::uint64_t, std::uint32_t>>
+        sorted;  // in an order that does not hang on the table's
+    sorted.reserve(passages_.size());
+    for (const auto& [key, ticks] : passages_) {
+        sorted.emplace_back(by_target ? std::rotl(key, 32) : key, ticks);
+    }
+    std::sort(sorted.begin(), sorted.end());
+    Passages found;
+    found.first.assign(keys_.size() + 1, 0);
+    found.list.reserve(sorted.size());
+    for (const auto& [key, ticks] : sorted) {
+        ++found.first[(key >> 32U) + 1];
+        found.list.push_back({static_cast<std::uint32_t>(key), ticks});
+    }
+    for (std::size_t i = 1; i < found.first.size(); ++i) {
+        found.first[i] += found.first[i - 1];
+    }
+    return found;
+}
+
+void CellMap::settle() {
+    const Passages into = passages(true);
+    // Dijkstra's algorithm, backward from the goal.
+    to_goal_.assign(keys_.size(), no_time);
+    next_.assign(keys_.size(), no_step);
+    using Open = std::pair<std::uint32_t, std::uint32_t>;  // ticks, cell
+    std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
+    for (std::uint32_t i = 0; i < arrivals_.size(); ++i) {
+        if (arrivals_[i] != no_time) {
+            to_goal_[i] = arrivals_[i];
+            open.emplace(arrivals_[i], i);
+        }
+    }
+    while (!open.empty()) {
+        const auto [ticks, cell] = open.top();
+        open.pop();
+        if (ticks > to_goal_[cell]) {
+            continue;
+        }
+        for (const Passages::One& from : into.of(cell)) {
+            const std::uint32_t further = ticks + from.ticks;
+            if (further < to_goal_[from.other]) {
+                to_goal_[from.other] = further;
+                next_[from.other] = cell;
+                open.emplace(further, from.other);
+            }
+        }
+    }
+}
+
+void CellMap::find_parts() {
+    // Strongly connected components by Tarjan's algorithm, with a stack of its own in place of recursion.
+    constexpr std::size_t least_cells = 20;
+    const Passages out = passages(false);
+    const std::size_t count = keys_.size();
+    parts_.assign(count, no_step);
+    std::vector<std::uint32_t> index(count, no_step), low(count, 0), open;
+    std::vector<char> is_open(count, 0);
+    std::vector<std::uint32_t> member;  // one cell of each part
+    struct Frame {
+        std::uint32_t cell;
+        std::size_t next;
+    };
+    std::vector<Frame> path;
+    std::uint32_t next_index = 0, next_part = 0;
+    for (std::uint32_t root = 0; root < count; ++root) {
+        if (index[root] != no_step) {
+            continue;
+        }
+        path.push_back({root, 0});
+        while (!path.empty()) {
+            const std::uint32_t cell = path.back().cell;
+            if (path.back().next == 0 && index[cell] == no_step) {
+                index[cell] = low[cell] = next_index++;
+                open.push_back(cell);
+                is_open[cell] = 1;
+            }
+            const std::span<const Passages::One> onward = out.of(cell);
+            if (path.back().next < onward.size()) {
+                const std::uint32_t other = onward[path.back().next++].other;
+                if (index[other] == no_step) {
+                    path.push_back({other, 0});
+                } else if (is_open[other] != 0) {
+                    low[cell] = std::min(low[cell], index[other]);
+                }
+                continue;
+            }
+            path.pop_back();
+            if (!path.empty()) {
+                low[path.back().cell] = std::min(low[path.back().cell], low[cell]);
+            }
+            if (low[cell] == index[cell]) {
+                const auto first = std::find(open.rbegin(), open.rend(), cell).base() - 1;
+                const bool counts = static_cast<std::size_t>(open.end() - first) >= least_cells;
+                // Parts are finished from the last that one gets to up to the first, so the highest number leads to most.
+                std::uint32_t part = next_part;
+                if (!counts) {
+                    part = no_step;
+                    for (auto at = first; at != open.end(); ++at) {
+                        for (const Passages::One& one : out.of(*at)) {
+                            if (parts_[one.other] != no_step &&
+                                (part == no_step || parts_[one.other] > part)) {
+                                part = parts_[one.other];
+                            }
+                        }
+                    }
+                }
+                for (auto at = first; at != open.end(); ++at) {
+                    is_open[*at] = 0;
+                    parts_[*at] = part;
+                }
+                if (counts) {
+                    member.push_back(cell);
+                    ++next_part;
+                }
+                open.erase(first, open.end());
+            }
+        }
+    }
+    std::vector<std::uint32_t> marks(count, 0);
+    reach_.assign(next_part, 0);
+    for (std::uint32_t part = 0; part < next_part; ++part) {
+        reach_[part] = spread(out, member[part], marks, part + 1);
+    }
+    for (std::uint32_t cell = 0; cell < count; ++cell) {
+        if (parts_[cell] == no_step) {
+            parts_[cell] = came_from_[cell] == cell ? 0 : parts_[came_from_[cell]];
+        }
+    }
+    returns_.assign(count, 0);
+    const Passages into = passages(true);
+    for (std::uint32_t cell = 0; cell < count; ++cell) {  // the start, whatever gates were passed meanwhile
+        if (place_of(keys_[cell]) == place_of(keys_[0])) {
+            spread(into, cell, returns_, 1);
+        }
+    }
+}
+
+std::size_t CellMap::spread(const Passages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
+                            std::uint32_t mark) {
+    std::size_t reached = 0;
+    std::vector<std::uint32_t> open{from};
+    while (!open.empty()) {
+        const std::uint32_t cell = open.back();
+        open.pop_back();
+        if (std::exchange(marks[cell], mark) == mark) {
+            continue;
+        }
+        ++reached;
+        for (const Passages::One& one : passages.of(cell)) {
+            if (marks[one.other] != mark) {
+                open.push_back(one.other);
+            }
+        }
+    }
+    return reached;
+}
+
+std::optional<CellKey> CellMap::next(std::uint32_t cell) const {
+    if (cell >= next_.size() || next_[cell] == no_step) {
+        return std::nullopt;
+    }
+    return keys_[next_[cell]];
+}
+
+}  // namespace cursimeter::survey

@@ -1,0 +1,144 @@
+#pragma once
+
+#include <deque>
+#include <unordered_map>
+
+#include "survey/scout/cells.hpp"
+#include "survey/scout/stints.hpp"
+
+/// The search itself: waves of situations that roll on in layers of equal clock time.
+namespace cursimeter::survey {
+
+/// A stint that was played, and from where: a step of the tree of all ways. The first is the start.
+struct Step {
+    std::uint32_t parent = no_step;
+    std::uint32_t end = 0;  ///< tick
+    std::array<Turn, 2> turns{};
+    std::uint8_t count = 0;
+};
+
+struct Scouted::Steps {
+    std::vector<Step> list;
+    StartSpec start;
+    double rate = 0.0;
+    std::vector<Chart> chart;  ///< one
+};
+/// The way along a step's parents, up to `end`.
+[[nodiscard]] Way way_of(const std::vector<Step>& steps, std::uint32_t step, std::uint32_t end);
+
+/// A way that got to the goal.
+struct Arrival {
+    double seconds = 0.0;
+    Way way;
+};
+
+class Search {
+  public:
+    Search(const Errand& errand, unsigned threads);
+
+    /// A wave over everything that can be reached, `width` situations a layer; with a goal, until a little after it is reached.
+    void explore(std::size_t width);
+    /// A wave towards the goal, along what earlier waves have seen.
+    void narrow(std::size_t width);
+
+    [[nodiscard]] std::uint64_t ticks() const { return ticks_; }
+    [[nodiscard]] bool found() const { return !arrivals_.empty(); }
+    /// The fastest first.
+    [[nodiscard]] std::vector<Arrival> arrivals() const;
+    [[nodiscard]] std::size_t arrival_count() const { return arrival_count_; }
+    [[nodiscard]] double best() const { return arrivals_.empty() ? never : arrivals_.front().seconds; }
+    [[nodiscard]] std::vector<ReachedPlace> places();
+    [[nodiscard]] std::size_t place_count() const { return stood_.size(); }
+    [[nodiscard]] const std::vector<Step>& steps() const { return steps_; }
+    /// Told at each layer; false ends the wave and the search.
+    std::function<bool()> going_on;
+
+  private:
+    /// A stint that has been played and may be gone on from.
+    struct Candidate {
+        std::uint32_t parent = no_step;     ///< step
+        std::uint32_t layer = 0, slot = 0;  ///< where the parent's situation is kept
+        std::uint32_t end = 0;
+        std::array<Turn, 2> turns{};
+        std::uint8_t count = 0;
+        CellKey cell = 0;
+        std::uint64_t likeness = 0, means = 0;
+        std::uint32_t to_goal = no_time;  ///< ticks
+        std::uint32_t part = 0;           ///< of the world; see CellMap
+        std::uint64_t lot = 0;            ///< by chance, for order
+    };
+    struct Standing {
+        CellKey cell = 0;
+        std::uint32_t tick = 0;
+    };
+    /// What came of one stint.
+    struct Outcome {
+        Candidate candidate;
+        Player::Outcome outcome = Player::Outcome::on;
+        double arrived = never;
+        std::vector<Standing> stood;   ///< cells in which it stood, at first sight
+        std::vector<Standing> passed;  ///< cells that it came through, in order
+    };
+    struct Layer {
+        std::vector<Situation> situations;
+        std::vector<std::uint32_t> steps;
+    };
+    /// What a wave has let pass in a cell.
+    struct Seen {
+        std::uint32_t first = 0;
+        std::vector<std::uint64_t> likenesses;
+    };
+    struct Limits {
+        std::size_t width = 0, cap = 0;  ///< situations a layer, and a cell
+        std::uint32_t slack = 0;         ///< ticks after the first arrival in a cell
+        bool towards_goal = false;
+    };
+    struct FirstStand {
+        std::uint32_t tick = no_time, step = no_step;
+        CellKey cell = 0;  ///< with the gates passed
+    };
+
+    void survey_parts();
+    void wave(const Limits& limits);
+    [[nodiscard]] std::vector<Candidate> select(std::vector<Candidate>& open, const Limits& limits);
+    void order(std::vector<Candidate>& open, const Limits& limits);
+    static void order_by_promise(std::vector<Candidate>& open);
+    void nearest_every_third(const std::vector<Candidate>& open, std::vector<std::size_t>& list) const;
+    void grow(std::uint32_t layer, const std::vector<Candidate>& chosen, const Limits& limits);
+    /// Plays a stint from a situation, which becomes that at its end.
+    [[nodiscard]] Outcome try_stint(Player& player, Situation& now, std::uint32_t step,
+                                    std::uint64_t number) const;
+    /// Takes in where a stint led; the cell in which it ended.
+    std::uint32_t learn(const Outcome& outcome, std::uint32_t from_cell, std::uint32_t begin);
+    void offer(Outcome& outcome, std::uint32_t last_cell, std::uint32_t from_cell, const Limits& limits);
+    void count_ticks();
+    void note_arrival(const Outcome& outcome);
+
+    static constexpr std::size_t stints_each = 16;
+    static constexpr std::uint32_t layers_kept = 24;
+
+    const Errand& errand_;
+    StintMaker maker_;
+    unsigned threads_;
+    std::uint32_t layer_ticks_;
+    std::vector<Player> players_;
+    std::uint64_t ticks_ = 0, stints_ = 0;
+    std::uint32_t pass_ = 0;
+    CellMap map_;
+    std::size_t look_again_ = 100;  ///< cells at which the parts of the world are looked for anew
+    std::vector<Step> steps_;
+    std::unordered_map<CellKey, FirstStand> stood_;  ///< by place alone
+    struct Found {
+        double seconds;
+        std::uint32_t step, end;
+    };
+    std::vector<Found> arrivals_;
+    std::size_t arrival_count_ = 0;
+    // Of the wave at hand:
+    std::vector<std::vector<Candidate>> layers_;
+    std::deque<std::pair<std::uint32_t, Layer>> kept_;
+    std::unordered_map<CellKey, Seen> seen_;
+    bool ended_ = false;
+};
+
+}  // namespace cursimeter::survey

@@ -1,0 +1,140 @@
+#include "survey/scout/stints.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/chart/chart_data.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+int degrees_towards(const glm::dvec3& from, const glm::dvec3& to) {
+    return static_cast<int>(std::lround(std::atan2(to.y - from.y, to.x - from.x) * 57.29577951308232));
+}
+
+}  // namespace
+
+bool has_weight(const Report& report) {
+    return std::any_of(report.events().begin(), report.events().end(), [](const Event& event) {
+        switch (event.kind) {
+            case EventKind::entered:
+            case EventKind::emptied:
+            case EventKind::filled:
+            case EventKind::recovered:
+            case EventKind::ready:
+            case EventKind::lifted:
+            case EventKind::landed:
+            case EventKind::bumped:
+            case EventKind::ended:
+                return true;
+            case EventKind::left:
+            case EventKind::pressed:
+            case EventKind::released:
+            case EventKind::draining:
+            case EventKind::rested:
+            case EventKind::spent:
+            case EventKind::jumped:
+            case EventKind::pushed:
+            case EventKind::began:
+            case EventKind::stacked:
+            case EventKind::crowded:
+            case EventKind::refused:
+            case EventKind::crossed:
+            case EventKind::footstep:
+            case EventKind::held_back:
+            case EventKind::crushed:
+                return false;
+        }
+        return false;
+    });
+}
+
+StintMaker::StintMaker(const Errand& errand) : errand_(errand) {
+    const detail::ChartData& chart = errand.chart.data();
+    const auto add = [this](std::uint32_t keys) {
+        keys &= errand_.actions;
+        if (std::find(key_sets_.begin(), key_sets_.end(), keys) == key_sets_.end()) {
+            key_sets_.push_back(keys);
+        }
+    };
+    add(0);
+    for (std::uint8_t i = 0; i < errand.chart.action_count(); ++i) {
+        add(key_bit(ActionId{i}));
+    }
+    for (const detail::Clause& clause : chart.clauses) {
+        const detail::FixedFacts wanted = clause.care.fixed & clause.want.fixed;
+        add(detail::fact::on_of(wanted) | detail::fact::pressed_of(wanted));
+    }
+    for (const detail::CompiledState& state : chart.states) {
+        flies_ = flies_ || state.kind == StateKind::fly;
+    }
+}
+
+std::uint32_t StintMaker::some_keys(std::uint32_t held, Dice& dice) const {
+    const auto any = [&] { return key_sets_[dice.below(static_cast<std::uint32_t>(key_sets_.size()))]; };
+    const std::uint32_t way = dice.below(10);
+    if (way < 4) {
+        return any();
+    }
+    if (way < 7) {
+        return any() | any();
+    }
+    return way < 9 ? held ^ any() : held;
+}
+
+std::int16_t StintMaker::some_yaw(const Situation& now, const std::optional<glm::dvec3>& ahead,
+                                  Dice& dice) const {
+    const glm::dvec3 at = now.runner.position();
+    const std::uint32_t way = dice.below(20);
+    if (way < 6) {
+        return now.hands.yaw;
+    }
+    if (way < 12) {
+        if (ahead) {
+            return whole_turn(degrees_towards(at, *ahead) + (way < 9 ? 0 : dice.between(-20, 20)));
+        }
+        return whole_turn(now.hands.yaw + 45 * dice.between(-3, 4));
+    }
+    if (way < 16) {
+        return whole_turn(now.hands.yaw + dice.between(-30, 30));
+    }
+    if (way < 18) {
+        return whole_turn(45 * dice.between(0, 7));
+    }
+    return whole_turn(dice.between(0, 359));
+}
+
+Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ahead, Dice& dice) const {
+    constexpr std::array<double, 6> lengths{0.06, 0.12, 0.2, 0.3, 0.45, 0.7};  // s
+    const double rate = errand_.plan.rate;
+    Stint stint;
+    stint.ticks = static_cast<std::uint16_t>(std::max(1L, std::lround(lengths[dice.below(6)] * rate)));
+    stint.first = now.hands;
+    stint.first.yaw = some_yaw(now, ahead, dice);
+    stint.first.held = some_keys(now.hands.held, dice);
+    const std::uint32_t moving = dice.below(20);
+    stint.first.move = static_cast<std::uint8_t>(moving < 16 ? 1 : moving < 17 ? 0 : 1 + dice.below(8));
+    if (flies_) {
+        constexpr std::array<std::int16_t, 5> pitches{-60, -30, 0, 30, 60};
+        if (dice.percent(50)) {
+            stint.first.pitch = pitches[dice.below(5)];
+        }
+    }
+    stint.second = stint.first;
+    const std::uint32_t cue = dice.below(10);
+    if (cue < 4) {
+        return stint;
+    }
+    stint.cue = cue < 7 ? Cue::ticks : cue < 9 ? Cue::event : Cue::apex;
+    stint.cue_ticks = static_cast<std::uint16_t>(1 + dice.below(stint.ticks));
+    if (stint.cue != Cue::ticks) {  // time to see the cue
+        stint.ticks = static_cast<std::uint16_t>(stint.ticks + std::lround(0.3 * rate));
+    }
+    stint.second.held = some_keys(stint.first.held, dice);
+    if (dice.percent(30)) {
+        stint.second.yaw = some_yaw(now, ahead, dice);
+    }
+    return stint;
+}
+
+}  // namespace cursimeter::survey

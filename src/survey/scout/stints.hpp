@@ -1,0 +1,96 @@
+#pragma once
+
+#include <array>
+#include <span>
+#include <vector>
+
+#include "survey/scout/dice.hpp"
+#include "survey/scout/player.hpp"
+
+/// Stretches of input that are worth trying.
+namespace cursimeter::survey {
+
+/// What the second half of a stint waits for.
+enum class Cue : std::uint8_t {
+    none,   ///< there is no second half
+    ticks,  ///< so many ticks
+    event,  ///< the first event of weight: a landing, a state entered, something ready, a meter full ...
+    apex,   ///< the rise is over
+};
+
+/// Hands so, and from a cue on otherwise.
+struct Stint {
+    Hands first, second;
+    Cue cue = Cue::none;
+    std::uint16_t cue_ticks = 0;
+    std::uint16_t ticks = 0;  ///< in all
+};
+
+/// The turns that a stint came to, once it has been played.
+struct Played {
+    std::array<Turn, 2> turns{};
+    std::uint8_t count = 0;
+    Player::Outcome outcome = Player::Outcome::on;
+};
+
+/// Draws stints for a chart: the keys that its states ask for, headings, and times that matter.
+class StintMaker {
+  public:
+    explicit StintMaker(const Errand& errand);
+    /// `ahead` is where it seems good to go from here, if that is known.
+    [[nodiscard]] Stint make(const Situation& now, const std::optional<glm::dvec3>& ahead, Dice& dice) const;
+    /// Other keys than those that are held, or the same.
+    [[nodiscard]] std::uint32_t some_keys(std::uint32_t held, Dice& dice) const;
+
+  private:
+    [[nodiscard]] std::int16_t some_yaw(const Situation& now, const std::optional<glm::dvec3>& ahead,
+                                        Dice& dice) const;
+
+    const Errand& errand_;
+    std::vector<std::uint32_t> key_sets_;  ///< that some condition asks for
+    bool flies_ = false;                   ///< pitch matters
+};
+
+/// Whether something happened at which hands do something.
+[[nodiscard]] bool has_weight(const Report& report);
+
+/// Plays a stint; `each` is called after every tick.
+template <class Each>
+Played play(Player& player, Situation& now, const Stint& stint, Each&& each) {
+    Played played;
+    const auto turn_to = [&](const Hands& hands) {
+        if (hands != now.hands) {
+            played.turns[played.count++] = {now.tick, hands};
+        }
+        return hands;
+    };
+    const std::uint32_t end = now.tick + stint.ticks;
+    Hands hands = turn_to(stint.first);
+    bool waits = stint.cue != Cue::none;
+    const std::uint32_t begin = now.tick;
+    bool rises = false;
+    while (now.tick < end && played.outcome == Player::Outcome::on) {
+        played.outcome = player.tick(now, hands);
+        each(now);
+        if (!waits) {
+            continue;
+        }
+        bool due = false;
+        if (stint.cue == Cue::ticks) {
+            due = now.tick - begin >= stint.cue_ticks;
+        } else if (stint.cue == Cue::apex) {
+            const bool rose = rises;
+            rises = now.runner.velocity().z > 0.0 && !now.runner.grounded();
+            due = rose && !rises;
+        } else {
+            due = has_weight(player.report());
+        }
+        if (due && now.tick < end) {
+            hands = turn_to(stint.second);
+            waits = false;
+        }
+    }
+    return played;
+}
+
+}  // namespace cursimeter::survey

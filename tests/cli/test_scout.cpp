@@ -1,0 +1,103 @@
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+#include "support/refuses.hpp"
+
+using namespace support;
+
+namespace {
+
+const std::string bearer = "demo/charts/bearer.toml";
+
+/// Boards with a gap of 3 m, over which the bearer jumps, and a gate behind it.
+const std::string boards =
+    "format = 1\nname = \"boards\"\n[[box]]\nfrom = [-6, -2, -1]\nto = [0, 2, 0]\n[[box]]\nfrom = [3, -2, "
+    "-1]\n"
+    "to = [9, 2, 0]\n[[leg]]\nname = \"over\"\nstart = { from = [-4, -2, 0], to = [-4, 2, 0] }\n"
+    "finish = { from = [5, -2, 0], to = [5, 2, 0] }\n";
+
+}  // namespace
+
+TEST_CASE("scout: the way, its take, its places and its picture are written, and play again") {
+    const Folder folder("scout");
+    const std::string course = folder.write("boards.toml", boards);
+    const std::string drill = folder.file("way.toml"), take = folder.file("way.take");
+    const std::string call = "scout " + bearer + " --course" + quoted(course) +
+                             " --start -5,0,0 --leg over --seconds 10 --effort 2";
+    const Outcome found =
+        run_program(call + " -o" + quoted(drill) + " --take" + quoted(take) + " --places" +
+                    quoted(folder.file("p.csv")) + " --picture" + quoted(folder.file("p.png")));
+    CAPTURE(found.out, found.errors);
+    REQUIRE(found.code == 0);
+    CHECK(found.out.starts_with("bearer: "));
+    CHECK(found.out.find("the end of leg \"over\": reached in ") != std::string::npos);
+    for (const char* name : {"way.toml", "way.take", "p.csv", "p.png"}) {
+        CHECK(found.out.find("wrote " + folder.file(name)) != std::string::npos);
+    }
+    const Outcome again = run_program("replay" + quoted(take));
+    CHECK(again.code == 0);
+    CHECK(again.out.find("the same, bit for bit") != std::string::npos);
+    const Outcome run = run_program("run --json " + bearer + " --rate 50 --drill" + quoted(drill) +
+                                    " --course" + quoted(course));
+    REQUIRE(run.code == 0);
+    const nlohmann::json ran = nlohmann::json::parse(run.out);
+    CHECK(ran["legs"][0]["seconds"].is_number());
+    const std::string digest = ran["digest"];
+    CHECK(again.out.find(digest) != std::string::npos);
+    const std::string places = read_file(folder.file("p.csv"));
+    CHECK(places.starts_with("x_m,y_m,z_m,time_s,returns\n"));
+    CHECK(std::count(places.begin(), places.end(), '\n') > 150);
+    CHECK(read_file(folder.file("p.png")).starts_with("\x89PNG"));
+
+    const Outcome told = run_program(call + " --json");
+    const nlohmann::json json = nlohmann::json::parse(told.out);
+    CHECK(json["chart"] == "bearer");
+    CHECK(json["course"] == "boards");
+    CHECK(json["goal"] == "the end of leg \"over\"");
+    CHECK(json["way"]["misses_at"].empty());
+    CHECK(json["way"]["drill"].get<std::string>().find("[[step]]") != std::string::npos);
+    CHECK(json["way"]["seconds"].get<double>() == Approx(ran["legs"][0]["ended"].get<double>()).margin(1e-9));
+}
+
+TEST_CASE("scout: a goal that is not reached is an exit code of its own, and says what that means") {
+    const Folder folder("unreached");
+    const std::string course = folder.write("boards.toml", boards);
+    const Outcome none =
+        run_program("scout " + bearer + " --course" + quoted(course) +
+                    " --start -5,0,0 --leg over --seconds 5 --effort 0.5 --without jump --without dash");
+    CHECK(none.code == 1);
+    CHECK(none.out.find(
+              "no way was found. That proves nothing: search with more --effort, or another --seed\n") !=
+          std::string::npos);
+}
+
+TEST_CASE("scout: on open ground it tells what beats going on foot, and of two charts what differs") {
+    const Outcome open = run_program("scout demo/charts/eel.toml --distance 40 --effort 2 --seconds 20");
+    CAPTURE(open.out, open.errors);
+    CHECK(open.code == 0);
+    CHECK(open.out.find("40 m ahead: reached in ") != std::string::npos);
+    CHECK(open.out.find("by ground states alone ") != std::string::npos);
+    CHECK(open.out.find("faster than on foot, by ") != std::string::npos);
+    const Folder folder("compare");
+    const std::string course = folder.write("boards.toml", boards);
+    const Outcome two = run_program("scout " + bearer + " --compare demo/charts/keeper.toml --course" +
+                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 1");
+    CAPTURE(two.out, two.errors);
+    CHECK(two.code == 0);
+    CHECK(two.out.find("only bearer gets to ") != std::string::npos);
+}
+
+TEST_CASE("scout: calls that are wrong are told") {
+    refuses("scout " + bearer + " --goal 1,2",
+            "--goal: '1,2' is no place; write X,Y,Z in m, such as 148,0,10\n");
+    refuses("scout " + bearer + " --start 1,2,x",
+            "--start: '1,2,x' is no place; write X,Y,Z in m, with the yaw");
+    refuses("scout " + bearer + " --leg over", "course: is missing: legs and zones are a course's");
+    refuses("scout " + bearer + " --effort 0", "effort: 0 is out of range; 0.1 <= effort <= 100000\n");
+    refuses("scout " + bearer + " --without dahs",
+            "without: there is no action named 'dahs'; did you mean 'dash'?\n");
+    refuses("scout " + bearer + " -c demo/courses/relay.toml --leg \"hole relay\"",
+            "leg: there is no leg named 'hole relay'; did you mean 'whole relay'?\n");
+    refuses("scout demo/courses/relay.toml", "demo/courses/relay.toml");
+}

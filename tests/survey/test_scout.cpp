@@ -1,0 +1,302 @@
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/survey/run.hpp>
+#include <cursimeter/survey/scout.hpp>
+#include <glm/geometric.hpp>
+
+#include "support/worlds.hpp"
+
+using namespace support;
+using survey::ReachedPlace;
+using survey::Scouted;
+using survey::ScoutPlan;
+
+/// Worlds in which it is known what can be reached, and how fast.
+namespace {
+
+/// Walks 5 m/s at once; jumps 1 m high under 20 m/s^2, which takes 0.632 s and carries 3.16 m; dashes 12 m/s for 0.3 s, once a second.
+std::string chart_text(double jump_height = 1.0) {
+    return "format = 1\nname = \"scout\"\nrank = [\"dash\", \"jump\", \"fall\", \"walk\"]\n"
+           "[body]\nstep_height = 0\n[actions]\njump = {}\ndash = {}\n[cooldowns]\ndash = { seconds = 1 }\n"
+           "[states.walk]\nkind = \"ground\"\nspeed = { forward = 5 }\ngain = { law = \"instant\" }\n"
+           "[states.fall]\nkind = \"air\"\nspeed = { forward = 5 }\nenter = [\"not grounded\"]\n"
+           "air = { rise_gravity = 20, fall_gravity = 20, terminal = 40, steer = 20 }\n"
+           "[states.jump]\nlike = \"fall\"\nlaunch = { heights = [" +
+           std::to_string(jump_height) +
+           "] }\nenter = [\"jump pressed\", \"footing\"]\nstay = [\"not grounded\", \"rise > 0\"]\n"
+           "[states.dash]\nkind = \"burst\"\nenter = [\"dash pressed\", \"moving\"]\nstay = []\ncooldown = "
+           "\"dash\"\n"
+           "burst = { seconds = 0.3, speed = 12, along = [\"input\"] }\n";
+}
+
+Chart chart_of(const std::string& text) {
+    return parse_chart(text, "scout.toml").chart;
+}
+
+/// A board of 6 m, and another behind a gap, `rise` m higher; 5 m below lies a wide floor without a way up.
+CourseSpec two_boards(double gap, double rise = 0.0) {
+    CourseSpec course;
+    course.name = "two boards";
+    course.boxes.push_back({{-6.0, -2.0, -1.0}, {0.0, 2.0, 0.0}, Degrees{0.0}});
+    course.boxes.push_back({{gap, -2.0, -6.0}, {gap + 4.0, 2.0, rise}, Degrees{0.0}});
+    course.boxes.push_back({{-12.0, -12.0, -6.0}, {12.0, 12.0, -5.0}, Degrees{0.0}});
+    return course;
+}
+
+ScoutPlan plan_for(double effort, std::uint64_t seed = 1) {
+    ScoutPlan plan;
+    plan.start.position = {-4.0, 0.0, 0.0};
+    plan.effort = effort;
+    plan.seed = seed;
+    plan.seconds = 10.0;
+    return plan;
+}
+
+ScoutPlan over_the_gap(double gap, double rise = 0.0) {
+    ScoutPlan plan = plan_for(1.5);
+    plan.place = Point{gap + 2.0, 0.0, rise};
+    plan.without = {"dash"};
+    return plan;
+}
+
+survey::Run played(const Chart& chart, const DrillSpec& spec, const Course& course, double rate) {
+    const Drill drill(spec, chart);
+    return survey::run(chart, drill, course, survey::even_ticks(rate, drill.length()));
+}
+
+}  // namespace
+
+TEST_CASE("scout: a gap is crossed if the jump carries over it, and by the jump alone") {
+    const Chart chart = chart_of(chart_text());
+    const Course narrow(two_boards(2.8)), wide(two_boards(4.2));
+    const Scouted over = survey::scout(chart, &narrow, over_the_gap(2.8));
+    REQUIRE(over.way);
+    CHECK(over.way->missed.empty());
+    // 8.8 m less 0.6 m around the goal at 5 m/s; nothing is faster than straight ahead.
+    CHECK(over.way->seconds >= 1.64);
+    CHECK(over.way->seconds <= 1.80);
+    CHECK_FALSE(survey::scout(chart, &wide, over_the_gap(4.2)).way);
+    ScoutPlan plan = over_the_gap(2.8);
+    plan.without = {"dash", "jump"};
+    CHECK_FALSE(survey::scout(chart, &narrow, plan).way);
+}
+
+TEST_CASE("scout: a ledge is reached up to the height of the jump") {
+    const Chart chart = chart_of(chart_text());
+    for (const auto& [rise, reached] : {std::pair(0.95, true), {1.45, false}}) {
+        const Course course(two_boards(1.0, rise));
+        CAPTURE(rise);
+        CHECK(survey::scout(chart, &course, over_the_gap(1.0, rise)).way.has_value() == reached);
+    }
+}
+
+TEST_CASE("scout: the way that is found is a drill that gives the same bits, and arrives at other rates") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    const ScoutPlan plan = over_the_gap(2.8);
+    const Scouted found = survey::scout(chart, &course, plan);
+    REQUIRE(found.way);
+    CHECK(found.way->rates.size() == survey::scout_rates().size());
+    const glm::dvec3 goal(4.8, 0.0, 0.0);
+    for (const double rate : {50.0, 20.0, 144.0, 1000.0}) {
+        const survey::Run run = played(chart, found.way->drill, course, rate);
+        CAPTURE(rate);
+        CHECK(glm::distance(run.runner.position(), goal) <
+              plan.within + 0.11);  // the last tick may end before
+    }
+    const survey::Run run = played(chart, found.way->drill, course, plan.rate);
+    CHECK(run.seconds == Approx(found.way->seconds).margin(1e-9));
+    CHECK(glm::distance(run.runner.position(), goal) <= plan.within);
+}
+
+TEST_CASE("scout: one seed gives one answer, on any number of threads") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = over_the_gap(2.8);
+    plan.effort = 0.6;
+    plan.threads = 1;
+    const Scouted one = survey::scout(chart, &course, plan);
+    plan.threads = 3;
+    const Scouted three = survey::scout(chart, &course, plan);
+    REQUIRE(one.places.size() == three.places.size());
+    CHECK(one.ticks == three.ticks);
+    CHECK(std::equal(one.places.begin(), one.places.end(), three.places.begin(),
+                     [](const ReachedPlace& a, const ReachedPlace& b) {
+                         return a.middle == b.middle && a.ticks == b.ticks && a.returns == b.returns;
+                     }));
+    REQUIRE(one.way.has_value() == three.way.has_value());
+    CHECK((!one.way || one.way->drill == three.way->drill));
+    plan.seed = 2;
+    CHECK(survey::scout(chart, &course, plan).ticks != one.ticks);
+}
+
+TEST_CASE("scout: all places are found, each with a drill, and those without a way back are told") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    const Scouted found = survey::scout(chart, &course, plan_for(3.0));
+    CHECK_FALSE(found.way);
+    std::size_t boards = 0, floor = 0;
+    for (const ReachedPlace& place : found.places) {
+        const bool above = place.middle[2] > -1.0;
+        boards += above ? 1 : 0;
+        floor += place.middle[2] < -4.0 ? 1 : 0;
+        CHECK(place.returns == above);
+        CHECK(place.seconds <= 10.0);
+    }
+    // 12 x 8 and 8 x 8 cells of half a metre; the floor has 48 x 48 less what the board on it takes.
+    CHECK(boards >= 160);
+    CHECK(floor >= 1000);
+    for (std::size_t i = 0; i < found.places.size(); i += 97) {
+        const ReachedPlace& place = found.places[i];
+        if (place.ticks == 0) {
+            continue;
+        }
+        const DrillSpec drill = found.way_to(place);
+        CHECK(drill.seconds == Approx(place.seconds));
+        const glm::dvec3 at = played(chart, drill, course, 50.0).runner.position();
+        for (int axis = 0; axis < 3; ++axis) {
+            CHECK(std::fabs(at[axis] - place.middle[static_cast<std::size_t>(axis)]) <= 0.25 + 1e-9);
+        }
+    }
+}
+
+TEST_CASE("scout: zones that are to be avoided are not entered") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec = two_boards(0.5);
+    ZoneSpec mud;
+    mud.kind = "mud";
+    mud.from = {-2.0, -2.0, -1.0};
+    mud.to = {-1.0, 1.0, 3.0};
+    spec.zones.push_back(mud);
+    const Course course(spec);
+    ScoutPlan plan = over_the_gap(0.5);
+    const Scouted straight = survey::scout(chart, &course, plan);
+    plan.avoid = {"mud"};
+    const Scouted around = survey::scout(chart, &course, plan);
+    REQUIRE(straight.way);
+    REQUIRE(around.way);
+    CHECK(around.way->seconds > straight.way->seconds);
+    for (const survey::Sample& sample : played(chart, around.way->drill, course, 50.0).samples) {
+        CHECK_FALSE((sample.position.x > -2.0 && sample.position.x < -1.0 && sample.position.y < 1.0));
+    }
+}
+
+TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
+    const Chart chart = chart_of(chart_text());
+    ScoutPlan plan = plan_for(3.0);
+    plan.start = {};
+    plan.seconds = 30.0;
+    plan.distance = 50.0;
+    // 3.6 m in 0.3 s, then 5 m/s until the second is over: 7.1 m a second at best.
+    const Scouted dashing = survey::scout(chart, nullptr, plan);
+    REQUIRE(dashing.way);
+    CHECK(dashing.way->seconds > 50.0 / 7.1 - 0.6);
+    CHECK(dashing.way->seconds < 8.0);
+    plan.on_foot = true;
+    const Scouted walking = survey::scout(chart, nullptr, plan);
+    REQUIRE(walking.way);
+    CHECK(walking.way->seconds == Approx(10.0).margin(0.05));
+}
+
+TEST_CASE("scout: what only one of two charts reaches is told, the largest first") {
+    const Chart low = chart_of(chart_text(1.0)), high = chart_of(chart_text(2.0));
+    const Course course(two_boards(1.0, 1.6));
+    const Scouted first = survey::scout(low, &course, plan_for(2.0)),
+                  second = survey::scout(high, &course, plan_for(2.0));
+    const std::vector<survey::PlaceGroup> groups = survey::compare_places(first, second, 0.5);
+    REQUIRE_FALSE(groups.empty());
+    CHECK_FALSE(groups.front().by_first);
+    CHECK(groups.front().places >= 40);
+    CHECK(groups.front().high[2] == Approx(1.75));  // the board's upper side lies in this cell
+    CHECK(survey::compare_places(first, first, 0.5).empty());
+}
+
+TEST_CASE("scout: every leg is passed where that is asked for") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec = floor_only();
+    spec.legs.push_back({"out", {{1.0, -1.0, 0.0}, {1.0, 1.0, 0.0}}, {{3.0, 3.0, 0.0}, {3.0, 5.0, 0.0}}});
+    spec.legs.push_back({"home", {{3.0, 3.0, 0.0}, {3.0, 5.0, 0.0}}, {{8.0, -1.0, 0.0}, {8.0, 1.0, 0.0}}});
+    spec.legs.push_back({"whole", {{1.0, -1.0, 0.0}, {1.0, 1.0, 0.0}}, {{8.0, -1.0, 0.0}, {8.0, 1.0, 0.0}}});
+    const Course course(spec);
+    ScoutPlan plan = plan_for(2.0);
+    plan.start.position = {-1.0, 0.0, 0.0};
+    plan.leg = "whole";
+    plan.without = {"dash"};
+    const Scouted straight = survey::scout(chart, &course, plan);
+    plan.all_legs = true;
+    const Scouted around = survey::scout(chart, &course, plan);
+    REQUIRE(straight.way);
+    REQUIRE(around.way);
+    CHECK(straight.way->seconds == Approx(9.0 / 5.0).margin(0.06));
+    CHECK(around.way->seconds > straight.way->seconds + 0.3);
+    for (const survey::LegTime& leg : played(chart, around.way->drill, course, 50.0).legs) {
+        CHECK(std::isfinite(leg.ended));
+    }
+}
+
+TEST_CASE(
+    "scout: a plan that names what there is not, or is out of range, is refused with all that is wrong") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec = two_boards(2.8);
+    spec.legs.push_back({"over", {{0.0, -2.0, 0.0}, {0.0, 2.0, 0.0}}, {{2.8, -2.0, 0.0}, {2.8, 2.0, 0.0}}});
+    const Course course(spec);
+    const auto refusal = [&](const auto& change, const Course* world) -> std::string {
+        ScoutPlan plan = plan_for(0.1);
+        change(plan);
+        try {
+            static_cast<void>(survey::scout(chart, world, plan));
+        } catch (const ChartError& error) {
+            return error.what();
+        }
+        return "taken";
+    };
+    CHECK(refusal([](ScoutPlan& plan) { plan.leg = "ovre"; }, &course) ==
+          "leg: there is no leg named 'ovre'; did you mean 'over'?");
+    CHECK(refusal([](ScoutPlan& plan) { plan.without = {"dahs"}; }, &course) ==
+          "without: there is no action named 'dahs'; did you mean 'dash'?");
+    CHECK(refusal([](ScoutPlan& plan) { plan.leg = "over"; }, nullptr) ==
+          "course: is missing: legs and zones are a course's; give a course");
+    CHECK(refusal([](ScoutPlan& plan) { plan.effort = 0.0; }, &course) ==
+          "effort: 0 is out of range; 0.1 <= effort <= 100000");
+    CHECK(refusal([](ScoutPlan& plan) { plan.cell = std::nan(""); }, &course) ==
+          "cell: nan is out of range; 0.1 <= cell <= 10");
+    CHECK(refusal(
+              [](ScoutPlan& plan) {
+                  plan.leg = "over";
+                  plan.distance = 10.0;
+              },
+              &course) == "goal: is said in more than one way; say one of a leg, a place and a distance");
+    CHECK(refusal(
+              [](ScoutPlan& plan) {
+                  plan.start.position = {std::nan(""), 0.0, 0.0};
+              },
+              &course) != "taken");
+}
+
+TEST_CASE("scout: it can be stopped, and tells what it has by then") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = plan_for(50.0);
+    int calls = 0;
+    plan.progress = [&](const survey::ScoutProgress& progress) {
+        CHECK(progress.part <= 1.0);
+        return ++calls < 20;
+    };
+    const Scouted found = survey::scout(chart, &course, plan);
+    CHECK(found.stopped);
+    CHECK(calls == 20);
+    CHECK(found.places.size() > 10);
+}
+
+TEST_CASE("a stretch of a path passes a gate at a time in closed form") {
+    const GateSpec gate{{2.0, -1.0, 0.0}, {2.0, 1.0, 0.0}};
+    // Even motion: 4 m in 2 s from x = 0.
+    PathStretch stretch{10.0, 12.0, {0.0, 0.0, 0.0}, {4.0, 0.0, 0.0}, {2.0, 0.0, 0.0}, {2.0, 0.0, 0.0}};
+    CHECK(gate_passage(gate, stretch) == Approx(11.0).margin(1e-9));
+    stretch.from.y = stretch.to.y = 1.5;  // past its end
+    CHECK(std::isnan(gate_passage(gate, stretch)));
+    stretch.from.y = stretch.to.y = 0.0;
+    stretch.from.z = stretch.to.z = 6.5;  // over it
+    CHECK(std::isnan(gate_passage(gate, stretch)));
+}

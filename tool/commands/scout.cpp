@@ -1,0 +1,201 @@
+#include <cursimeter/survey/scout.hpp>
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <charconv>
+#include <chrono>
+#include <cursimeter/survey/take.hpp>
+#include <fstream>
+
+#include "commands/commands.hpp"
+#include "files/call_files.hpp"
+#include "files/files.hpp"
+#include "picture/scout.hpp"
+#include "scene/scene.hpp"
+#include "text/scout_summary.hpp"
+
+namespace cursimeter::tool {
+namespace {
+
+/// "148,0,10" or, of a start, "0,0,0,90".
+std::vector<double> read_numbers(const char* option, const std::string& text, std::size_t least,
+                                 std::size_t most) {
+    std::vector<double> numbers;
+    const char* at = text.data();
+    const char* const end = text.data() + text.size();
+    bool whole = !text.empty();
+    while (whole && at <= end) {
+        while (at < end && *at == ' ') {
+            ++at;
+        }
+        double value = 0.0;
+        const auto [rest, error] = std::from_chars(at, end, value);
+        whole = error == std::errc() && (rest == end || *rest == ',');
+        numbers.push_back(value);
+        at = rest + 1;
+    }
+    if (!whole || numbers.size() < least || numbers.size() > most) {
+        throw ChartError({{option,
+                           fmt::format("'{}' is no place", text),
+                           most == 3 ? "write X,Y,Z in m, such as 148,0,10"
+                                     : "write X,Y,Z in m, with the yaw in degrees behind if wanted: 0,0,0,90",
+                           {},
+                           0,
+                           0}});
+    }
+    return numbers;
+}
+
+survey::ScoutPlan plan_of(const ScoutOptions& options, const std::optional<DrillFile>& drill) {
+    survey::ScoutPlan plan;
+    if (!options.start.empty()) {
+        const std::vector<double> at = read_numbers("--start", options.start, 3, 4);
+        plan.start = {{at[0], at[1], at[2]}, Degrees{at.size() > 3 ? at[3] : 0.0}};
+    } else if (drill) {
+        plan.start = drill->spec.start;
+    }
+    if (!options.leg.empty()) {
+        plan.leg = options.leg;
+    }
+    if (!options.goal.empty()) {
+        const std::vector<double> at = read_numbers("--goal", options.goal, 3, 3);
+        plan.place = {at[0], at[1], at[2]};
+    }
+    plan.distance = options.distance;
+    plan.all_legs = options.all_legs;
+    const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
+    if (options.scene.course.empty() && !has_goal) {
+        plan.distance = 100.0;  // on open ground every place can be reached: how fast is the question
+    }
+    plan.without = options.without;
+    plan.avoid = options.avoid;
+    plan.seconds = options.scene.seconds.value_or(plan.seconds);
+    plan.cell = options.cell;
+    plan.rate = options.rate;
+    plan.effort = options.effort;
+    plan.seed = options.seed;
+    plan.threads = options.threads;
+    return plan;
+}
+
+/// Tells how far it has come, and ends the search when the time is up.
+std::function<bool(const survey::ScoutProgress&)> progress_of(const ScoutOptions& options) {
+    using Clock = std::chrono::steady_clock;
+    const bool on_terminal = isatty(STDERR_FILENO) == 1;
+    const Clock::time_point begin = Clock::now();
+    return [=, last = begin](const survey::ScoutProgress& progress) mutable {
+        const Clock::time_point now = Clock::now();
+        if (on_terminal && now - last > std::chrono::milliseconds(200)) {
+            last = now;
+            fmt::print(stderr, "\r{:<10} {:3.0f} %  {} places{}   ", progress.doing, 100.0 * progress.part,
+                       progress.cells, progress.best ? fmt::format("  {:.2f} s", *progress.best) : "");
+        }
+        const bool time_is_up =
+            options.at_most && std::chrono::duration<double>(now - begin).count() > *options.at_most;
+        if (on_terminal && (time_is_up || progress.part >= 1.0)) {
+            fmt::print(stderr, "\r{:70}\r", "");
+        }
+        return !time_is_up;
+    };
+}
+
+ScoutOutcome search(const Chart& chart, const Course* course, const ScoutOptions& options,
+                    survey::ScoutPlan plan) {
+    plan.progress = progress_of(options);
+    ScoutOutcome outcome{chart, survey::scout(chart, course, plan), std::nullopt, std::nullopt};
+    if (outcome.found.way) {
+        const Drill drill(outcome.found.way->drill, chart);
+        const std::vector<double> ends = survey::even_ticks(plan.rate, drill.length());
+        outcome.way =
+            course != nullptr ? survey::run(chart, drill, *course, ends) : survey::run(chart, drill, ends);
+    }
+    if (course == nullptr && plan.distance) {
+        plan.on_foot = true;
+        plan.effort = std::max(0.1, 0.25 * plan.effort);
+        const survey::Scouted on_foot = survey::scout(chart, course, plan);
+        outcome.on_foot = on_foot.way ? std::optional(on_foot.way->seconds) : std::nullopt;
+    }
+    return outcome;
+}
+
+void write_way(const ScoutOptions& options, const ChartFile& chart, const std::optional<Course>& course,
+               const ScoutOutcome& outcome, const survey::ScoutPlan& plan) {
+    if (!outcome.found.way) {
+        return;
+    }
+    DrillSpec spec = outcome.found.way->drill;
+    spec.name = fmt::format("scouted by {}: {}", chart.spec.name, goal_text(plan));
+    if (!options.out.empty()) {
+        write_text(options.out, format_drill(spec));
+    }
+    if (!options.take.empty()) {
+        const Drill drill(spec, chart.chart);
+        const std::vector<std::byte> bytes = survey::record(
+            chart.chart, drill, course ? &*course : nullptr, survey::even_ticks(plan.rate, drill.length()),
+            {format_chart(chart.spec), course ? format_course(course->spec()) : std::string(), spec.name});
+        write_text(options.take, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+    }
+}
+
+}  // namespace
+
+int scout_command(const ScoutOptions& options) {
+    std::vector<InputFile> inputs = inputs_of(options.scene);
+    inputs.push_back({"--compare", options.compare});
+    const CallFiles files{std::move(inputs),
+                          {{"--out", options.out, FileKind::drill},
+                           {"--take", options.take, FileKind::take},
+                           {"--places", options.places, FileKind::table},
+                           picture_output("--picture", options.picture)},
+                          options.json};
+    check_files(files);
+    const ChartFile chart = open_chart(options.scene.chart);
+    std::optional<Course> course;
+    if (!options.scene.course.empty()) {
+        course = open_course(options.scene.course);
+    }
+    std::optional<DrillFile> drill;
+    if (!options.scene.drill.empty()) {
+        drill = open_drill(options.scene.drill, chart.chart);
+    }
+    const Course* const world = course ? &*course : nullptr;
+    const survey::ScoutPlan plan = plan_of(options, drill);
+    const ScoutOutcome outcome = search(chart.chart, world, options, plan);
+    std::optional<ChartFile> other_chart;
+    std::optional<ScoutOutcome> other;
+    if (!options.compare.empty()) {
+        other_chart = open_chart(options.compare);
+        other.emplace(search(other_chart->chart, world, options, plan));
+    }
+    write_way(options, chart, course, outcome, plan);
+    if (!options.places.empty()) {
+        write_text(options.places, places_csv(outcome.found));
+    }
+    if (!options.picture.empty()) {
+        const std::string subject = fmt::format(
+            "over \"{}\": {}{}", course ? course->spec().name : "open ground", goal_text(plan),
+            outcome.found.way ? fmt::format(" in {:.2f} s", outcome.found.way->seconds) : std::string());
+        draw_scout(
+            {chart.chart, world, subject, plan.cell, outcome.found, outcome.way ? &*outcome.way : nullptr},
+            options.picture);
+    }
+    const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
+    const int code = has_goal && !outcome.found.way ? 1 : 0;
+    if (options.json) {
+        fmt::print("{}", scout_json(outcome, other ? &*other : nullptr, plan,
+                                    course ? course->spec().name : std::string()));
+        return code;
+    }
+    std::FILE* const to = text_stream(files);
+    fmt::print(to, "{}", scout_text(outcome, plan));
+    if (other) {
+        fmt::print(to, "{}{}", scout_text(*other, plan), comparison_text(outcome, *other, plan));
+    }
+    if (code == 0) {
+        tell_written(files);
+    }
+    return code;
+}
+
+}  // namespace cursimeter::tool
