@@ -23,7 +23,9 @@ constexpr Footer footers[] = {
     {"draw", "cursimeter draw diagram demo/charts/bearer.toml -o bearer.svg", nullptr},
     {"sweep",
      "cursimeter sweep demo/charts/bearer.toml --vary states.sprint.speed.forward=6:9:0.5 "
-     "--figure sprint.top_forward",
+     "--figure sprint.top_forward\n"
+     "  cursimeter sweep demo/charts/bearer.toml --vary states.sprint.speed.forward=6:9 --vary "
+     "states.sprint.drain.stamina=8:20 --sample 50 --figure sprint.distance --sensitivity",
      nullptr},
     {"scout",
      "cursimeter scout demo/charts/bearer.toml -c demo/courses/relay.toml --leg \"whole relay\" -o "

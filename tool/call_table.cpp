@@ -141,19 +141,29 @@ void add_draw(CLI::App& app, Calls& calls) {
 
 void add_sweep(CLI::App& app, Calls& calls) {
     add<SweepOptions>(
-        app, calls, "sweep", "Turn one or two values over a range and tell what becomes of figures",
-        sweep_command, [](CLI::App& sub, SweepOptions& sweep) {
+        app, calls, "sweep", "Turn values over a range and tell what becomes of figures", sweep_command,
+        [](CLI::App& sub, SweepOptions& sweep) {
             chart_argument(sub, sweep.chart);
-            sub.add_option("--vary", sweep.vary,
-                           "PATH=FROM:TO:STEP, once or twice: states.sprint.speed.forward=5:9:0.5")
-                ->required();
+            sub.add_option(
+                   "--vary", sweep.vary,
+                   "PATH=FROM:TO:STEP, once or more: states.sprint.speed.forward=5:9:0.5; of a sample "
+                   "the step may be left out")
+                ->required()
+                ->allow_extra_args(false);
             sub.add_option("--figure", sweep.figures, "figure to tell, once or more; see `figures`")
                 ->required();
             sub.add_option(
                 "-o,--out", sweep.out,
                 "write the table to this CSV file; rows that it holds already are not found again");
-            sub.add_option("--picture", sweep.picture,
-                           "draw lines, or a heat map, to this .png or .svg file");
+            sub.add_option(
+                "--picture", sweep.picture,
+                "draw lines, a heat map, or of more values how much each moves a figure, to this .png "
+                "or .svg file");
+            sub.add_option("--sample", sweep.sample,
+                           "so many rows by chance, spread evenly, in place of all combinations");
+            sub.add_option("--seed", sweep.seed, "another number, another sample")->capture_default_str();
+            sub.add_flag("--sensitivity", sweep.sensitivity,
+                         "print how much each value moves each figure, instead of the rows");
             sub.add_option("--threads", sweep.threads, "0: as many as there are cores")
                 ->capture_default_str();
             json_flag(sub, sweep.json, "CSV");

@@ -4,12 +4,15 @@
 #include <atomic>
 #include <charconv>
 #include <cmath>
+#include <cursimeter/chart.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/figures.hpp>
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
 #include <mutex>
 #include <thread>
+
+#include "survey/dice.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -31,6 +34,14 @@ double read_number(const std::string& text, const std::string& whole) {
     return value;
 }
 
+/// To twelve digits, so that 12 + 3 x 1 and 5 + 8 x 0.1 are 15 and 5.8 in tables and in charts.
+double rounded(double number) {
+    const std::string digits = fmt::format("{:.12g}", number);
+    double value = 0.0;
+    std::from_chars(digits.data(), digits.data() + digits.size(), value);
+    return value;
+}
+
 SweepRow find_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at) {
     SweepRow row{std::move(at), {}, {}};
     row.values.assign(plan.figures.size(), std::nan(""));
@@ -49,18 +60,96 @@ SweepRow find_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<doub
     return row;
 }
 
+void check_plan(const ChartSpec& spec, const SweepPlan& plan) {
+    if (plan.axes.empty() || plan.axes.size() > most_sweep_axes) {
+        refuse("vary", fmt::format("{} values are turned", plan.axes.size()),
+               fmt::format("turn 1 to {}", most_sweep_axes));
+    }
+    for (std::size_t i = 0; i < plan.axes.size(); ++i) {
+        const SweepAxis& axis = plan.axes[i];
+        if (std::any_of(plan.axes.begin(), plan.axes.begin() + static_cast<std::ptrdiff_t>(i),
+                        [&](const SweepAxis& other) { return other.path == axis.path; })) {
+            refuse(axis.path, "is turned twice", "name each value once");
+        }
+        if (axis.step == 0.0 && !plan.sample) {
+            refuse(axis.path, "has no step", "write PATH=FROM:TO:STEP, or take a sample");
+        }
+        if (!chart_value(spec, axis.path).value) {
+            refuse(axis.path, "is not said by the chart, so it may be that nothing reads it",
+                   "say it in the chart first");
+        }
+    }
+    if (plan.sample && (*plan.sample < 2 || *plan.sample > most_rows)) {
+        refuse("sample", fmt::format("{} rows", *plan.sample), fmt::format("2 to {} rows", most_rows));
+    }
+    const std::vector<std::string> known = figure_names(spec);
+    for (const std::string& name : plan.figures) {
+        if (std::find(known.begin(), known.end(), name) == known.end()) {
+            static_cast<void>(figure(spec, name));  // complains, with the nearest name
+        }
+    }
+}
+
+std::vector<SweepRow> grid_rows(const SweepPlan& plan) {
+    std::size_t count = 1;
+    for (const SweepAxis& axis : plan.axes) {
+        count *= axis.count();
+        if (count > most_rows) {
+            refuse("vary", fmt::format("there would be {} rows or more", count),
+                   fmt::format("{} at most: take longer steps, or a sample", most_rows));
+        }
+    }
+    std::vector<SweepRow> rows(count);
+    for (std::size_t row = 0; row < count; ++row) {
+        std::size_t rest = row;
+        rows[row].at.resize(plan.axes.size());
+        for (std::size_t i = plan.axes.size(); i-- > 0;) {  // the last turns quickest
+            rows[row].at[i] = plan.axes[i].at(rest % plan.axes[i].count());
+            rest /= plan.axes[i].count();
+        }
+    }
+    return rows;
+}
+
+std::vector<SweepRow> sampled_rows(const ChartSpec& spec, const SweepPlan& plan) {
+    const std::size_t count = *plan.sample;
+    std::vector<SweepRow> rows(count);
+    for (SweepRow& row : rows) {
+        row.at.resize(plan.axes.size());
+    }
+    for (std::size_t i = 0; i < plan.axes.size(); ++i) {
+        const SweepAxis& axis = plan.axes[i];
+        const bool whole = chart_value(spec, axis.path).whole;
+        Dice dice(plan.seed, i);
+        std::vector<std::size_t> slots(count);  // each slot of the range once, in an order by chance
+        for (std::size_t k = 0; k < count; ++k) {
+            const std::size_t other = dice.below(static_cast<std::uint32_t>(k + 1));
+            slots[k] = slots[other];
+            slots[other] = k;
+        }
+        for (std::size_t k = 0; k < count; ++k) {
+            const double part = (static_cast<double>(slots[k]) + dice.part()) / static_cast<double>(count);
+            double value = axis.from + part * (axis.to - axis.from);
+            if (axis.step > 0.0) {
+                value = axis.at(std::min(axis.count() - 1,
+                                         static_cast<std::size_t>(part * static_cast<double>(axis.count()))));
+            } else if (whole) {
+                value = std::round(value);
+            }
+            rows[k].at[i] = rounded(value);
+        }
+    }
+    return rows;
+}
+
 }  // namespace
 
 std::size_t SweepAxis::count() const {
-    return static_cast<std::size_t>(std::floor((to - from) / step + 1e-9)) + 1;
+    return step > 0.0 ? static_cast<std::size_t>(std::floor((to - from) / step + 1e-9)) + 1 : 1;
 }
 
 double SweepAxis::at(std::size_t index) const {
-    // To twelve digits, so that 12 + 3 x 1 and 5 + 8 x 0.1 are 15 and 5.8 in tables and in charts.
-    const std::string digits = fmt::format("{:.12g}", from + static_cast<double>(index) * step);
-    double value = 0.0;
-    std::from_chars(digits.data(), digits.data() + digits.size(), value);
-    return value;
+    return rounded(from + static_cast<double>(index) * step);
 }
 
 SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
@@ -69,7 +158,7 @@ SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
     const std::size_t equal = text.find('=');
     const std::size_t first = text.find(':', equal == std::string::npos ? 0 : equal);
     const std::size_t second = first == std::string::npos ? first : text.find(':', first + 1);
-    if (equal == std::string::npos || second == std::string::npos) {
+    if (equal == std::string::npos || first == std::string::npos) {
         refuse(text, "is not PATH=FROM:TO:STEP", "write such as states.sprint.speed.forward=5:9:0.5");
     }
     SweepAxis axis;
@@ -77,42 +166,21 @@ SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
     static_cast<void>(chart_value(spec, axis.path));
     axis.from = read_number(text.substr(equal + 1, first - equal - 1), text);
     axis.to = read_number(text.substr(first + 1, second - first - 1), text);
-    axis.step = read_number(text.substr(second + 1), text);
-    if (!(axis.step > 0.0) || !(axis.to >= axis.from)) {
+    const bool stepped = second != std::string::npos;
+    axis.step = stepped ? read_number(text.substr(second + 1), text) : 0.0;
+    if ((stepped && !(axis.step > 0.0)) || !(axis.to >= axis.from)) {
         refuse(text, fmt::format("a step of {} does not lead from {} to {}", axis.step, axis.from, axis.to),
                "give a step above 0, and TO at or above FROM");
     }
-    if ((axis.to - axis.from) / axis.step >= static_cast<double>(most_numbers)) {
+    if (stepped && (axis.to - axis.from) / axis.step >= static_cast<double>(most_numbers)) {
         refuse(text, "has too many steps", fmt::format("{} numbers at most", most_numbers));
     }
     return axis;
 }
 
 std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan) {
-    if (plan.axes.empty() || plan.axes.size() > 2) {
-        refuse("vary", fmt::format("{} values are turned", plan.axes.size()), "turn one or two");
-    }
-    const std::vector<std::string> known = figure_names(spec);
-    for (const std::string& name : plan.figures) {
-        if (std::find(known.begin(), known.end(), name) == known.end()) {
-            static_cast<void>(figure(spec, name));  // complains, with the nearest name
-        }
-    }
-    std::vector<SweepRow> rows;
-    const std::size_t inner = plan.axes.size() > 1 ? plan.axes[1].count() : 1;
-    if (plan.axes[0].count() * inner > most_rows) {
-        refuse("vary", fmt::format("there would be {} rows", plan.axes[0].count() * inner),
-               fmt::format("{} at most: take longer steps", most_rows));
-    }
-    for (std::size_t i = 0; i < plan.axes[0].count(); ++i) {
-        for (std::size_t k = 0; k < inner; ++k) {
-            std::vector<double> at{plan.axes[0].at(i)};
-            if (plan.axes.size() > 1) {
-                at.push_back(plan.axes[1].at(k));
-            }
-            rows.push_back({std::move(at), {}, {}});
-        }
-    }
+    check_plan(spec, plan);
+    std::vector<SweepRow> rows = plan.sample ? sampled_rows(spec, plan) : grid_rows(plan);
     std::vector<std::size_t> open;
     for (std::size_t i = 0; i < rows.size(); ++i) {
         const auto same = std::find_if(plan.known.begin(), plan.known.end(), [&](const SweepRow& row) {

@@ -38,11 +38,12 @@ TEST_CASE("a window that cannot be opened says what is missing") {
 TEST_CASE("calls that cannot be understood say how to call") {
     refuses("", "A subcommand is required; see cursimeter --help\n");
     refuses("rum", "there is no subcommand 'rum'; did you mean 'run'? see cursimeter --help\n");
-    refuses("fly",
-            "there is no subcommand 'fly'; known: run, check, figures, why, trial, draw, sweep, fit, try, "
-            "replay, "
-            "report, "
-            "watch, net, reference, schema, new; see cursimeter --help\n");
+    refuses(
+        "fly",
+        "there is no subcommand 'fly'; known: run, check, figures, why, trial, draw, sweep, scout, fit, try, "
+        "replay, "
+        "report, "
+        "watch, net, reference, schema, new; see cursimeter --help\n");
     refuses("run " + chart + " --dril " + drill,
             "there is no option '--dril'; did you mean '--drill'? see cursimeter run --help\n");
     refuses("run", "CHART: is missing; give a chart file, or a take by --from FILE\n");

@@ -25,8 +25,8 @@ TEST_CASE("completion and the manual name every command and option that --help n
     CHECK(complete("cursimeter fig", 1) == "figures\n");
     CHECK(complete("cursimeter run --dr", 2) == "--drill\n");
     CHECK(complete("cursimeter run demo/charts/ee", 2).empty() == false);
-    for (const char* command : {"run", "check", "figures", "why", "draw", "sweep", "fit", "try", "replay",
-                                "report", "watch", "net", "new"}) {
+    for (const char* command : {"run", "check", "figures", "why", "draw", "sweep", "scout", "fit", "try",
+                                "replay", "report", "watch", "net", "new"}) {
         const std::string help = run_program(std::string("help ") + command).out;
         const std::string section = std::string("\n.SH ") + command + "\n";
         REQUIRE(manual.find(section) != std::string::npos);

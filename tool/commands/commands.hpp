@@ -67,8 +67,10 @@ struct SweepOptions {
     std::vector<std::string> vary, figures;
     std::string out;      ///< CSV file; empty: none
     std::string picture;  ///< PNG or SVG file; empty: none
+    std::optional<std::size_t> sample;
+    std::uint64_t seed = 1;
     unsigned threads = 0;
-    bool json = false;
+    bool sensitivity = false, json = false;
 };
 int sweep_command(const SweepOptions& options);
 

@@ -18,6 +18,7 @@
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
 #include "files/files.hpp"
+#include "picture/sensitivities.hpp"
 #include "picture/sweep.hpp"
 
 namespace cursimeter::tool {
@@ -111,6 +112,27 @@ std::string table_of(const std::string& heading, const std::vector<survey::Sweep
     return text;
 }
 
+/// "sprint.distance": how much each value moves it, most first.
+std::string sensitivity_table(const ChartFile& chart, const survey::SweepPlan& plan,
+                              const std::vector<survey::SweepRow>& rows) {
+    std::string text;
+    std::size_t told = plan.figures.size();
+    for (const survey::Sensitivity& one : survey::sensitivities(plan, rows)) {
+        if (one.figure != told) {
+            told = one.figure;
+            text += fmt::format("{}{:<40} {:>12}  of its variance\n", text.empty() ? "" : "\n",
+                                plan.figures[told], survey::figure(chart.spec, plan.figures[told]).unit);
+        }
+        const survey::SweepAxis& axis = plan.axes[one.axis];
+        text += std::isnan(one.change)
+                    ? fmt::format("  {:<38} too few rows have this figure\n", axis.path)
+                    : fmt::format("  {:<38} {:>+12.4g} {:>8.0f} %   from {:g} to {:g} {}\n", axis.path,
+                                  one.change, 100.0 * one.part, axis.from, axis.to,
+                                  survey::chart_value(chart.spec, axis.path).unit);
+    }
+    return text;
+}
+
 void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
                 const std::vector<survey::SweepRow>& rows) {
     using nlohmann::ordered_json;
@@ -133,6 +155,16 @@ void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
         }
         json["rows"].push_back(std::move(one));
     }
+    json["sensitivities"] = ordered_json::array();
+    for (const survey::Sensitivity& one : survey::sensitivities(plan, rows)) {
+        const auto number_or_null = [](double value) {
+            return std::isnan(value) ? ordered_json() : ordered_json(value);
+        };
+        json["sensitivities"].push_back({{"figure", plan.figures[one.figure]},
+                                         {"path", plan.axes[one.axis].path},
+                                         {"change", number_or_null(one.change)},
+                                         {"part", number_or_null(one.part)}});
+    }
     fmt::print("{}\n", json.dump(2));
 }
 
@@ -151,6 +183,8 @@ int sweep_command(const SweepOptions& options) {
     }
     plan.figures = options.figures;
     plan.threads = options.threads;
+    plan.sample = options.sample;
+    plan.seed = options.seed;
     if (std::set<std::string>(plan.figures.begin(), plan.figures.end()).size() != plan.figures.size()) {
         throw ChartError({{"--figure", "names a figure twice", "name each once", {}, 0, 0}});
     }
@@ -198,13 +232,16 @@ int sweep_command(const SweepOptions& options) {
         for (const std::string& name : plan.figures) {
             picture.figures.push_back(survey::figure(chart.spec, name));
         }
-        draw_sweep(picture, options.picture);
+        plan.axes.size() <= 2 && !plan.sample ? draw_sweep(picture, options.picture)
+                                              : draw_sensitivities(picture, plan, options.picture);
     }
     if (options.json) {
         print_json(chart, plan, rows);
         return 0;
     }
-    if (options.out.empty()) {
+    if (options.sensitivity) {
+        fmt::print(text_stream(files), "{}", sensitivity_table(chart, plan, rows));
+    } else if (options.out.empty()) {
         fmt::print(text_stream(files), "{}", table_of(heading, rows));
     } else {
         fmt::print(text_stream(files), "{} rows, {} of them known before\n", rows.size(),

@@ -1,21 +1,23 @@
 #pragma once
 
+#include <cstdint>
 #include <cursimeter/chart_spec.hpp>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
-/// What becomes of figures as one or two values of a chart are turned.
+/// What becomes of figures as values of a chart are turned.
 namespace cursimeter::survey {
 
-/// A value and the numbers that it takes: from, from + step ... up to `to`.
+/// A value and the numbers that it takes: from, from + step ... up to `to`. A step of 0 stands for any number in between, for samples.
 struct SweepAxis {
     std::string path;  ///< see values.hpp
     double from = 0.0, to = 0.0, step = 0.0;
     [[nodiscard]] std::size_t count() const;
     [[nodiscard]] double at(std::size_t index) const;
 };
-/// "states.sprint.speed.forward=5:9:0.25". Throws ChartError for text that is none, a path that the chart has not, a
+/// "states.sprint.speed.forward=5:9:0.25", or "...=5:9" for samples. Throws ChartError for text that is none, a path that the chart has not, a
 /// step that leads nowhere, or more than 10,000 numbers.
 [[nodiscard]] SweepAxis read_axis(const std::string& text, const ChartSpec& spec);
 
@@ -24,18 +26,34 @@ struct SweepRow {
     std::vector<double> values;  ///< of each figure; NaN where the chart does not get there
     std::string trouble;         ///< why the chart cannot be so at all; empty if it can
 };
+inline constexpr std::size_t most_sweep_axes = 16;
 struct SweepPlan {
-    std::vector<SweepAxis> axes;       ///< one or two
+    std::vector<SweepAxis> axes;       ///< up to `most_sweep_axes`
     std::vector<std::string> figures;  ///< see figures.hpp
     unsigned threads = 0;              ///< 0: as many as there are cores
+    /// So many rows by chance in place of all combinations: a Latin hypercube (McKay, Beckman and Conover 1979), in which each
+    /// value is spread evenly over its range. The same seed gives the same rows.
+    std::optional<std::size_t> sample;
+    std::uint64_t seed = 1;
     /// Rows that are known already, say from an interrupted sweep: their values are not found again.
     std::vector<SweepRow> known;
     /// Told after each row that was found, from the calling thread or another, one at a time: how many of all are
     /// done, and the row.
     std::function<void(std::size_t done, std::size_t all, const SweepRow& row)> progress;
 };
-/// All rows, the first axis turning slowest, whatever the number of threads. Throws ChartError for a plan with no axis
-/// or a figure that the chart has not.
+/// All rows, the first axis turning slowest, or those of the sample, whatever the number of threads. Throws ChartError for a plan with no
+/// axis, a figure that the chart has not, or a value that the chart does not say.
 [[nodiscard]] std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan);
+
+/// How much a value moves a figure.
+struct Sensitivity {
+    std::size_t figure = 0, axis = 0;  ///< indices in the plan
+    double change =
+        0.0;  ///< of the figure as the value goes over its range, the others at their means, in the figure's unit
+    double part = 0.0;  ///< of the figure's variance, 0 to 1; what the parts leave to 1 is no straight line
+};
+/// By a straight line through all rows (least squares), by figure, those that move it most first. NaN where too few rows have the figure.
+[[nodiscard]] std::vector<Sensitivity> sensitivities(const SweepPlan& plan,
+                                                     const std::vector<SweepRow>& rows);
 
 }  // namespace cursimeter::survey

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cmath>
 #include <cursimeter/effects.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 #include <queue>
 #include <utility>
 
@@ -55,11 +56,12 @@ std::uint64_t likeness_of(const Errand& errand, const Situation& now) {
     const Chart& chart = errand.chart;
     const Runner& runner = now.runner;
     const glm::dvec3 velocity = runner.velocity() + carrying_velocity(chart, runner);
-    const double level = std::hypot(velocity.x, velocity.y);
+    const double level = std::sqrt(velocity.x * velocity.x + velocity.y * velocity.y);
     digest.add(std::uint64_t{runner.state().index});
     digest.add(static_cast<std::uint64_t>(step_of(level, 1.5)));
     digest.add(static_cast<std::uint64_t>(
-        level < 0.5 ? 9 : std::lround(std::atan2(velocity.y, velocity.x) * 4.0 / 3.141592653589793)));
+        level < 0.5 ? 9
+                    : std::lround(detmath::arc_tangent(velocity.y, velocity.x) * 4.0 / 3.141592653589793)));
     digest.add(static_cast<std::uint64_t>(runner.grounded() ? 0 : step_of(velocity.z, 3.0)));
     digest.add(static_cast<std::uint64_t>(runner.jumps()));
     digest.add(means_of(errand, now));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/chart_data.hpp"
 
@@ -9,7 +10,8 @@ namespace cursimeter::survey {
 namespace {
 
 int degrees_towards(const glm::dvec3& from, const glm::dvec3& to) {
-    return static_cast<int>(std::lround(std::atan2(to.y - from.y, to.x - from.x) * 57.29577951308232));
+    return static_cast<int>(
+        std::lround(detmath::arc_tangent(to.y - from.y, to.x - from.x) * 57.29577951308232));
 }
 
 }  // namespace

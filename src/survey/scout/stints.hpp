@@ -4,7 +4,7 @@
 #include <span>
 #include <vector>
 
-#include "survey/scout/dice.hpp"
+#include "survey/dice.hpp"
 #include "survey/scout/player.hpp"
 
 /// Stretches of input that are worth trying.

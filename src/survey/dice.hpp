@@ -22,6 +22,8 @@ class Dice {
     [[nodiscard]] int between(int low, int high) {
         return low + static_cast<int>(below(static_cast<std::uint32_t>(high - low + 1)));
     }
+    /// 0 to 1, below 1.
+    [[nodiscard]] double part() { return static_cast<double>(next() >> 11U) * 0x1p-53; }
     /// True so many times in a hundred.
     [[nodiscard]] bool percent(std::uint32_t part) { return below(100) < part; }
 
