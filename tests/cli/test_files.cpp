@@ -97,8 +97,10 @@ TEST_CASE("no output replaces another output, or a file of another kind") {
                       picture = folder.write("p.dat", "\x89PNG\r\n"),
                       take = folder.write("t.dat", "curstake..");
     for (const Writer& writer : writers) {
-        if (writer.ending == ".toml" && writer.call.find("--proof") != std::string::npos) {
-            continue;  // it writes drills
+        const bool writes_drills = writer.call.find("--proof") != std::string::npos ||
+                                   (writer.call.starts_with("scout") && writer.call.ends_with("-o"));
+        if (writes_drills) {
+            continue;
         }
         for (const std::string& name : {drill, take}) {
             if (name == take && writer.call.find("--take") != std::string::npos) {

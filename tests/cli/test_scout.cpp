@@ -24,7 +24,7 @@ TEST_CASE("scout: the way, its take, its places and its picture are written, and
     const std::string course = folder.write("boards.toml", boards);
     const std::string drill = folder.file("way.toml"), take = folder.file("way.take");
     const std::string call = "scout " + bearer + " --course" + quoted(course) +
-                             " --start -5,0,0 --leg over --seconds 10 --effort 2";
+                             " --start -5,0,0 --leg over --seconds 10 --effort 0.6";
     const Outcome found =
         run_program(call + " -o" + quoted(drill) + " --take" + quoted(take) + " --places" +
                     quoted(folder.file("p.csv")) + " --picture" + quoted(folder.file("p.png")));
@@ -73,7 +73,7 @@ TEST_CASE("scout: a goal that is not reached is an exit code of its own, and say
 }
 
 TEST_CASE("scout: on open ground it tells what beats going on foot, and of two charts what differs") {
-    const Outcome open = run_program("scout demo/charts/eel.toml --distance 40 --effort 2 --seconds 20");
+    const Outcome open = run_program("scout demo/charts/eel.toml --distance 40 --effort 1 --seconds 20");
     CAPTURE(open.out, open.errors);
     CHECK(open.code == 0);
     CHECK(open.out.find("40 m ahead: reached in ") != std::string::npos);
@@ -81,8 +81,8 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
     CHECK(open.out.find("faster than on foot, by ") != std::string::npos);
     const Folder folder("compare");
     const std::string course = folder.write("boards.toml", boards);
-    const Outcome two = run_program("scout " + bearer + " --compare demo/charts/keeper.toml --course" +
-                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 1");
+    const Outcome two = run_program("scout " + bearer + " --compare demo/guide/01_walk.chart.toml --course" +
+                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 0.5");
     CAPTURE(two.out, two.errors);
     CHECK(two.code == 0);
     CHECK(two.out.find("only bearer gets to ") != std::string::npos);

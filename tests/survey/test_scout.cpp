@@ -54,7 +54,7 @@ ScoutPlan plan_for(double effort, std::uint64_t seed = 1) {
 }
 
 ScoutPlan over_the_gap(double gap, double rise = 0.0) {
-    ScoutPlan plan = plan_for(1.5);
+    ScoutPlan plan = plan_for(0.5);
     plan.place = Point{gap + 2.0, 0.0, rise};
     plan.without = {"dash"};
     return plan;
@@ -114,7 +114,7 @@ TEST_CASE("scout: one seed gives one answer, on any number of threads") {
     const Chart chart = chart_of(chart_text());
     const Course course(two_boards(2.8));
     ScoutPlan plan = over_the_gap(2.8);
-    plan.effort = 0.6;
+    plan.effort = 0.3;
     plan.threads = 1;
     const Scouted one = survey::scout(chart, &course, plan);
     plan.threads = 3;
@@ -134,7 +134,7 @@ TEST_CASE("scout: one seed gives one answer, on any number of threads") {
 TEST_CASE("scout: all places are found, each with a drill, and those without a way back are told") {
     const Chart chart = chart_of(chart_text());
     const Course course(two_boards(2.8));
-    const Scouted found = survey::scout(chart, &course, plan_for(3.0));
+    const Scouted found = survey::scout(chart, &course, plan_for(1.6));
     CHECK_FALSE(found.way);
     std::size_t boards = 0, floor = 0;
     for (const ReachedPlace& place : found.places) {
@@ -184,7 +184,7 @@ TEST_CASE("scout: zones that are to be avoided are not entered") {
 
 TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
     const Chart chart = chart_of(chart_text());
-    ScoutPlan plan = plan_for(3.0);
+    ScoutPlan plan = plan_for(1.0);
     plan.start = {};
     plan.seconds = 30.0;
     plan.distance = 50.0;
@@ -202,8 +202,8 @@ TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
 TEST_CASE("scout: what only one of two charts reaches is told, the largest first") {
     const Chart low = chart_of(chart_text(1.0)), high = chart_of(chart_text(2.0));
     const Course course(two_boards(1.0, 1.6));
-    const Scouted first = survey::scout(low, &course, plan_for(2.0)),
-                  second = survey::scout(high, &course, plan_for(2.0));
+    const Scouted first = survey::scout(low, &course, plan_for(0.8)),
+                  second = survey::scout(high, &course, plan_for(0.8));
     const std::vector<survey::PlaceGroup> groups = survey::compare_places(first, second, 0.5);
     REQUIRE_FALSE(groups.empty());
     CHECK_FALSE(groups.front().by_first);
@@ -219,7 +219,7 @@ TEST_CASE("scout: every leg is passed where that is asked for") {
     spec.legs.push_back({"home", {{3.0, 3.0, 0.0}, {3.0, 5.0, 0.0}}, {{8.0, -1.0, 0.0}, {8.0, 1.0, 0.0}}});
     spec.legs.push_back({"whole", {{1.0, -1.0, 0.0}, {1.0, 1.0, 0.0}}, {{8.0, -1.0, 0.0}, {8.0, 1.0, 0.0}}});
     const Course course(spec);
-    ScoutPlan plan = plan_for(2.0);
+    ScoutPlan plan = plan_for(0.8);
     plan.start.position = {-1.0, 0.0, 0.0};
     plan.leg = "whole";
     plan.without = {"dash"};

@@ -75,18 +75,18 @@ struct SweepOptions {
 int sweep_command(const SweepOptions& options);
 
 struct ScoutOptions {
-    SceneOptions scene;  ///< of the drill only the start is read
-    std::string start, goal, leg;  ///< empty: not said
+    SceneOptions scene;              ///< of the drill only the start is read
+    std::string start, goal, leg;    ///< empty: not said
     std::optional<double> distance;  ///< m
     bool all_legs = false;
     std::vector<std::string> without, avoid;
-    double cell = 0.5;      ///< m
-    double rate = 50.0;     ///< ticks a second
-    double effort = 100.0;  ///< millions of ticks
+    double cell = 0.5;              ///< m
+    double rate = 50.0;             ///< ticks a second
+    double effort = 100.0;          ///< millions of ticks
     std::optional<double> at_most;  ///< s of real time
     std::uint64_t seed = 1;
     unsigned threads = 0;
-    std::string compare;  ///< another chart; empty: none
+    std::string compare;                     ///< another chart; empty: none
     std::string out, take, places, picture;  ///< files; empty: none
     bool json = false;
 };

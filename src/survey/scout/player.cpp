@@ -28,6 +28,11 @@ std::optional<std::size_t> index_of(const Names& names, const std::string& name,
     return static_cast<std::size_t>(found - names.begin());
 }
 
+glm::dvec3 middle_of(const GateSpec& gate) {
+    return {0.5 * (gate.from[0] + gate.to[0]), 0.5 * (gate.from[1] + gate.to[1]),
+            0.5 * (gate.from[2] + gate.to[2])};
+}
+
 void check_range(const char* path, double value, double least, double most, detail::Findings& findings) {
     if (!(value >= least && value <= most)) {
         findings.add(path, fmt::format("{:g} is out of range", value),
@@ -119,8 +124,21 @@ std::optional<glm::dvec3> Errand::goal_place() const {
     }
     const GateSpec& gate = leg >= 0 ? course->spec().legs[static_cast<std::size_t>(leg)].finish
                                     : course->spec().legs.back().finish;
-    return glm::dvec3(0.5 * (gate.from[0] + gate.to[0]), 0.5 * (gate.from[1] + gate.to[1]),
-                      0.5 * (gate.from[2] + gate.to[2]));
+    return middle_of(gate);
+}
+
+std::optional<glm::dvec3> Errand::next_place(const Progress& progress) const {
+    for (std::size_t i = 0; all_legs != 0 && i < course->spec().legs.size(); ++i) {
+        const LegSpec& one = course->spec().legs[i];
+        const std::uint64_t bit = std::uint64_t{1} << i;
+        if ((progress.begun & bit) == 0) {
+            return middle_of(one.start);
+        }
+        if ((progress.ended & bit) == 0) {
+            return middle_of(one.finish);
+        }
+    }
+    return goal_place();
 }
 
 Situation Errand::start() const {

@@ -45,6 +45,8 @@ struct Errand {
     [[nodiscard]] bool has_goal() const { return leg >= 0 || plan.place || plan.distance || all_legs != 0; }
     /// Where to look for it, roughly.
     [[nodiscard]] std::optional<glm::dvec3> goal_place() const;
+    /// Where to go next: with every leg to pass, the first gate that is left.
+    [[nodiscard]] std::optional<glm::dvec3> next_place(const Progress& progress) const;
     [[nodiscard]] Situation start() const;
     /// s at which a tick begins.
     [[nodiscard]] double time_of(std::uint32_t tick) const { return static_cast<double>(tick) / plan.rate; }

@@ -214,7 +214,7 @@ std::vector<Search::Candidate> Search::select(std::vector<Candidate>& open, cons
 Search::Outcome Search::try_stint(Player& player, Situation& now, std::uint32_t step,
                                   std::uint64_t number) const {
     Dice dice(errand_.plan.seed * 1000 + pass_, number);
-    std::optional<glm::dvec3> ahead = errand_.goal_place();
+    std::optional<glm::dvec3> ahead = errand_.next_place(now.progress);
     if (const auto cell = map_.find(cell_of(errand_, now)); cell && dice.percent(70)) {
         if (const auto next = map_.next(*cell)) {
             ahead = middle_of(errand_, *next);
