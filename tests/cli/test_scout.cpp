@@ -24,7 +24,7 @@ TEST_CASE("scout: the way, its take, its places and its picture are written, and
     const std::string course = folder.write("boards.toml", boards);
     const std::string drill = folder.file("way.toml"), take = folder.file("way.take");
     const std::string call = "scout " + bearer + " --course" + quoted(course) +
-                             " --start -5,0,0 --leg over --seconds 10 --effort 0.6";
+                             " --start -5,0,0 --leg over --seconds 10 --effort 0.3";
     const Outcome found =
         run_program(call + " -o" + quoted(drill) + " --take" + quoted(take) + " --places" +
                     quoted(folder.file("p.csv")) + " --picture" + quoted(folder.file("p.png")));
@@ -65,7 +65,7 @@ TEST_CASE("scout: a goal that is not reached is an exit code of its own, and say
     const std::string course = folder.write("boards.toml", boards);
     const Outcome none =
         run_program("scout " + bearer + " --course" + quoted(course) +
-                    " --start -5,0,0 --leg over --seconds 5 --effort 0.5 --without jump --without dash");
+                    " --start -5,0,0 --leg over --seconds 5 --effort 0.1 --without jump --without dash");
     CHECK(none.code == 1);
     CHECK(none.out.find(
               "no way was found. That proves nothing: search with more --effort, or another --seed\n") !=
@@ -82,7 +82,7 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
     const Folder folder("compare");
     const std::string course = folder.write("boards.toml", boards);
     const Outcome two = run_program("scout " + bearer + " --compare demo/guide/01_walk.chart.toml --course" +
-                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 0.5");
+                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 0.25");
     CAPTURE(two.out, two.errors);
     CHECK(two.code == 0);
     CHECK(two.out.find("only bearer gets to ") != std::string::npos);
@@ -94,7 +94,7 @@ TEST_CASE("scout: calls that are wrong are told") {
     refuses("scout " + bearer + " --start 1,2,x",
             "--start: '1,2,x' is no place; write X,Y,Z in m, with the yaw");
     refuses("scout " + bearer + " --leg over", "course: is missing: legs and zones are a course's");
-    refuses("scout " + bearer + " --effort 0", "effort: 0 is out of range; 0.1 <= effort <= 100000\n");
+    refuses("scout " + bearer + " --effort 0", "effort: 0 is out of range; 0.1 <= effort <= 2000\n");
     refuses("scout " + bearer + " --without dahs",
             "without: there is no action named 'dahs'; did you mean 'dash'?\n");
     refuses("scout " + bearer + " -c demo/courses/relay.toml --leg \"hole relay\"",

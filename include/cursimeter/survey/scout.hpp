@@ -41,7 +41,8 @@ struct ScoutPlan {
     double seconds = 60.0;             ///< the longest way, 0.5 to 600
     double cell = 0.5;                 ///< m; places in one cell are one place, 0.1 to 10
     double rate = 50.0;                ///< ticks a second, 10 to 1000
-    double effort = 100.0;             ///< millions of ticks that are played, about
+    double effort =
+        100.0;  ///< millions of ticks that are played, about, 0.1 to 2000; up to 8 MB of memory for each
     std::uint64_t seed = 1;
     unsigned threads = 0;  ///< 0: as many as there are cores
     /// Told now and then, from the calling thread. False stops the search; what has been found by then is returned.

@@ -48,7 +48,7 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
     check_range("rate", plan.rate, 10.0, 1000.0, findings);
     check_range("seconds", plan.seconds, 0.5, 600.0, findings);
     check_range("cell", plan.cell, 0.1, 10.0, findings);
-    check_range("effort", plan.effort, 0.1, 100'000.0, findings);
+    check_range("effort", plan.effort, 0.1, 2000.0, findings);
     check_range("within", plan.within, 0.05, 100.0, findings);
     if (plan.distance) {
         check_range("distance", *plan.distance, 1.0, 10'000.0, findings);
