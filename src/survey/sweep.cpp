@@ -1,7 +1,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <atomic>
 #include <charconv>
 #include <cmath>
 #include <cursimeter/chart.hpp>
@@ -10,9 +9,9 @@
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
 #include <mutex>
-#include <thread>
 
 #include "survey/dice.hpp"
+#include "survey/work.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -192,30 +191,17 @@ std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan) {
             open.push_back(i);
         }
     }
-    std::atomic<std::size_t> next{0};
     std::mutex telling;
     std::size_t done = rows.size() - open.size();
-    const auto work = [&] {
-        for (std::size_t k = next++; k < open.size(); k = next++) {
-            SweepRow& row = rows[open[k]];
-            row = find_row(spec, plan, row.at);
-            const std::lock_guard<std::mutex> lock(telling);
-            ++done;
-            if (plan.progress) {
-                plan.progress(done, rows.size(), row);
-            }
+    work_in_parallel(open.size(), threads_of(plan.threads), [&](std::size_t /*worker*/, std::size_t k) {
+        SweepRow& row = rows[open[k]];
+        row = find_row(spec, plan, row.at);
+        const std::lock_guard<std::mutex> lock(telling);
+        ++done;
+        if (plan.progress) {
+            plan.progress(done, rows.size(), row);
         }
-    };
-    const std::size_t wanted =
-        plan.threads != 0 ? plan.threads : std::max(1U, std::thread::hardware_concurrency());
-    std::vector<std::thread> workers;
-    for (std::size_t i = 1; i < std::min(wanted, open.size()); ++i) {
-        workers.emplace_back(work);
-    }
-    work();
-    for (std::thread& worker : workers) {
-        worker.join();
-    }
+    });
     return rows;
 }
 

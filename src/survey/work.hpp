@@ -7,8 +7,13 @@
 
 namespace cursimeter::survey {
 
-/// Does `task(worker, index)` for each index below `count`, on so many threads (0: as many as there are cores). Which worker
-/// does what is left to chance, so results go by the index alone.
+/// How many threads a plan means: 0 stands for as many as there are cores.
+[[nodiscard]] inline unsigned threads_of(unsigned wanted) {
+    return wanted != 0 ? wanted : std::max(1U, std::thread::hardware_concurrency());
+}
+
+/// Does `task(worker, index)` for each index below `count`, on so many threads, of which the caller's is the first. Which worker does
+/// what is left to chance, so results go by the index alone. Tasks do not throw.
 template <class Task>
 void work_in_parallel(std::size_t count, unsigned threads, Task&& task) {
     std::atomic<std::size_t> next{0};

@@ -54,7 +54,7 @@ struct ReachedPlace {
     Point middle{};        ///< m; of its cell
     double seconds = 0.0;  ///< the least time that was found, from the start
     bool returns = false;  ///< whether a way back to the start was seen: otherwise it may be a trap
-    std::uint32_t step = 0, ticks = 0;  ///< see `Scouted::way_to`
+    std::uint32_t branch = 0, ticks = 0;  ///< see `Scouted::way_to`
 };
 
 /// A way to the goal.
@@ -75,8 +75,8 @@ struct Scouted {
     /// A drill that gets to one of the places in its least time.
     [[nodiscard]] DrillSpec way_to(const ReachedPlace& place) const;
 
-    struct Steps;
-    std::shared_ptr<const Steps> steps;  ///< how each place was come to
+    struct Branches;
+    std::shared_ptr<const Branches> branches;  ///< how each place was come to
 };
 
 /// Ticks a second at which a way to the goal has to arrive, ticks a second.

@@ -6,7 +6,6 @@
 #include <cursimeter/effects.hpp>
 #include <cursimeter/numbers/detmath.hpp>
 #include <queue>
-#include <utility>
 
 #include "core/numbers/digest.hpp"
 
@@ -113,12 +112,12 @@ void CellMap::add_arrival(std::uint32_t from, std::uint32_t ticks) {
     arrivals_[from] = std::min(arrivals_[from], ticks);
 }
 
-CellMap::Passages CellMap::passages(bool by_target) const {
-    std::vector<std::pair<std::uint64_t, std::uint32_t>>
-        sorted;  // in an order that does not hang on the table's
+Passages CellMap::passages(Direction direction) const {
+    // Sorted, so that nothing hangs on the order of the table.
+    std::vector<std::pair<std::uint64_t, std::uint32_t>> sorted;
     sorted.reserve(passages_.size());
     for (const auto& [key, ticks] : passages_) {
-        sorted.emplace_back(by_target ? std::rotl(key, 32) : key, ticks);
+        sorted.emplace_back(direction == Direction::back ? std::rotl(key, 32) : key, ticks);
     }
     std::sort(sorted.begin(), sorted.end());
     Passages found;
@@ -135,10 +134,10 @@ CellMap::Passages CellMap::passages(bool by_target) const {
 }
 
 void CellMap::settle() {
-    const Passages into = passages(true);
+    const Passages back = passages(Direction::back);
     // Dijkstra's algorithm, backward from the goal.
     to_goal_.assign(keys_.size(), no_time);
-    next_.assign(keys_.size(), no_step);
+    next_.assign(keys_.size(), no_number);
     using Open = std::pair<std::uint32_t, std::uint32_t>;  // ticks, cell
     std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
     for (std::uint32_t i = 0; i < arrivals_.size(); ++i) {
@@ -153,7 +152,7 @@ void CellMap::settle() {
         if (ticks > to_goal_[cell]) {
             continue;
         }
-        for (const Passages::One& from : into.of(cell)) {
+        for (const Passage& from : back.of(cell)) {
             const std::uint32_t further = ticks + from.ticks;
             if (further < to_goal_[from.other]) {
                 to_goal_[from.other] = further;
@@ -164,116 +163,8 @@ void CellMap::settle() {
     }
 }
 
-void CellMap::find_parts() {
-    // Strongly connected components by Tarjan's algorithm, with a stack of its own in place of recursion.
-    constexpr std::size_t least_cells = 20;
-    const Passages out = passages(false);
-    const std::size_t count = keys_.size();
-    parts_.assign(count, no_step);
-    std::vector<std::uint32_t> index(count, no_step), low(count, 0), open;
-    std::vector<char> is_open(count, 0);
-    std::vector<std::uint32_t> member;  // one cell of each part
-    struct Frame {
-        std::uint32_t cell;
-        std::size_t next;
-    };
-    std::vector<Frame> path;
-    std::uint32_t next_index = 0, next_part = 0;
-    for (std::uint32_t root = 0; root < count; ++root) {
-        if (index[root] != no_step) {
-            continue;
-        }
-        path.push_back({root, 0});
-        while (!path.empty()) {
-            const std::uint32_t cell = path.back().cell;
-            if (path.back().next == 0 && index[cell] == no_step) {
-                index[cell] = low[cell] = next_index++;
-                open.push_back(cell);
-                is_open[cell] = 1;
-            }
-            const std::span<const Passages::One> onward = out.of(cell);
-            if (path.back().next < onward.size()) {
-                const std::uint32_t other = onward[path.back().next++].other;
-                if (index[other] == no_step) {
-                    path.push_back({other, 0});
-                } else if (is_open[other] != 0) {
-                    low[cell] = std::min(low[cell], index[other]);
-                }
-                continue;
-            }
-            path.pop_back();
-            if (!path.empty()) {
-                low[path.back().cell] = std::min(low[path.back().cell], low[cell]);
-            }
-            if (low[cell] == index[cell]) {
-                const auto first = std::find(open.rbegin(), open.rend(), cell).base() - 1;
-                const bool counts = static_cast<std::size_t>(open.end() - first) >= least_cells;
-                // Parts are finished from the last that one gets to up to the first, so the highest number leads to most.
-                std::uint32_t part = next_part;
-                if (!counts) {
-                    part = no_step;
-                    for (auto at = first; at != open.end(); ++at) {
-                        for (const Passages::One& one : out.of(*at)) {
-                            if (parts_[one.other] != no_step &&
-                                (part == no_step || parts_[one.other] > part)) {
-                                part = parts_[one.other];
-                            }
-                        }
-                    }
-                }
-                for (auto at = first; at != open.end(); ++at) {
-                    is_open[*at] = 0;
-                    parts_[*at] = part;
-                }
-                if (counts) {
-                    member.push_back(cell);
-                    ++next_part;
-                }
-                open.erase(first, open.end());
-            }
-        }
-    }
-    std::vector<std::uint32_t> marks(count, 0);
-    reach_.assign(next_part, 0);
-    for (std::uint32_t part = 0; part < next_part; ++part) {
-        reach_[part] = spread(out, member[part], marks, part + 1);
-    }
-    for (std::uint32_t cell = 0; cell < count; ++cell) {
-        if (parts_[cell] == no_step) {
-            parts_[cell] = came_from_[cell] == cell ? 0 : parts_[came_from_[cell]];
-        }
-    }
-    returns_.assign(count, 0);
-    const Passages into = passages(true);
-    for (std::uint32_t cell = 0; cell < count; ++cell) {  // the start, whatever gates were passed meanwhile
-        if (place_of(keys_[cell]) == place_of(keys_[0])) {
-            spread(into, cell, returns_, 1);
-        }
-    }
-}
-
-std::size_t CellMap::spread(const Passages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
-                            std::uint32_t mark) {
-    std::size_t reached = 0;
-    std::vector<std::uint32_t> open{from};
-    while (!open.empty()) {
-        const std::uint32_t cell = open.back();
-        open.pop_back();
-        if (std::exchange(marks[cell], mark) == mark) {
-            continue;
-        }
-        ++reached;
-        for (const Passages::One& one : passages.of(cell)) {
-            if (marks[one.other] != mark) {
-                open.push_back(one.other);
-            }
-        }
-    }
-    return reached;
-}
-
 std::optional<CellKey> CellMap::next(std::uint32_t cell) const {
-    if (cell >= next_.size() || next_[cell] == no_step) {
+    if (cell >= next_.size() || next_[cell] == no_number) {
         return std::nullopt;
     }
     return keys_[next_[cell]];

@@ -9,7 +9,7 @@
 /// Where a search has been.
 namespace cursimeter::survey {
 
-inline constexpr std::uint32_t no_step = std::numeric_limits<std::uint32_t>::max();
+inline constexpr std::uint32_t no_number = std::numeric_limits<std::uint32_t>::max();
 inline constexpr std::uint32_t no_time = std::numeric_limits<std::uint32_t>::max();
 
 /// A box of places, with the gates that had been passed there: packed whole numbers.
@@ -29,6 +29,20 @@ using CellKey = std::uint64_t;
 [[nodiscard]] std::uint64_t quarter_of(const Errand& errand, CellKey cell);
 /// m; the middle of a cell.
 [[nodiscard]] glm::dvec3 middle_of(const Errand& errand, CellKey cell);
+
+/// From one cell to another, or the other way round.
+struct Passage {
+    std::uint32_t other = 0, ticks = 0;
+};
+/// All passages, by the cell at one end.
+struct Passages {
+    std::vector<std::size_t> first;  ///< by cell, and the end
+    std::vector<Passage> list;
+    [[nodiscard]] std::size_t cells() const { return first.size() - 1; }
+    [[nodiscard]] std::span<const Passage> of(std::uint32_t cell) const {
+        return {list.data() + first[cell], first[cell + 1] - first[cell]};
+    }
+};
 
 /// The passages between cells that have been seen, each with its least time, and from them the least time from each cell to the
 /// goal: never more than it takes by what was seen, as speeds and meters are left out.
@@ -70,21 +84,8 @@ class CellMap {
     [[nodiscard]] std::size_t size() const { return keys_.size(); }
 
   private:
-    /// Passages, by the cell that they lead to or come from.
-    struct Passages {
-        struct One {
-            std::uint32_t other, ticks;
-        };
-        std::vector<std::size_t> first;
-        std::vector<One> list;
-        [[nodiscard]] std::span<const One> of(std::uint32_t cell) const {
-            return {list.data() + first[cell], first[cell + 1] - first[cell]};
-        }
-    };
-    [[nodiscard]] Passages passages(bool by_target) const;
-    /// The cells to which passages lead from one: how many, marked with a number.
-    static std::size_t spread(const Passages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
-                              std::uint32_t mark);
+    enum class Direction : std::uint8_t { onward, back };
+    [[nodiscard]] Passages passages(Direction direction) const;
 
     std::unordered_map<CellKey, std::uint32_t> numbers_;
     std::vector<CellKey> keys_;

@@ -22,7 +22,7 @@ Look look_of(const Hands& hands) {
     return {Degrees(hands.yaw).radians(), Degrees(hands.pitch).radians()};
 }
 
-std::int16_t whole_turn(int degrees) {
+std::int16_t whole_degrees(int degrees) {
     const int turned = ((degrees % 360) + 360) % 360;
     return static_cast<std::int16_t>(turned > 180 ? turned - 360 : turned);
 }
@@ -33,30 +33,30 @@ DrillSpec drill_of(const Way& way, const Chart& chart, const StartSpec& start, d
     drill.start = start;
     drill.seconds = static_cast<double>(way.end) / rate;
     Hands before;
-    before.yaw = whole_turn(static_cast<int>(start.yaw.value));
+    before.yaw = whole_degrees(static_cast<int>(start.yaw.value));
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         if (chart.press_mode(ActionId{i}) == PressMode::toggle) {
             drill.set_hold.push_back(chart.name(ActionId{i}));
         }
     }
-    for (const Turn& turn : way.turns) {
+    for (const HandsAt& change : way.changes) {
         StepSpec step;
-        step.at = static_cast<double>(turn.tick) / rate;
+        step.at = static_cast<double>(change.tick) / rate;
         for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
             const std::uint32_t bit = key_bit(ActionId{i});
-            if ((before.held & ~turn.hands.held & bit) != 0) {
+            if ((before.held & ~change.hands.held & bit) != 0) {
                 step.release.push_back(chart.name(ActionId{i}));
-            } else if ((turn.hands.held & ~before.held & bit) != 0) {
+            } else if ((change.hands.held & ~before.held & bit) != 0) {
                 step.hold.push_back(chart.name(ActionId{i}));
             }
         }
-        if (turn.hands.move != before.move) {
-            step.move = move_of(turn.hands.move);
+        if (change.hands.move != before.move) {
+            step.move = move_of(change.hands.move);
         }
-        if (turn.hands.yaw != before.yaw || turn.hands.pitch != before.pitch) {
-            step.look = LookSpec{Degrees(turn.hands.yaw), Degrees(turn.hands.pitch)};
+        if (change.hands.yaw != before.yaw || change.hands.pitch != before.pitch) {
+            step.look = LookSpec{Degrees(change.hands.yaw), Degrees(change.hands.pitch)};
         }
-        before = turn.hands;
+        before = change.hands;
         if (!step.release.empty() || !step.hold.empty() || step.move || step.look) {
             drill.steps.push_back(std::move(step));
         }

@@ -18,18 +18,18 @@ struct Hands {
 [[nodiscard]] Move move_of(std::uint8_t move);
 [[nodiscard]] Look look_of(const Hands& hands);
 /// -179 to 180.
-[[nodiscard]] std::int16_t whole_turn(int degrees);
+[[nodiscard]] std::int16_t whole_degrees(int degrees);
 
 /// From the start of a tick on, the hands are so.
-struct Turn {
+struct HandsAt {
     std::uint32_t tick = 0;
     Hands hands;
-    friend bool operator==(const Turn&, const Turn&) = default;
+    friend bool operator==(const HandsAt&, const HandsAt&) = default;
 };
 
-/// Turns in order of time, one a tick at most, and the tick at whose end it is over.
+/// Changes in order of time, one a tick at most, and the tick at whose end it is over.
 struct Way {
-    std::vector<Turn> turns;
+    std::vector<HandsAt> changes;
     std::uint32_t end = 0;
 };
 

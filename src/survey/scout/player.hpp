@@ -2,55 +2,12 @@
 
 #include <cursimeter/advance.hpp>
 #include <cursimeter/course/course.hpp>
-#include <cursimeter/survey/scout.hpp>
-#include <limits>
 #include <optional>
 
-#include "survey/scout/hands.hpp"
+#include "survey/scout/errand.hpp"
 
 /// Playing ticks of a search, and seeing whether they lead where they should.
 namespace cursimeter::survey {
-
-inline constexpr double never = std::numeric_limits<double>::quiet_NaN();
-
-/// Gates passed so far, bit per leg of the course. A leg ends at the first passage of its finish after its start.
-struct Progress {
-    std::uint64_t begun = 0, ended = 0;
-    double arrived = never;  ///< s; when the goal was reached
-};
-
-/// All that the next tick depends on.
-struct Situation {
-    Runner runner;
-    Hands hands;
-    std::uint32_t tick = 0;
-    Progress progress;
-};
-
-/// What is looked for, resolved: the same for all threads.
-struct Errand {
-    const Chart& chart;
-    const Course* course;  ///< null: open ground
-    const ScoutPlan& plan;
-    std::uint32_t actions = 0;    ///< bit per action that may be used
-    std::uint64_t all_legs = 0;   ///< bit per leg that must be passed; 0: none
-    int leg = -1;                 ///< whose end is the goal, or -1
-    std::uint32_t last_tick = 0;  ///< no way is longer
-    std::vector<ZoneSpec> avoided;
-    double floor = 0.0;                              ///< m; below it nothing comes back
-    glm::dvec3 origin{0.0}, heading{1.0, 0.0, 0.0};  ///< where it starts, and looks
-
-    /// Throws ChartError for names that are not the chart's or the course's, and values out of range.
-    Errand(const Chart& chart, const Course* course, const ScoutPlan& plan);
-    [[nodiscard]] bool has_goal() const { return leg >= 0 || plan.place || plan.distance || all_legs != 0; }
-    /// Where to look for it, roughly.
-    [[nodiscard]] std::optional<glm::dvec3> goal_place() const;
-    /// Where to go next: with every leg to pass, the first gate that is left.
-    [[nodiscard]] std::optional<glm::dvec3> next_place(const Progress& progress) const;
-    [[nodiscard]] Situation start() const;
-    /// s at which a tick begins.
-    [[nodiscard]] double time_of(std::uint32_t tick) const { return static_cast<double>(tick) / plan.rate; }
-};
 
 /// Plays ticks, for one thread.
 class Player {
@@ -70,7 +27,7 @@ class Player {
   private:
     void look_for_goal(Situation& now, const glm::dvec3& from) const;
     void pass_gates(Situation& now, const glm::dvec3& from, const glm::dvec3& velocity) const;
-    [[nodiscard]] bool is_barred(const Runner& runner) const;
+    [[nodiscard]] bool is_barred(const Runner& runner, const glm::dvec3& middle_before) const;
 
     const Errand& errand_;
     std::optional<CourseTerrain> terrain_;

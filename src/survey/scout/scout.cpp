@@ -1,9 +1,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/survey/scout.hpp>
-#include <thread>
 
 #include "survey/scout/trim.hpp"
+#include "survey/work.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -25,14 +25,13 @@ std::size_t width_for(double effort, double seconds) {
 }  // namespace
 
 DrillSpec Scouted::way_to(const ReachedPlace& place) const {
-    return drill_of(way_of(steps->list, place.step, place.ticks), steps->chart.front(), steps->start,
-                    steps->rate);
+    return drill_of(way_of(branches->list, place.branch, place.ticks), branches->chart, branches->start,
+                    branches->rate);
 }
 
 Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan) {
     const Errand errand(chart, course, plan);
-    const unsigned threads =
-        plan.threads != 0 ? plan.threads : std::max(1U, std::thread::hardware_concurrency());
+    const unsigned threads = threads_of(plan.threads);
     const double effort = plan.effort * 1e6;
     Scouted found;
     Search search(errand, threads);
@@ -78,8 +77,8 @@ Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan) {
     }
     found.places = search.places();
     found.arrivals = search.arrival_count();
-    found.steps = std::make_shared<const Scouted::Steps>(
-        Scouted::Steps{search.steps(), plan.start, plan.rate, {chart}});
+    found.branches = std::make_shared<const Scouted::Branches>(
+        Scouted::Branches{search.branches(), errand.begin, plan.rate, chart});
     return found;
 }
 

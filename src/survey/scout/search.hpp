@@ -1,30 +1,28 @@
 #pragma once
 
 #include <deque>
-#include <unordered_map>
 
-#include "survey/scout/cells.hpp"
-#include "survey/scout/stints.hpp"
+#include "survey/scout/selection.hpp"
 
 /// The search itself: waves of situations that roll on in layers of equal clock time.
 namespace cursimeter::survey {
 
-/// A stint that was played, and from where: a step of the tree of all ways. The first is the start.
-struct Step {
-    std::uint32_t parent = no_step;
+/// A stint that was played, and from which: a branch of the tree of all ways. The first is the start.
+struct Branch {
+    std::uint32_t parent = no_number;
     std::uint32_t end = 0;  ///< tick
-    std::array<Turn, 2> turns{};
+    std::array<HandsAt, 2> changes{};
     std::uint8_t count = 0;
 };
 
-struct Scouted::Steps {
-    std::vector<Step> list;
+struct Scouted::Branches {
+    std::vector<Branch> list;
     StartSpec start;
     double rate = 0.0;
-    std::vector<Chart> chart;  ///< one
+    Chart chart;
 };
-/// The way along a step's parents, up to `end`.
-[[nodiscard]] Way way_of(const std::vector<Step>& steps, std::uint32_t step, std::uint32_t end);
+/// The way along a branch's parents, up to `end`.
+[[nodiscard]] Way way_of(const std::vector<Branch>& branches, std::uint32_t branch, std::uint32_t end);
 
 /// A way that got to the goal.
 struct Arrival {
@@ -49,24 +47,11 @@ class Search {
     [[nodiscard]] double best() const { return arrivals_.empty() ? never : arrivals_.front().seconds; }
     [[nodiscard]] std::vector<ReachedPlace> places();
     [[nodiscard]] std::size_t place_count() const { return stood_.size(); }
-    [[nodiscard]] const std::vector<Step>& steps() const { return steps_; }
+    [[nodiscard]] const std::vector<Branch>& branches() const { return branches_; }
     /// Told at each layer; false ends the wave and the search.
     std::function<bool()> going_on;
 
   private:
-    /// A stint that has been played and may be gone on from.
-    struct Candidate {
-        std::uint32_t parent = no_step;     ///< step
-        std::uint32_t layer = 0, slot = 0;  ///< where the parent's situation is kept
-        std::uint32_t end = 0;
-        std::array<Turn, 2> turns{};
-        std::uint8_t count = 0;
-        CellKey cell = 0;
-        std::uint64_t likeness = 0, means = 0;
-        std::uint32_t to_goal = no_time;  ///< ticks
-        std::uint32_t part = 0;           ///< of the world; see CellMap
-        std::uint64_t lot = 0;            ///< by chance, for order
-    };
     struct Standing {
         CellKey cell = 0;
         std::uint32_t tick = 0;
@@ -81,36 +66,22 @@ class Search {
     };
     struct Layer {
         std::vector<Situation> situations;
-        std::vector<std::uint32_t> steps;
-    };
-    /// What a wave has let pass in a cell.
-    struct Seen {
-        std::uint32_t first = 0;
-        std::vector<std::uint64_t> likenesses;
-    };
-    struct Limits {
-        std::size_t width = 0, cap = 0;  ///< situations a layer, and a cell
-        std::uint32_t slack = 0;         ///< ticks after the first arrival in a cell
-        bool towards_goal = false;
+        std::vector<std::uint32_t> branches;
     };
     struct FirstStand {
-        std::uint32_t tick = no_time, step = no_step;
+        std::uint32_t tick = no_time, branch = no_number;
         CellKey cell = 0;  ///< with the gates passed
     };
 
     void survey_parts();
-    void wave(const Limits& limits);
-    [[nodiscard]] std::vector<Candidate> select(std::vector<Candidate>& open, const Limits& limits);
-    void order(std::vector<Candidate>& open, const Limits& limits);
-    static void order_by_promise(std::vector<Candidate>& open);
-    void nearest_every_third(const std::vector<Candidate>& open, std::vector<std::size_t>& list) const;
-    void grow(std::uint32_t layer, const std::vector<Candidate>& chosen, const Limits& limits);
+    void wave(const WaveKind& kind);
+    void grow(std::uint32_t layer, const std::vector<Candidate>& chosen, const WaveKind& kind);
     /// Plays a stint from a situation, which becomes that at its end.
-    [[nodiscard]] Outcome try_stint(Player& player, Situation& now, std::uint32_t step,
+    [[nodiscard]] Outcome try_stint(Player& player, Situation& now, std::uint32_t branch,
                                     std::uint64_t number) const;
     /// Takes in where a stint led; the cell in which it ended.
     std::uint32_t learn(const Outcome& outcome, std::uint32_t from_cell, std::uint32_t begin);
-    void offer(Outcome& outcome, std::uint32_t last_cell, std::uint32_t from_cell, const Limits& limits);
+    void offer(Outcome& outcome, std::uint32_t last_cell, std::uint32_t from_cell, const WaveKind& kind);
     void count_ticks();
     void note_arrival(const Outcome& outcome);
 
@@ -126,18 +97,18 @@ class Search {
     std::uint32_t pass_ = 0;
     CellMap map_;
     std::size_t look_again_ = 100;  ///< cells at which the parts of the world are looked for anew
-    std::vector<Step> steps_;
+    std::vector<Branch> branches_;
     std::unordered_map<CellKey, FirstStand> stood_;  ///< by place alone
     struct Found {
         double seconds;
-        std::uint32_t step, end;
+        std::uint32_t branch, end;
     };
     std::vector<Found> arrivals_;
     std::size_t arrival_count_ = 0;
     // Of the wave at hand:
     std::vector<std::vector<Candidate>> layers_;
+    Selection selection_;
     std::deque<std::pair<std::uint32_t, Layer>> kept_;
-    std::unordered_map<CellKey, Seen> seen_;
     bool ended_ = false;
 };
 

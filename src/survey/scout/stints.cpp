@@ -93,17 +93,17 @@ std::int16_t StintMaker::some_yaw(const Situation& now, const std::optional<glm:
     }
     if (way < 12) {
         if (ahead) {
-            return whole_turn(degrees_towards(at, *ahead) + (way < 9 ? 0 : dice.between(-20, 20)));
+            return whole_degrees(degrees_towards(at, *ahead) + (way < 9 ? 0 : dice.between(-20, 20)));
         }
-        return whole_turn(now.hands.yaw + 45 * dice.between(-3, 4));
+        return whole_degrees(now.hands.yaw + 45 * dice.between(-3, 4));
     }
     if (way < 16) {
-        return whole_turn(now.hands.yaw + dice.between(-30, 30));
+        return whole_degrees(now.hands.yaw + dice.between(-30, 30));
     }
     if (way < 18) {
-        return whole_turn(45 * dice.between(0, 7));
+        return whole_degrees(45 * dice.between(0, 7));
     }
-    return whole_turn(dice.between(0, 359));
+    return whole_degrees(dice.between(0, 359));
 }
 
 Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ahead, Dice& dice) const {

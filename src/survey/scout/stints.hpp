@@ -26,9 +26,9 @@ struct Stint {
     std::uint16_t ticks = 0;  ///< in all
 };
 
-/// The turns that a stint came to, once it has been played.
+/// The changes of hands that a stint came to, once it has been played.
 struct Played {
-    std::array<Turn, 2> turns{};
+    std::array<HandsAt, 2> changes{};
     std::uint8_t count = 0;
     Player::Outcome outcome = Player::Outcome::on;
 };
@@ -58,14 +58,14 @@ class StintMaker {
 template <class Each>
 Played play(Player& player, Situation& now, const Stint& stint, Each&& each) {
     Played played;
-    const auto turn_to = [&](const Hands& hands) {
+    const auto change_to = [&](const Hands& hands) {
         if (hands != now.hands) {
-            played.turns[played.count++] = {now.tick, hands};
+            played.changes[played.count++] = {now.tick, hands};
         }
         return hands;
     };
     const std::uint32_t end = now.tick + stint.ticks;
-    Hands hands = turn_to(stint.first);
+    Hands hands = change_to(stint.first);
     bool waits = stint.cue != Cue::none;
     const std::uint32_t begin = now.tick;
     bool rises = false;
@@ -86,7 +86,7 @@ Played play(Player& player, Situation& now, const Stint& stint, Each&& each) {
             due = has_weight(player.report());
         }
         if (due && now.tick < end) {
-            hands = turn_to(stint.second);
+            hands = change_to(stint.second);
             waits = false;
         }
     }

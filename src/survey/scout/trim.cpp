@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "survey/scout/work.hpp"
+#include "survey/work.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -14,23 +14,23 @@ constexpr double least_gain = 1e-3;      // s
 constexpr double rate_tolerance = 0.01;  // of the time, by which it may differ at another rate
 constexpr std::size_t most_begins = 64;  // ways that are tried at all rates
 
-/// Turns at most one a tick, in order, none that changes nothing, none beyond the end.
+/// Changes at most one a tick, in order, none that changes nothing, none beyond the end.
 void tidy(Way& way, const Hands& start) {
-    std::stable_sort(way.turns.begin(), way.turns.end(),
-                     [](const Turn& a, const Turn& b) { return a.tick < b.tick; });
-    std::vector<Turn> kept;
+    std::stable_sort(way.changes.begin(), way.changes.end(),
+                     [](const HandsAt& a, const HandsAt& b) { return a.tick < b.tick; });
+    std::vector<HandsAt> kept;
     Hands before = start;
-    for (const Turn& turn : way.turns) {
-        if (!kept.empty() && kept.back().tick == turn.tick) {
+    for (const HandsAt& change : way.changes) {
+        if (!kept.empty() && kept.back().tick == change.tick) {
             kept.pop_back();
             before = kept.empty() ? start : kept.back().hands;
         }
-        if (turn.tick < way.end && turn.hands != before) {
-            kept.push_back(turn);
-            before = turn.hands;
+        if (change.tick < way.end && change.hands != before) {
+            kept.push_back(change);
+            before = change.hands;
         }
     }
-    way.turns = std::move(kept);
+    way.changes = std::move(kept);
 }
 
 }  // namespace
@@ -49,7 +49,7 @@ Trimmer::Trimmer(const Errand& errand, unsigned threads)
 }
 
 Trimmer::Rates Trimmer::try_rates(const Way& way, bool all) {
-    const Drill drill(drill_of(way, errand_.chart, errand_.plan.start, errand_.plan.rate), errand_.chart);
+    const Drill drill(drill_of(way, errand_.chart, errand_.begin, errand_.plan.rate), errand_.chart);
     const std::vector<double>& list = scout_rates();
     std::vector<char> kept(list.size(), 2);  // 2: not tried
     std::vector<std::uint64_t> ticks(list.size(), 0);
@@ -119,7 +119,7 @@ void Trimmer::settle(Arrival arrival) {
 
 Way Trimmer::edited(Dice& dice) const {
     Way way = best_->way;
-    const auto count = static_cast<std::uint32_t>(way.turns.size());
+    const auto count = static_cast<std::uint32_t>(way.changes.size());
     const auto shift = [](std::uint32_t tick, int by) {
         return static_cast<std::uint32_t>(std::max<std::int64_t>(0, std::int64_t{tick} + by));
     };
@@ -129,12 +129,12 @@ Way Trimmer::edited(Dice& dice) const {
     for (int k = 0; k < times; ++k) {
         switch (count == 0 ? 6 : dice.below(8)) {
             case 0:  // one earlier or later
-                way.turns[any].tick = shift(way.turns[any].tick, dice.between(-6, 6));
+                way.changes[any].tick = shift(way.changes[any].tick, dice.between(-6, 6));
                 break;
             case 1: {  // all from one on
                 const int by = dice.between(-10, 4);
                 for (std::uint32_t i = any; i < count; ++i) {
-                    way.turns[i].tick = shift(way.turns[i].tick, by);
+                    way.changes[i].tick = shift(way.changes[i].tick, by);
                 }
                 break;
             }
@@ -142,28 +142,29 @@ Way Trimmer::edited(Dice& dice) const {
             case 3: {  // other headings
                 const int by = dice.percent(50) ? dice.between(-4, 4) : dice.between(-30, 30);
                 for (std::uint32_t i = any; i < upto; ++i) {
-                    way.turns[i].hands.yaw = whole_turn(way.turns[i].hands.yaw + by);
+                    way.changes[i].hands.yaw = whole_degrees(way.changes[i].hands.yaw + by);
                 }
                 break;
             }
             case 4:  // left out
                 for (std::uint32_t i = any; i < upto; ++i) {
-                    way.turns[i].hands = any == 0 ? errand_.start().hands : way.turns[any - 1].hands;
+                    way.changes[i].hands = any == 0 ? errand_.start().hands : way.changes[any - 1].hands;
                 }
                 break;
             case 5:  // other keys
-                way.turns[any].hands.held = maker_.some_keys(way.turns[any].hands.held, dice);
+                way.changes[any].hands.held = maker_.some_keys(way.changes[any].hands.held, dice);
                 break;
-            case 6: {  // a turn more
-                Turn turn{dice.below(std::max(1U, way.end)), {}};
-                auto next = std::upper_bound(way.turns.begin(), way.turns.end(), turn.tick,
-                                             [](std::uint32_t t, const Turn& one) { return t < one.tick; });
-                turn.hands = next == way.turns.begin() ? errand_.start().hands : std::prev(next)->hands;
-                turn.hands.held = maker_.some_keys(turn.hands.held, dice);
+            case 6: {  // a change more
+                HandsAt change{dice.below(std::max(1U, way.end)), {}};
+                auto next =
+                    std::upper_bound(way.changes.begin(), way.changes.end(), change.tick,
+                                     [](std::uint32_t t, const HandsAt& one) { return t < one.tick; });
+                change.hands = next == way.changes.begin() ? errand_.start().hands : std::prev(next)->hands;
+                change.hands.held = maker_.some_keys(change.hands.held, dice);
                 if (dice.percent(40)) {
-                    turn.hands.yaw = whole_turn(turn.hands.yaw + dice.between(-40, 40));
+                    change.hands.yaw = whole_degrees(change.hands.yaw + dice.between(-40, 40));
                 }
-                way.turns.push_back(turn);
+                way.changes.push_back(change);
                 if (count > 0) {
                     tidy(way, errand_.start().hands);
                 }
@@ -171,7 +172,7 @@ Way Trimmer::edited(Dice& dice) const {
             }
             default:  // the stick, ahead
                 for (std::uint32_t i = any; i < upto; ++i) {
-                    way.turns[i].hands.move = 1;
+                    way.changes[i].hands.move = 1;
                 }
                 break;
         }
@@ -187,13 +188,13 @@ void Trimmer::round() {
         Arrival& one = tried[i];
         one.way = edited(dice);
         one.seconds = never;
-        const auto differs = std::mismatch(one.way.turns.begin(), one.way.turns.end(),
-                                           best_->way.turns.begin(), best_->way.turns.end());
+        const auto differs = std::mismatch(one.way.changes.begin(), one.way.changes.end(),
+                                           best_->way.changes.begin(), best_->way.changes.end());
         std::uint32_t from = best_->way.end;
-        if (differs.first != one.way.turns.end()) {
+        if (differs.first != one.way.changes.end()) {
             from = std::min(from, differs.first->tick);
         }
-        if (differs.second != best_->way.turns.end()) {
+        if (differs.second != best_->way.changes.end()) {
             from = std::min(from, differs.second->tick);
         }
         Situation now = marks_[std::min<std::size_t>(from / mark_ticks, marks_.size() - 1)];
@@ -232,9 +233,8 @@ std::optional<FoundWay> Trimmer::result() const {
     if (!best_) {
         return std::nullopt;
     }
-    return FoundWay{best_->seconds,
-                    drill_of(best_->way, errand_.chart, errand_.plan.start, errand_.plan.rate), rates_.kept,
-                    rates_.missed};
+    return FoundWay{best_->seconds, drill_of(best_->way, errand_.chart, errand_.begin, errand_.plan.rate),
+                    rates_.kept, rates_.missed};
 }
 
 }  // namespace cursimeter::survey

@@ -1,0 +1,129 @@
+#include "survey/scout/selection.hpp"
+
+#include <algorithm>
+#include <glm/geometric.hpp>
+#include <map>
+#include <unordered_set>
+
+namespace cursimeter::survey {
+namespace {
+
+/// As the places say, which hold indices in the order that is wanted.
+template <class Place>
+void put_in_order(std::vector<Candidate>& open, const std::vector<std::pair<Place, std::size_t>>& places) {
+    std::vector<Candidate> ordered;
+    ordered.reserve(places.size());
+    for (const auto& [place, index] : places) {
+        ordered.push_back(open[index]);
+    }
+    open = std::move(ordered);
+}
+
+}  // namespace
+
+void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kind) const {
+    // Half of the places for the part of the world that leads to most, a quarter for the next, and so on, so that wide grounds from where
+    // nothing leads on leave room for the others; in each an equal share for its quarters; in a quarter cells that are new
+    // first, then by chance.
+    std::vector<std::pair<std::uint64_t, std::size_t>> ranked(open.size());
+    for (std::size_t i = 0; i < open.size(); ++i) {
+        ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(open[i].cell)} << 63U, i};
+    }
+    const auto rank_within = [&](auto&& group_of) {
+        std::sort(ranked.begin(), ranked.end());
+        std::unordered_map<std::uint64_t, std::uint64_t> taken;
+        for (auto& [rank, index] : ranked) {
+            rank = taken[group_of(open[index])]++;
+        }
+    };
+    rank_within([&](const Candidate& one) { return quarter_of(errand_, one.cell); });
+    std::sort(ranked.begin(), ranked.end());
+    std::map<std::uint32_t, std::vector<std::size_t>> parts;
+    for (const auto& [rank, index] : ranked) {
+        parts[open[index].part].push_back(index);
+    }
+    std::vector<std::pair<std::size_t, std::uint32_t>> by_reach;
+    for (const auto& [part, list] : parts) {
+        by_reach.emplace_back(map_.reach_of(part), part);
+    }
+    std::sort(by_reach.rbegin(), by_reach.rend());
+    std::vector<std::pair<std::size_t, std::size_t>> places;  // the lower the number, the sooner
+    for (std::size_t rank = 0; rank < by_reach.size(); ++rank) {
+        std::vector<std::size_t>& list = parts[by_reach[rank].second];
+        nearest_every_third(open, list);
+        // From where little leads on a share is enough, even if there is room: the bed of a sea has no end.
+        const bool leads_on = by_reach[rank].first * 2 > map_.size();
+        const std::size_t most = leads_on ? list.size() : std::min(list.size(), kind.width / 3 + 1);
+        for (std::size_t i = 0; i < most; ++i) {
+            places.emplace_back(i << std::min<std::size_t>(rank, 8), list[i]);
+        }
+    }
+    std::sort(places.begin(), places.end());
+    put_in_order(open, places);
+}
+
+/// What to_goal leaves out is what there is to spend: who is ahead and has nothing left may never get over the next gap. So each
+/// lot of means has an equal share.
+void Selection::order_by_promise(std::vector<Candidate>& open) {
+    std::sort(open.begin(), open.end(), [](const Candidate& a, const Candidate& b) {
+        const std::uint64_t left = std::uint64_t{a.end} + a.to_goal, right = std::uint64_t{b.end} + b.to_goal;
+        return left != right ? left < right : a.lot < b.lot;
+    });
+    std::unordered_map<std::uint64_t, std::uint64_t> taken;
+    std::vector<std::pair<std::uint64_t, std::size_t>> ranked;
+    for (std::size_t i = 0; i < open.size(); ++i) {
+        ranked.emplace_back(taken[open[i].means]++, i);
+    }
+    std::sort(ranked.begin(), ranked.end());
+    put_in_order(open, ranked);
+}
+
+void Selection::nearest_every_third(const std::vector<Candidate>& open,
+                                    std::vector<std::size_t>& list) const {
+    const std::optional<glm::dvec3> goal = errand_.goal_place();
+    if (!goal) {
+        return;
+    }
+    std::vector<std::pair<double, std::size_t>> nearest;
+    for (const std::size_t index : list) {
+        nearest.emplace_back(glm::distance(middle_of(errand_, open[index].cell), *goal), index);
+    }
+    std::stable_sort(nearest.begin(), nearest.end(),
+                     [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<std::size_t> merged;
+    std::unordered_set<std::size_t> taken;
+    for (std::size_t i = 0, near = 0; i < list.size(); ++i) {
+        if (taken.insert(list[i]).second) {
+            merged.push_back(list[i]);
+        }
+        if (i % 2 == 1) {
+            if (taken.insert(nearest[near].second).second) {
+                merged.push_back(nearest[near].second);
+            }
+            ++near;
+        }
+    }
+    list = std::move(merged);
+}
+
+std::vector<Candidate> Selection::select(std::vector<Candidate>& open, const WaveKind& kind) {
+    kind.towards_goal ? order_by_promise(open) : order_by_share(open, kind);
+    std::vector<Candidate> chosen;
+    for (const Candidate& one : open) {
+        if (chosen.size() >= kind.width) {
+            break;
+        }
+        Seen& seen = seen_.try_emplace(one.cell, Seen{one.end, {}}).first->second;
+        if (seen.likenesses.size() >= kind.cap || one.end > seen.first + kind.slack ||
+            std::find(seen.likenesses.begin(), seen.likenesses.end(), one.likeness) !=
+                seen.likenesses.end()) {
+            continue;
+        }
+        seen.likenesses.push_back(one.likeness);
+        seen.first = std::min(seen.first, one.end);
+        chosen.push_back(one);
+    }
+    return chosen;
+}
+
+}  // namespace cursimeter::survey

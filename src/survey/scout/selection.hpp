@@ -1,0 +1,54 @@
+#pragma once
+
+#include <unordered_map>
+
+#include "survey/scout/cells.hpp"
+#include "survey/scout/stints.hpp"
+
+/// Who of all that may be gone on from gets the places of a layer.
+namespace cursimeter::survey {
+
+/// A stint that has been played and may be gone on from.
+struct Candidate {
+    std::uint32_t parent = no_number;   ///< branch
+    std::uint32_t layer = 0, slot = 0;  ///< where the parent's situation is kept
+    std::uint32_t end = 0;
+    std::array<HandsAt, 2> changes{};
+    std::uint8_t count = 0;
+    CellKey cell = 0;
+    std::uint64_t likeness = 0, means = 0;
+    std::uint32_t to_goal = no_time;  ///< ticks
+    std::uint32_t part = 0;           ///< of the world; see CellMap
+    std::uint64_t lot = 0;            ///< by chance, for order
+};
+
+/// What a wave lets pass.
+struct WaveKind {
+    std::size_t width = 0, cap = 0;  ///< situations a layer, and a cell
+    std::uint32_t slack = 0;         ///< ticks after the first arrival in a cell
+    bool towards_goal = false;
+};
+
+class Selection {
+  public:
+    Selection(const Errand& errand, const CellMap& map) : errand_(errand), map_(map) {}
+    /// Before a new wave: what the last one let pass in each cell is forgotten.
+    void clear() { seen_.clear(); }
+    /// Those that a layer takes, in their order; `open` is used up.
+    [[nodiscard]] std::vector<Candidate> select(std::vector<Candidate>& open, const WaveKind& kind);
+
+  private:
+    struct Seen {
+        std::uint32_t first = 0;
+        std::vector<std::uint64_t> likenesses;
+    };
+    void order_by_share(std::vector<Candidate>& open, const WaveKind& kind) const;
+    static void order_by_promise(std::vector<Candidate>& open);
+    void nearest_every_third(const std::vector<Candidate>& open, std::vector<std::size_t>& list) const;
+
+    const Errand& errand_;
+    const CellMap& map_;
+    std::unordered_map<CellKey, Seen> seen_;  ///< what the wave has let pass
+};
+
+}  // namespace cursimeter::survey
