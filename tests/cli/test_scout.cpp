@@ -86,6 +86,15 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
     CAPTURE(two.out, two.errors);
     CHECK(two.code == 0);
     CHECK(two.out.find("only bearer gets to ") != std::string::npos);
+    // What the other chart has not, it is without; the first one has to have it.
+    CHECK(run_program("scout " + bearer +
+                      " --compare demo/guide/01_walk.chart.toml --without dash --distance 5 "
+                      "--seconds 5 --effort 0.1")
+              .code == 0);
+    const Outcome walker =
+        run_program("scout demo/guide/01_walk.chart.toml --distance 5 --seconds 5 --effort 0.1");
+    CHECK(walker.out.find("nothing was found that beats going on foot by 3 % or more\n") !=
+          std::string::npos);
 }
 
 TEST_CASE("scout: calls that are wrong are told") {

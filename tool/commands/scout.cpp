@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <charconv>
 #include <chrono>
 #include <cursimeter/survey/take.hpp>
@@ -100,21 +101,32 @@ std::function<bool(const survey::ScoutProgress&)> progress_of(const ScoutOptions
     };
 }
 
+/// What a chart has not, it is without.
+bool has_action(const ChartSpec& spec, const std::string& name) {
+    return std::any_of(spec.actions.begin(), spec.actions.end(),
+                       [&](const ActionSpec& action) { return action.name == name; });
+}
+
 ScoutOutcome search(const Chart& chart, const Course* course, const ScoutOptions& options,
                     survey::ScoutPlan plan) {
     plan.progress = progress_of(options);
-    ScoutOutcome outcome{chart, survey::scout(chart, course, plan), std::nullopt, std::nullopt};
+    ScoutOutcome outcome{chart, survey::scout(chart, course, plan), std::nullopt, false, std::nullopt};
     if (outcome.found.way) {
         const Drill drill(outcome.found.way->drill, chart);
         const std::vector<double> ends = survey::even_ticks(plan.rate, drill.length());
         outcome.way =
             course != nullptr ? survey::run(chart, drill, *course, ends) : survey::run(chart, drill, ends);
     }
-    if (course == nullptr && plan.distance) {
+    outcome.raced = course == nullptr && plan.distance && outcome.way;
+    if (outcome.raced) {
+        const bool walked = std::all_of(
+            outcome.way->visits.begin(), outcome.way->visits.end(),
+            [&](const survey::Visit& visit) { return chart.kind(visit.state) == StateKind::ground; });
         plan.on_foot = true;
-        plan.effort = std::max(0.1, 0.25 * plan.effort);
-        const survey::Scouted on_foot = survey::scout(chart, course, plan);
-        outcome.on_foot = on_foot.way ? std::optional(on_foot.way->seconds) : std::nullopt;
+        plan.effort = std::max(0.1, 0.5 * plan.effort);
+        const std::optional<survey::FoundWay> on_foot =
+            walked ? outcome.found.way : survey::scout(chart, course, plan).way;
+        outcome.on_foot = on_foot ? std::optional(on_foot->seconds) : std::nullopt;
     }
     return outcome;
 }
@@ -166,7 +178,10 @@ int scout_command(const ScoutOptions& options) {
     std::optional<ScoutOutcome> other;
     if (!options.compare.empty()) {
         other_chart = open_chart(options.compare);
-        other.emplace(search(other_chart->chart, world, options, plan));
+        survey::ScoutPlan same = plan;
+        std::erase_if(same.without,
+                      [&](const std::string& name) { return !has_action(other_chart->spec, name); });
+        other.emplace(search(other_chart->chart, world, options, same));
     }
     write_way(options, chart, course, outcome, plan);
     if (!options.places.empty()) {

@@ -71,6 +71,10 @@ std::string way_text(const ScoutOutcome& outcome, const survey::ScoutPlan& plan)
 
 std::string exploit_text(const ScoutOutcome& outcome, const survey::ScoutPlan& plan) {
     const double seconds = outcome.found.way->seconds, distance = *plan.distance;
+    if (!outcome.on_foot) {
+        return fmt::format("    on average {:.2f} m/s; by ground states alone no way was found\n",
+                           distance / seconds);
+    }
     const double gain = *outcome.on_foot / seconds - 1.0;
     std::string text =
         fmt::format("    on average {:.2f} m/s; by ground states alone {:.2f} m/s ({:.3f} s)\n",
@@ -107,7 +111,7 @@ std::string scout_text(const ScoutOutcome& outcome, const survey::ScoutPlan& pla
         outcome.chart.name(), found.places.size(), plan.seconds, plan.cell, traps_of(found));
     if (found.way) {
         text += way_text(outcome, plan);
-        if (outcome.on_foot && plan.distance) {
+        if (outcome.raced) {
             text += exploit_text(outcome, plan);
         }
     } else if (plan.leg || plan.place || plan.distance || plan.all_legs) {
@@ -177,8 +181,8 @@ std::string scout_json(const ScoutOutcome& outcome, const ScoutOutcome* other, c
             }
             json["way"] = std::move(way);
         }
-        if (one.on_foot) {
-            json["on_foot"] = *one.on_foot;
+        if (one.raced) {
+            json["on_foot"] = one.on_foot ? ordered_json(*one.on_foot) : ordered_json();
         }
         return json;
     };

@@ -12,7 +12,8 @@ struct ScoutOutcome {
     const Chart& chart;
     survey::Scouted found;
     std::optional<survey::Run> way;  ///< the fastest, if there is one
-    std::optional<double> on_foot;   ///< s; the fastest by ground states alone, where that was looked for
+    bool raced = false;              ///< whether ground states alone were looked for as well
+    std::optional<double> on_foot;   ///< s; the fastest way by them
 };
 
 /// "the end of leg \"sea wall\"", "(150, 0, 10)", "100 m ahead", "all places".
