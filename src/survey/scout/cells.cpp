@@ -112,7 +112,7 @@ void CellMap::add_arrival(std::uint32_t from, std::uint32_t ticks) {
     arrivals_[from] = std::min(arrivals_[from], ticks);
 }
 
-Passages CellMap::passages(Direction direction) const {
+CellPassages CellMap::passages(Direction direction) const {
     // Sorted, so that nothing hangs on the order of the table.
     std::vector<std::pair<std::uint64_t, std::uint32_t>> sorted;
     sorted.reserve(passages_.size());
@@ -120,7 +120,7 @@ Passages CellMap::passages(Direction direction) const {
         sorted.emplace_back(direction == Direction::back ? std::rotl(key, 32) : key, ticks);
     }
     std::sort(sorted.begin(), sorted.end());
-    Passages found;
+    CellPassages found;
     found.first.assign(keys_.size() + 1, 0);
     found.list.reserve(sorted.size());
     for (const auto& [key, ticks] : sorted) {
@@ -134,7 +134,7 @@ Passages CellMap::passages(Direction direction) const {
 }
 
 void CellMap::settle() {
-    const Passages back = passages(Direction::back);
+    const CellPassages back = passages(Direction::back);
     // Dijkstra's algorithm, backward from the goal.
     to_goal_.assign(keys_.size(), no_time);
     next_.assign(keys_.size(), no_number);
@@ -152,7 +152,7 @@ void CellMap::settle() {
         if (ticks > to_goal_[cell]) {
             continue;
         }
-        for (const Passage& from : back.of(cell)) {
+        for (const CellPassage& from : back.of(cell)) {
             const std::uint32_t further = ticks + from.ticks;
             if (further < to_goal_[from.other]) {
                 to_goal_[from.other] = further;

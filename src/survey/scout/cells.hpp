@@ -31,15 +31,15 @@ using CellKey = std::uint64_t;
 [[nodiscard]] glm::dvec3 middle_of(const Errand& errand, CellKey cell);
 
 /// From one cell to another, or the other way round.
-struct Passage {
+struct CellPassage {
     std::uint32_t other = 0, ticks = 0;
 };
 /// All passages, by the cell at one end.
-struct Passages {
+struct CellPassages {
     std::vector<std::size_t> first;  ///< by cell, and the end
-    std::vector<Passage> list;
+    std::vector<CellPassage> list;
     [[nodiscard]] std::size_t cells() const { return first.size() - 1; }
-    [[nodiscard]] std::span<const Passage> of(std::uint32_t cell) const {
+    [[nodiscard]] std::span<const CellPassage> of(std::uint32_t cell) const {
         return {list.data() + first[cell], first[cell + 1] - first[cell]};
     }
 };
@@ -85,7 +85,7 @@ class CellMap {
 
   private:
     enum class Direction : std::uint8_t { onward, back };
-    [[nodiscard]] Passages passages(Direction direction) const;
+    [[nodiscard]] CellPassages passages(Direction direction) const;
 
     std::unordered_map<CellKey, std::uint32_t> numbers_;
     std::vector<CellKey> keys_;

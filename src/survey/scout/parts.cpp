@@ -11,7 +11,7 @@ constexpr std::size_t least_cells = 20;  // of a part of the world
 /// Strongly connected components by Tarjan's algorithm (1972), with a stack of its own in place of recursion.
 class Components {
   public:
-    explicit Components(const Passages& out)
+    explicit Components(const CellPassages& out)
         : out_(out),
           parts_(out.cells(), no_number),
           index_(out.cells(), no_number),
@@ -40,7 +40,7 @@ class Components {
         enter(root);
         while (!path.empty()) {
             const std::uint32_t cell = path.back().first;
-            const std::span<const Passage> onward = out_.of(cell);
+            const std::span<const CellPassage> onward = out_.of(cell);
             if (path.back().second < onward.size()) {
                 const std::uint32_t other = onward[path.back().second++].other;
                 if (index_[other] == no_number) {
@@ -71,7 +71,7 @@ class Components {
             members_.push_back(first_cell);
         } else {
             for (auto at = first; at != open_.end(); ++at) {
-                for (const Passage& one : out_.of(*at)) {
+                for (const CellPassage& one : out_.of(*at)) {
                     const std::uint32_t other = parts_[one.other];
                     if (other != no_number && (part == no_number || other > part)) {
                         part = other;
@@ -86,14 +86,14 @@ class Components {
         open_.erase(first, open_.end());
     }
 
-    const Passages& out_;
+    const CellPassages& out_;
     std::vector<std::uint32_t> parts_, index_, low_, open_, members_;
     std::vector<char> is_open_;
     std::uint32_t next_index_ = 0;
 };
 
 /// Marks the cells to which passages lead from one, itself included, and counts those that were not marked so.
-std::size_t spread(const Passages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
+std::size_t spread(const CellPassages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
                    std::uint32_t mark) {
     std::size_t reached = 0;
     std::vector<std::uint32_t> open{from};
@@ -104,7 +104,7 @@ std::size_t spread(const Passages& passages, std::uint32_t from, std::vector<std
             continue;
         }
         ++reached;
-        for (const Passage& one : passages.of(cell)) {
+        for (const CellPassage& one : passages.of(cell)) {
             if (marks[one.other] != mark) {
                 open.push_back(one.other);
             }
@@ -116,7 +116,7 @@ std::size_t spread(const Passages& passages, std::uint32_t from, std::vector<std
 }  // namespace
 
 void CellMap::find_parts() {
-    const Passages out = passages(Direction::onward);
+    const CellPassages out = passages(Direction::onward);
     Components components(out);
     parts_ = components.take_parts();
     std::vector<std::uint32_t> marks(keys_.size(), 0);
@@ -130,7 +130,7 @@ void CellMap::find_parts() {
         }
     }
     returns_.assign(keys_.size(), 0);
-    const Passages back = passages(Direction::back);
+    const CellPassages back = passages(Direction::back);
     for (std::uint32_t cell = 0; cell < keys_.size();
          ++cell) {  // the start, whatever gates were passed meanwhile
         if (place_of(keys_[cell]) == place_of(keys_[0])) {
