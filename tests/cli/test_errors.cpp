@@ -40,7 +40,7 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("rum", "there is no subcommand 'rum'; did you mean 'run'? see cursimeter --help\n");
     refuses(
         "fly",
-        "there is no subcommand 'fly'; known: run, check, figures, why, trial, draw, sweep, scout, fit, try, "
+        "there is no subcommand 'fly'; known: run, check, figures, why, trial, sweep, scout, fit, draw, try, "
         "replay, "
         "report, "
         "watch, net, reference, schema, new; see cursimeter --help\n");
