@@ -1,4 +1,4 @@
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/survey/sweep.hpp>
@@ -35,7 +35,9 @@ std::vector<Sensitivity> sensitivities(const SweepPlan& plan, const std::vector<
             }
             const Eigen::MatrixXd centred = values.rowwise() - values.colwise().mean();
             const Eigen::VectorXd moved = figures.array() - figures.mean();
-            slopes = centred.completeOrthogonalDecomposition().solve(moved);
+            slopes = (centred.transpose() * centred)
+                         .ldlt()
+                         .solve(centred.transpose() * moved);  // a value that stands still moves nothing
             const double whole = moved.squaredNorm();
             for (Eigen::Index i = 0; i < axes; ++i) {
                 // The slope times the covariance: parts add up to what the line explains, however the values hang together.

@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "support/program.hpp"
+#include "support/share.hpp"
 
 using namespace support;
 
@@ -46,6 +47,7 @@ TEST_CASE("the examples that each --help shows work") {
     const std::string all = run_program("--help").out;
     const Folder folder("examples");
     std::size_t tried = 0;
+    support::Share share;
     for (std::string command : {"run", "check", "figures", "why", "draw", "sweep", "fit", "report", "net",
                                 "reference", "schema", "new"}) {
         const std::string help = run_program("help " + command).out;
@@ -60,9 +62,10 @@ TEST_CASE("the examples that each --help shows work") {
             at = end + 1;
             ++tried;
             CAPTURE(call);
-            CHECK(std::system(("cd '" + folder.file("") + "' && ln -sfn '" + CURSIMETER_SOURCE_DIR +
-                               "/demo' demo && '" + CURSIMETER_PROGRAM + "' " + call + " > out 2> errors")
-                                  .c_str()) == 0);
+            CHECK((!share.takes() ||
+                   std::system(("cd '" + folder.file("") + "' && ln -sfn '" + CURSIMETER_SOURCE_DIR +
+                                "/demo' demo && '" + CURSIMETER_PROGRAM + "' " + call + " > out 2> errors")
+                                   .c_str()) == 0));
         }
         CHECK(help.find("Exit code: 0 fine") != std::string::npos);
     }

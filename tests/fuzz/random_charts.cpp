@@ -11,6 +11,7 @@
 
 #include "support/random_chart.hpp"
 #include "support/random_drill.hpp"
+#include "support/share.hpp"
 
 /// Random charts with random drills, in round numbers: one run at 10, 20, 37, 60, 240 and 1000 ticks a second and at
 /// random ones. The same states, causes and events, times within 1 us, place within 1 um, levels within 1e-6. A chart
@@ -262,7 +263,7 @@ class Shrinker {
 }  // namespace
 
 int main(int argc, char** argv) {
-    const long charts = argc > 1 ? std::atol(argv[1]) : 1000;
+    const long charts = support::share_of(argc > 1 ? static_cast<unsigned>(std::atol(argv[1])) : 1000U);
     const auto seed = static_cast<unsigned>(argc > 2 ? std::atol(argv[2]) : 1);
     const double seconds = argc > 3 ? std::atof(argv[3]) : 8.0;
     std::atomic<long> next = 0;

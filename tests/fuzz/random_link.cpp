@@ -5,6 +5,7 @@
 #include <cursimeter/effects.hpp>
 
 #include "link/scene.hpp"
+#include "support/share.hpp"
 
 /// A random game over a random network, from a seed: clients that join, leave, vanish and come back, links that lose,
 /// delay, double, damage and fall silent, programs that stand still, run
@@ -262,7 +263,8 @@ std::string play(std::uint64_t seed) {
 }  // namespace
 
 int main(int argc, char** argv) {
-    const std::uint64_t count = argc > 1 ? std::strtoull(argv[1], nullptr, 10) : 2000;
+    const std::uint64_t count =
+        support::share_of(argc > 1 ? static_cast<unsigned>(std::strtoul(argv[1], nullptr, 10)) : 2000U);
     const std::uint64_t first = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1;
     std::uint64_t failed = 0;
     for (std::uint64_t seed = first; seed < first + count; ++seed) {

@@ -9,6 +9,7 @@
 #include <thread>
 
 #include "support/bearer.hpp"
+#include "support/share.hpp"
 #include "tryout/demo.hpp"
 
 using namespace support;
@@ -166,7 +167,7 @@ TEST_CASE("whatever is turned at random, what is saved is the chart that was at 
         Tuning tuning(text_of(name), name);
         const std::vector<survey::ChartValue> values = tuning.values();
         int turned = 0;
-        for (int i = 0; i < 150; ++i) {
+        for (unsigned i = 0; i < support::share_of(150); ++i) {
             const survey::ChartValue& one = values[random() % values.size()];
             const double part = static_cast<double>(random() % 1000) / 1000.0;
             const double wanted =
