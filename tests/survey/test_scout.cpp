@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/survey/figures.hpp>
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/scout.hpp>
 #include <glm/geometric.hpp>
@@ -69,17 +70,30 @@ survey::Run played(const Chart& chart, const DrillSpec& spec, const Course& cour
 
 TEST_CASE("scout: a gap is crossed if the jump carries over it, and by the jump alone") {
     const Chart chart = chart_of(chart_text());
-    const Course narrow(two_boards(2.8)), wide(two_boards(4.2));
+    const Course narrow(two_boards(2.8));
     const Scouted over = survey::scout(chart, &narrow, over_the_gap(2.8));
     REQUIRE(over.way);
     CHECK(over.way->missed.empty());
     // 8.8 m less 0.6 m around the goal at 5 m/s; nothing is faster than straight ahead.
     CHECK(over.way->seconds >= 1.64);
     CHECK(over.way->seconds <= 1.80);
-    CHECK_FALSE(survey::scout(chart, &wide, over_the_gap(4.2)).way);
     ScoutPlan plan = over_the_gap(2.8);
     plan.without = {"dash", "jump"};
     CHECK_FALSE(survey::scout(chart, &narrow, plan).way);
+}
+
+TEST_CASE("scout: the widest gap that is crossed is the one that the figures tell, to 1 %") {
+    const ChartFile chart = parse_chart(chart_text(), "scout.toml");
+    const double gap = survey::figure(chart.spec, "jump.widest_gap").value;
+    CHECK(gap > 3.16);  // the jump, and something of the foot at either edge
+    CHECK(gap < 3.16 + 2.0 * 0.35);
+    for (const auto& [part, crossed] : {std::pair(0.99, true), {1.01, false}}) {
+        const Course course(two_boards(part * gap));
+        ScoutPlan plan = over_the_gap(part * gap);
+        plan.effort = 1.0;
+        CAPTURE(gap, part);
+        CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == crossed);
+    }
 }
 
 TEST_CASE("scout: a ledge is reached up to the height of the jump") {

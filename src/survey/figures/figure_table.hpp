@@ -45,6 +45,8 @@ void add_effort_figures(FigureTable& table, const FigureSource& source, std::uin
 void add_meter_figures(FigureTable& table, const FigureSource& source, std::uint8_t meter);
 /// Jumps, bursts, slides, wall runs and flight (figures_kinds.cpp).
 void add_kind_figures(FigureTable& table, const FigureSource& source, std::uint8_t state);
+/// The widest gap that a jump clears (gap.cpp).
+void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump);
 /// The ground states that input alone brings about, slowest first.
 [[nodiscard]] std::vector<std::uint8_t> run_up_states(const FigureSource& source);
 

@@ -85,6 +85,7 @@ void add_launch_figures(FigureTable& table, const FigureSource& source, std::uin
         add("length_from_" + from, "m", fmt::format("at the top speed of {}: how far it carries", from),
             ground, ahead, [](const Flight& flight) { return flight.metres; });
     }
+    add_gap_figure(table, source, index);
 }
 
 void add_burst_figures(FigureTable& table, const FigureSource& source, std::uint8_t index) {
