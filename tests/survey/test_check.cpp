@@ -128,6 +128,60 @@ TEST_CASE("planted faults in conditions are found, and nothing else") {
           {{FindingKind::contradiction, warning, "states.crouch.enter[3][1]"}});
 }
 
+TEST_CASE("a level that goes to and fro between two states many times a second is found") {
+    const Severity error = Severity::error;
+    const std::string refill =
+                          "refill   = { rate = 18, wait = 0.7 }      # per second; s after the last drain",
+                      spent = "spent    = { at = 0, until = 30 }         # once empty, no sprint before 30",
+                      at_once = "refill = { rate = 18 }", enter = "\"stamina >= 10\"]",
+                      same = "\"stamina > 0\"]";
+    const Expected flicker{FindingKind::flicker, error, "states.sprint.stay"};
+    // Left at 0, refilled at once, and entered again from anything above 0.
+    finds("bearer", {{refill, at_once}, {spent, ""}, {enter, same}}, {flicker});
+    // Each of these alone keeps it: the wait, the latch, or a start that needs more.
+    finds("bearer", {{spent, ""}, {enter, same}}, {});
+    finds("bearer", {{refill, at_once}, {enter, same}}, {});
+    finds("bearer", {{refill, at_once}, {spent, ""}}, {});
+    // A latch that opens where it closes, or that does not bar, keeps nothing.
+    finds("bearer",
+          {{refill, at_once}, {spent, "spent = { at = 0, until = 30, bars = false }"}, {enter, same}},
+          {flicker});
+    // Another level than 0.
+    finds("bearer",
+          {{refill, at_once},
+           {spent, ""},
+           {enter, "\"stamina >= 20\"]"},
+           {"\"stamina > 0\"]", "\"stamina >= 20\"]"}},
+          {flicker});
+    // It comes back only in a state that does not lead to sprinting.
+    finds("bearer", {{refill, "refill = { rate = 18, in = [\"crouch\"] }"}, {spent, ""}, {enter, same}}, {});
+    std::vector<Finding> found =
+        survey::check(with("bearer", {{refill, at_once}, {spent, ""}, {enter, same}}));
+    survey::prove(with("bearer", {{refill, at_once}, {spent, ""}, {enter, same}}), found);
+    REQUIRE(found.size() == 1);
+    CHECK(found[0].what ==
+          "sprint and walk follow each other many times a second once stamina is down to 0: sprint drains "
+          "it, walk "
+          "refills it at once, and sprint asks for no more");
+    CHECK(found[0].proof);
+}
+
+TEST_CASE("a list of terms that states before it in rank always win over is found") {
+    // A runner without ground under its feet falls, or runs along a wall, which come first.
+    finds("bearer",
+          {{"[\"not headroom\"]]", "[\"not headroom\"], [\"not grounded\", \"headroom\", \"tread on\"]]"}},
+          {{FindingKind::needless, Severity::warning, "states.crouch.enter[3][1]"}});
+    const std::vector<Finding> found = survey::check(with(
+        "bearer",
+        {{"[\"not headroom\"]]", "[\"not headroom\"], [\"not grounded\", \"headroom\", \"tread on\"]]"}}));
+    REQUIRE(found.size() == 1);
+    CHECK(found[0].what ==
+          "this list of crouch decides nothing: whenever it holds, fall comes first in rank");
+    // One that decides something somewhere is not told of.
+    finds("bearer",
+          {{"[\"not headroom\"]]", "[\"not headroom\"], [\"grounded\", \"tread on\", \"sprint on\"]]"}}, {});
+}
+
 TEST_CASE("a state that ends after a time is not left when it has just been entered") {
     ChartSpec spec = bearer(ramp(10.0, 10.0, 10.0));
     StateSpec rest = state("rest", {.forward = 1.0, .side = {}, .back = {}}, ramp(10.0, 10.0, 10.0));

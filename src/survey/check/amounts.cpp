@@ -316,8 +316,10 @@ std::vector<Finding> Checker::run() {
     states_never_entered();
     states_never_left();
     restless_states();
+    restless_levels();
     terms();
     alternatives();
+    outranked_alternatives();
     meters();
     cooldowns();
     modifiers();

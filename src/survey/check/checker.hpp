@@ -21,8 +21,11 @@ class Checker {
     void states_never_left();
     void restless_states();
     void terms();
+    // restless_levels.cpp
+    void restless_levels();
     // alternatives.cpp
     void alternatives();
+    void outranked_alternatives();
     // amounts.cpp
     void meters();
     void cooldowns();
@@ -38,6 +41,9 @@ class Checker {
     [[nodiscard]] bool reads_speed(const AllOf& demands) const;
     [[nodiscard]] std::vector<std::uint8_t> ring_of(std::uint8_t from, const detail::Facts& facts) const;
     void tell_ring(const std::vector<std::uint8_t>& ring, const Knowledge& moment);
+    [[nodiscard]] bool can_begin(const detail::CompiledState& state, const detail::Clause& clause) const;
+    [[nodiscard]] std::string first_in_rank(std::uint8_t index, const AllOf& terms) const;
+    [[nodiscard]] bool to_and_fro(std::uint8_t draining, std::uint8_t refilling, unsigned level) const;
     [[nodiscard]] bool comes_back(std::uint8_t meter) const;
 
     const ChartSpec& spec_;
