@@ -8,7 +8,9 @@ namespace cursimeter::survey {
 
 namespace {
 
-Recipe recipe_for(const detail::ChartData& chart, const detail::CompiledCondition& condition) {
+/// `asked` are the modifiers that it is for, a bit each: one may hold while it is active itself, or another that asks for it.
+Recipe recipe_for(const detail::ChartData& chart, const detail::CompiledCondition& condition,
+                  std::uint32_t asked = 0) {
     namespace fact = detail::fact;
     Recipe recipe;
     if (condition.clause_count == 0) {
@@ -33,9 +35,12 @@ Recipe recipe_for(const detail::ChartData& chart, const detail::CompiledConditio
         }
         for (std::size_t bit = 0; bit < chart.derived_facts.size(); ++bit) {
             const detail::DerivedFact& derived = chart.derived_facts[bit];
+            const std::uint32_t modifier = std::uint32_t{1} << (derived.index % limits::modifier_kinds);
             if (clause.want.derived.test(static_cast<unsigned>(bit)) &&
-                derived.quantity == detail::Quantity::active && chart.modifiers[derived.index].conditional) {
-                const Recipe by = recipe_for(chart, chart.modifiers[derived.index].holds_while);
+                derived.quantity == detail::Quantity::active && (asked & modifier) == 0 &&
+                chart.modifiers[derived.index].conditional) {
+                const Recipe by =
+                    recipe_for(chart, chart.modifiers[derived.index].holds_while, asked | modifier);
                 recipe.held |= by.held;
             }
         }

@@ -266,3 +266,25 @@ TEST_CASE("saying every number again changes nothing") {
         CHECK(again == spec);
     }
 }
+
+TEST_CASE("modifiers that hold while they, or one another, are active do not lead round and round") {
+    const auto with = [](const std::string& modifiers) {
+        return parse_chart(
+                   "format = 1\nname = \"keen\"\nrank = [\"sprint\", \"walk\"]\n[actions]\nsprint = {}\n" +
+                       modifiers +
+                       "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n"
+                       "[states.sprint]\nlike = \"walk\"\nspeed = { forward = 5 }\n"
+                       "enter = [\"sprint on\", \"keen active\"]\n",
+                   "keen.toml")
+            .spec;
+    };
+    const std::string affects = "affects = [{ what = \"speed\", times = 1.5 }]\n";
+    const ChartSpec itself = with("[modifiers.keen]\nwhile = [\"keen active\"]\n" + affects);
+    const ChartSpec each_other =
+        with("[modifiers.keen]\nwhile = [\"eager active\"]\n" + affects +
+             "[modifiers.eager]\nwhile = [\"keen active\", \"sprint on\"]\n" + affects);
+    for (const ChartSpec& spec : {itself, each_other}) {
+        CHECK(value(spec, "walk.top_forward") == Approx(2.0));
+        CHECK(survey::figures(spec).size() > 8);
+    }
+}
