@@ -6,15 +6,23 @@ namespace cursimeter::tool {
 namespace {
 
 void add_check(CLI::App& app, Calls& calls) {
-    add<CheckOptions>(app, calls, "check", "Say whether a chart is sound, by reasoning over its conditions",
-                      check_command, [](CLI::App& sub, CheckOptions& check) {
-                          chart_argument(sub, check.chart);
-                          sub.add_option(
-                              "--proof", check.proof,
-                              "write the drill that shows the first finding to this file; those of further "
-                              "findings get a number before the ending");
-                          json_flag(sub, check.json, "the findings");
-                      });
+    add<CheckOptions>(
+        app, calls, "check", "Say whether a chart is sound, by reasoning over its conditions", check_command,
+        [](CLI::App& sub, CheckOptions& check) {
+            chart_argument(sub, check.chart);
+            sub.add_option("--proof", check.proof,
+                           "write the drill that shows the first finding to this file; those of further "
+                           "findings get a number before the ending");
+            sub.add_option("--require", check.requirements,
+                           "what has to be so whatever is pressed, once or more: \"never sprint with "
+                           "stamina spent\"; besides those of the chart")
+                ->allow_extra_args(false);
+            sub.add_option("--effort", check.effort,
+                           "millions of ticks to play in search of a drill that breaks a requirement")
+                ->capture_default_str();
+            sub.add_option("--seed", check.seed, "another number, another search")->capture_default_str();
+            json_flag(sub, check.json, "the findings");
+        });
 }
 
 void add_figures(CLI::App& app, Calls& calls) {
@@ -43,18 +51,22 @@ void add_why(CLI::App& app, Calls& calls) {
 
 void add_trial(CLI::App& app, Calls& calls) {
     add<TrialOptions>(
-        app, calls, "trial", "Say whether a chart still does what a drill expects of it", trial_command,
+        app, calls, "trial", "Say whether charts still do what was agreed", trial_command,
         [](CLI::App& sub, TrialOptions& trial) {
-            sub.add_option("CHART", trial.scene.chart, "chart file (TOML)")->required();
+            sub.add_option("CHART", trial.scene.chart,
+                           "chart file (TOML), or a trials file, or a folder with trials files")
+                ->required();
             sub.add_option(
                 "-d,--drill", trial.scene.drill,
                 "drill file (TOML) with [[expect]]; of NAME.chart.toml, NAME.drill.toml if not given");
             sub.add_option("-c,--course", trial.scene.course,
                            "course file (TOML); open flat ground if not given");
             sub.add_option("-r,--rate", trial.rates,
-                           "ticks a second, once or more; 20, 60 and 144 if not given")
+                           "ticks a second, once or more; 20, 60 and 144, or those of the file, if not given")
                 ->allow_extra_args(false);
             sub.add_option("--junit", trial.junit, "write the results to this XML file, for a build server");
+            sub.add_option("--threads", trial.threads, "0: as many as there are cores")
+                ->capture_default_str();
             CLI::Option* record = sub.add_flag("--record", trial.record,
                                                "print expectations that the run keeps now, to begin from");
             sub.add_flag("-j,--json", trial.json, "print one JSON object instead of text")->excludes(record);
@@ -126,6 +138,11 @@ void add_scout(CLI::App& app, Calls& calls) {
             sub.add_option("--at-most", scout.at_most,
                            "s: stop after so much time, with what has been found by then");
             sub.add_option("--seed", scout.seed, "another number, another search")->capture_default_str();
+            sub.add_option("--seeds", scout.seeds,
+                           "so many searches, with seeds from --seed on: tells how many found a way, and the "
+                           "fastest")
+                ->check(CLI::Range(1, 100000))
+                ->capture_default_str();
             sub.add_option("--threads", scout.threads,
                            "0: as many as there are cores; the answer is the same")
                 ->capture_default_str();

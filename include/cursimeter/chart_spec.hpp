@@ -16,6 +16,13 @@
 /// otherwise the default holds. `compile` (cursimeter/chart.hpp) turns a spec into a `Chart`.
 namespace cursimeter {
 
+/// What has to be so whatever is pressed: `survey::rule_on` and `cursimeter check` rule on it, nothing else reads it, and no digest
+/// depends on it.
+struct RequirementSpec {
+    std::string that{};  ///< "never sprint with stamina spent"; see cursimeter/survey/require.hpp
+    friend bool operator==(const RequirementSpec&, const RequirementSpec&) = default;
+};
+
 /// One kind of character.
 struct ChartSpec {
     std::string name{};
@@ -29,6 +36,7 @@ struct ChartSpec {
     std::vector<ModifierSpec> modifiers{};
     std::vector<BlockSpec> blocks{};
     std::vector<StateSpec> states{};
+    std::vector<RequirementSpec> requirements{};
     friend bool operator==(const ChartSpec&, const ChartSpec&) = default;
 };
 

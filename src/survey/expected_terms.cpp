@@ -19,6 +19,15 @@ std::string unused_name(const ChartSpec& spec) {
     return name;
 }
 
+std::vector<Diagnostic> no_room() {
+    return {{"states",
+             "leave no room for the terms of expectations",
+             fmt::format("{} states at most", limits::states - 1),
+             {},
+             0,
+             0}};
+}
+
 /// Without the presses of one instant.
 detail::Facts lasting(detail::Facts facts) {
     facts.fixed = detail::fact::fixed_of(detail::fact::lasting_of(facts.fixed));
@@ -72,7 +81,11 @@ int ExpectedTerms::add(std::string path, std::vector<std::string> terms) {
 
 /// A state for each list, from `first` on as many as there is room for: for states, and for what `comparisons` more terms may
 /// compare. Returns how many.
-std::size_t ExpectedTerms::add_states(ChartSpec& spec, std::size_t first, std::size_t comparisons) {
+std::size_t ExpectedTerms::add_states(ChartSpec& spec, const Chart& base, std::size_t first) {
+    const std::vector<detail::CompiledState>& states = base.data().states;
+    const bool has_low_bodies = std::any_of(states.begin(), states.end(),
+                                            [](const detail::CompiledState& state) { return state.low; });
+    std::size_t comparisons = limits::derived_facts - base.data().derived_facts.size();
     std::size_t added = 0;
     while (first + added < lists_.size() && spec.states.size() < limits::states) {
         List& list = lists_[first + added];
@@ -85,7 +98,8 @@ std::size_t ExpectedTerms::add_states(ChartSpec& spec, std::size_t first, std::s
         state.name = unused_name(spec);
         state.kind = StateKind::ground;
         state.speed.forward = 1.0;
-        state.low = true;  // what is not asks for headroom besides
+        // In a chart with low bodies what is not low asks for headroom besides; a first low one would make all others ask for it.
+        state.low = has_low_bodies;
         state.enter = Condition(std::vector<std::vector<std::string>>{list.terms});
         state.from = {state.name};
         list.state = StateId{static_cast<std::uint8_t>(spec.states.size())};
@@ -120,20 +134,29 @@ Chart ExpectedTerms::compile_copy(const ChartSpec& spec, std::size_t first, std:
     }
 }
 
+Chart compile_with_terms(const ChartSpec& spec, const std::string& path,
+                         const std::vector<std::string>& terms) {
+    ExpectedTerms one;
+    one.add(path, terms);
+    return one.first_copy(spec, compile(spec));
+}
+
+Chart ExpectedTerms::first_copy(const ChartSpec& spec, const Chart& base) {
+    ChartSpec copy = spec;
+    if (add_states(copy, base, 0) == 0) {
+        throw ChartError(no_room());
+    }
+    return compile_copy(copy, 0, 1);
+}
+
 void ExpectedTerms::watch_all(const ChartSpec& spec, const Chart& base, const DrillSpec& drill_spec,
                               const Course* course, std::span<const double> tick_ends) {
-    const std::size_t room = limits::derived_facts - base.data().derived_facts.size();
     std::size_t first = 0;
     do {
         ChartSpec copy = spec;
-        const std::size_t count = add_states(copy, first, room);
+        const std::size_t count = add_states(copy, base, first);
         if (count == 0 && first < lists_.size()) {
-            throw ChartError({{"states",
-                               "leave no room for the terms of expectations",
-                               fmt::format("{} states at most", limits::states - 1),
-                               {},
-                               0,
-                               0}});
+            throw ChartError(no_room());
         }
         Copy next{compile_copy(copy, first, count), first, count, {}};
         const Drill drill(drill_spec, next.chart);

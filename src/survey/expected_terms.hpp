@@ -28,6 +28,11 @@ using Flips = std::vector<Flip>;
 /// When it is first so (or, not `wanted`, first not so) from `from` on and before `to`; nothing if it is not.
 [[nodiscard]] std::optional<double> first_time(const Flips& flips, bool wanted, double from, double to);
 
+/// A copy of the chart with the terms as the `enter` of its last state, which nothing leads to. Throws ChartError, with the path of what
+/// is wrong in `path`, for terms that are wrong, and for a chart that has no room for them.
+[[nodiscard]] Chart compile_with_terms(const ChartSpec& spec, const std::string& path,
+                                       const std::vector<std::string>& terms);
+
 /// Lists of terms, by the number that adding them returns, watched through a run.
 class ExpectedTerms {
   public:
@@ -44,6 +49,9 @@ class ExpectedTerms {
     [[nodiscard]] Flips flips_of(int list) const;
     /// The times at which a list comes to hold, presses as well.
     [[nodiscard]] std::vector<double> beginnings(int list) const;
+
+    /// The first copy of a chart, without any run.
+    [[nodiscard]] Chart first_copy(const ChartSpec& spec, const Chart& base);
 
     /// The copy that has a list, its state there, and its run.
     [[nodiscard]] const Chart& chart_of(int list) const { return copy_of(list).chart; }
@@ -63,7 +71,7 @@ class ExpectedTerms {
         std::size_t first = 0, count = 0;  ///< of the lists
         WatchedRun watched;
     };
-    std::size_t add_states(ChartSpec& spec, std::size_t first, std::size_t comparisons);
+    std::size_t add_states(ChartSpec& spec, const Chart& base, std::size_t first);
     [[nodiscard]] Chart compile_copy(const ChartSpec& spec, std::size_t first, std::size_t count) const;
     [[nodiscard]] const Copy& copy_of(int list) const;
     [[nodiscard]] bool holds(int list, const detail::Facts& facts) const;

@@ -96,7 +96,7 @@ TEST_CASE("unknown keys, with the nearest known one") {
           "c.toml:5:1: colour: is not a known key here; known: format, name, rank, body, input, zones, "
           "actions, meters, "
           "cooldowns, modifiers, blocks, "
-          "states");
+          "states, require");
 }
 
 TEST_CASE("unknown names in conditions, ranks, drains and likes") {

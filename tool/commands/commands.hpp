@@ -27,6 +27,9 @@ int run_command(const RunOptions& options);
 struct CheckOptions {
     std::string chart;
     std::string proof;  ///< drill file; empty: none
+    std::vector<std::string> requirements;
+    double effort = 1.0;  ///< millions of ticks for each requirement
+    std::uint64_t seed = 1;
     bool json = false;
 };
 int check_command(const CheckOptions& options);
@@ -51,6 +54,7 @@ struct TrialOptions {
     SceneOptions scene;
     std::vector<double> rates;  ///< ticks a second
     std::string junit;          ///< XML file; empty: none
+    unsigned threads = 0;       ///< 0: as many as there are cores
     bool record = false, json = false;
 };
 int trial_command(const TrialOptions& options);
@@ -85,6 +89,7 @@ struct ScoutOptions {
     double effort = 100.0;          ///< millions of ticks
     std::optional<double> at_most;  ///< s of real time
     std::uint64_t seed = 1;
+    std::size_t seeds = 1;  ///< searches, with this many seeds from `seed` on
     unsigned threads = 0;
     std::string compare;                     ///< another chart; empty: none
     std::string out, take, places, picture;  ///< files; empty: none

@@ -246,6 +246,9 @@ constexpr Keys block_keys{
 /// Outside of what a state may take over from another.
 constexpr Keys named_state_keys(was_row<StateSpec>, state_keys);
 
+constexpr Keys require_keys{row<&RequirementSpec::that>(
+    plain_key("that", "required", "the requirement, such as \"never sprint with stamina spent\""))};
+
 constexpr Keys chart_keys{
     row<&ChartSpec::name>(plain_key("name", "required", "name of the chart")),
     row<&ChartSpec::rank>(
@@ -273,7 +276,10 @@ constexpr Keys chart_keys{
                    limits::blocks),
         block_keys),
     named_row<&ChartSpec::states>(tables_key("states", "required", "ways of moving", limits::states),
-                                  named_state_keys)};
+                                  named_state_keys),
+    listed_row<&ChartSpec::requirements>(
+        plain_key("require", "none", "what has to be so whatever is pressed; `cursimeter check` rules on it"),
+        require_keys)};
 
 }  // namespace
 

@@ -27,6 +27,25 @@ std::int16_t whole_degrees(int degrees) {
     return static_cast<std::int16_t>(turned > 180 ? turned - 360 : turned);
 }
 
+void add_changes(std::vector<Change>& changes, const Hands& before, const Hands& after, std::size_t actions) {
+    for (std::uint8_t i = 0; i < actions; ++i) {
+        if ((before.held & ~after.held & key_bit(ActionId{i})) != 0) {
+            changes.push_back(Change::release(ActionId{i}, 0.0));
+        }
+    }
+    for (std::uint8_t i = 0; i < actions; ++i) {
+        if ((after.held & ~before.held & key_bit(ActionId{i})) != 0) {
+            changes.push_back(Change::press(ActionId{i}, 0.0));
+        }
+    }
+    if (after.move != before.move) {
+        changes.push_back(Change::move_to(move_of(after.move), 0.0));
+    }
+    if (after.yaw != before.yaw || after.pitch != before.pitch) {
+        changes.push_back(Change::look_to(look_of(after), 0.0));
+    }
+}
+
 DrillSpec drill_of(const Way& way, const Chart& chart, const StartSpec& start, double rate) {
     DrillSpec drill;
     drill.name = "scouted";

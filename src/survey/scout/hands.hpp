@@ -20,6 +20,9 @@ struct Hands {
 /// -179 to 180.
 [[nodiscard]] std::int16_t whole_degrees(int degrees);
 
+/// What changes from some hands to others, all at the start of a tick, as a drill's player hands it over.
+void add_changes(std::vector<Change>& changes, const Hands& before, const Hands& after, std::size_t actions);
+
 /// From the start of a tick on, the hands are so.
 struct HandsAt {
     std::uint32_t tick = 0;

@@ -66,22 +66,7 @@ Player::Outcome Player::tick(Situation& now, const Hands& hands) {
     intent.naming = errand_.chart.naming();
     changes_.clear();
     if (hands != now.hands) {
-        for (std::uint8_t i = 0; i < errand_.chart.action_count(); ++i) {
-            if ((now.hands.held & ~hands.held & key_bit(ActionId{i})) != 0) {
-                changes_.push_back(Change::release(ActionId{i}, 0.0));
-            }
-        }
-        for (std::uint8_t i = 0; i < errand_.chart.action_count(); ++i) {
-            if ((hands.held & ~now.hands.held & key_bit(ActionId{i})) != 0) {
-                changes_.push_back(Change::press(ActionId{i}, 0.0));
-            }
-        }
-        if (hands.move != now.hands.move) {
-            changes_.push_back(Change::move_to(move_of(hands.move), 0.0));
-        }
-        if (hands.yaw != now.hands.yaw || hands.pitch != now.hands.pitch) {
-            changes_.push_back(Change::look_to(look_of(hands), 0.0));
-        }
+        add_changes(changes_, now.hands, hands, errand_.chart.action_count());
         now.hands = hands;
     }
     intent.changes = changes_;

@@ -1,0 +1,280 @@
+#include "survey/require/proof.hpp"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/chart/facts.hpp"
+#include "survey/check/passage_map.hpp"
+#include "survey/require/visits.hpp"
+
+namespace cursimeter::survey {
+namespace {
+
+namespace fact = detail::fact;
+
+void append(AllOf& all, const AllOf& more) {
+    all.insert(all.end(), more.begin(), more.end());
+}
+
+Literal literal(unsigned number, bool set) {
+    return {static_cast<std::uint16_t>(number), set};
+}
+
+bool is_input(unsigned number) {
+    return number < fact::grounded || fact::is_momentary(number);
+}
+
+class Proof {
+  public:
+    Proof(const Asked& asked, detail::StateMask restless)
+        : asked_(asked), data_(asked.data()), map_(data_), visits_(data_, map_.solver(), restless) {}
+
+    std::optional<std::string> run() {
+        switch (asked_.requirement().kind) {
+            case RequirementKind::never:
+                return never();
+            case RequirementKind::ends:
+                return ends();
+            case RequirementKind::possible:
+                return possible();
+        }
+        return std::nullopt;
+    }
+
+  private:
+    [[nodiscard]] bool is_reachable(std::uint8_t state) const {
+        return state < asked_.states() && (map_.reachable() >> state & 1U) != 0;
+    }
+    [[nodiscard]] const std::string& name_of(std::uint8_t state) const { return data_.states[state].name; }
+
+    std::optional<std::string> never() {
+        bool any_reached = false;
+        for (std::uint8_t state = 0; state < asked_.states(); ++state) {
+            if ((asked_.state() && *asked_.state() != state) || !is_reachable(state)) {
+                continue;
+            }
+            any_reached = true;
+            if (asked_.terms() == nullptr) {
+                return std::nullopt;
+            }
+            const AllOf during = visits_.during(state);
+            for (AllOf moment : visits_.settled(state)) {
+                append(moment, terms_of(data_, *asked_.terms()));
+                append(moment, during);
+                if (map_.solver().possible(moment)) {
+                    return std::nullopt;
+                }
+            }
+        }
+        if (!any_reached) {
+            return fmt::format("no moment brings {} about", asked_.requirement().state);
+        }
+        return asked_.state() ? fmt::format("what enters and keeps {} rules it out", name_of(*asked_.state()))
+                              : std::string("what enters and keeps each state rules it out");
+    }
+
+    std::optional<std::string> ends() {
+        const std::uint8_t state = *asked_.state();
+        if (!is_reachable(state)) {
+            return fmt::format("no moment brings {} about", name_of(state));
+        }
+        const std::optional<double> longest = visits_.longest(state);
+        if (!longest || *longest > asked_.requirement().seconds) {
+            return std::nullopt;
+        }
+        return fmt::format("what keeps {} is over after {:.6g} s", name_of(state), *longest);
+    }
+
+    std::optional<std::string> possible() {
+        const std::uint8_t wanted = *asked_.state();
+        double most = 0.0;
+        for (std::uint8_t state = 0; state < asked_.states(); ++state) {
+            if (!is_reachable(state) || state == wanted || !asked_.begins_in(state)) {
+                continue;
+            }
+            // Its keys may have to be let go first, which may bring another state about.
+            const AllOf idle = hands({}, {}, Move{0.0, 0.0});
+            for (std::uint8_t next = 0; next < asked_.states(); ++next) {
+                if (next != state && !may_take(state, next, idle)) {
+                    continue;
+                }
+                const std::optional<double> wait = longest_wait(next, 0);
+                if (!wait || *wait > asked_.requirement().seconds) {
+                    return std::nullopt;
+                }
+                most = std::max(most, *wait);
+            }
+        }
+        return most > 0.0
+                   ? fmt::format("its keys bring {} about after {:.6g} s at most", name_of(wanted), most)
+                   : fmt::format("its keys bring {} about at once", name_of(wanted));
+    }
+
+    /// s; until the keys of the wanted state bring it about for certain, if none is touched before.
+    std::optional<double> longest_wait(std::uint8_t state, detail::StateMask passed) const {
+        if (state == *asked_.state() || comes_at_once(state)) {
+            return 0.0;
+        }
+        if ((passed >> state & 1U) != 0) {
+            return std::nullopt;  // round and round
+        }
+        passed |= detail::StateMask{1} << state;
+        const AllOf idle = hands({}, {}, Move{0.0, 0.0});
+        const std::optional<double> stays = visits_.longest(state, idle);
+        if (!stays) {
+            return std::nullopt;
+        }
+        double most = 0.0;
+        for (std::uint8_t next = 0; next < asked_.states(); ++next) {
+            if (next == state || !map_.find(state, next, When::any, idle)) {
+                continue;
+            }
+            const std::optional<double> wait = longest_wait(next, passed);
+            if (!wait) {
+                return std::nullopt;
+            }
+            most = std::max(most, *wait);
+        }
+        return *stays + most;
+    }
+
+    /// What the hands do, as facts: keys that are on and pressed, and the move.
+    [[nodiscard]] AllOf hands(const detail::FixedFacts& on, const detail::FixedFacts& pressed,
+                              Move move) const {
+        AllOf all;
+        for (unsigned action = 0; action < data_.actions.size(); ++action) {
+            all.push_back({literal(fact::on_first + action, on.test(fact::on_first + action))});
+            all.push_back(
+                {literal(fact::pressed_first + action, pressed.test(fact::pressed_first + action))});
+            all.push_back({literal(fact::released_first + action, false)});
+        }
+        const bool moves = move.forward != 0.0 || move.side != 0.0;
+        if (!moves) {
+            all.push_back({literal(fact::moving, false)});
+        } else {
+            all.push_back({literal(fact::locked, true), literal(fact::moving, true)});
+            const unsigned way = move.forward > 0.0   ? fact::moving_forward
+                                 : move.forward < 0.0 ? fact::moving_backward
+                                                      : fact::moving_sideways;
+            all.push_back({literal(fact::moving, false), literal(way, true)});
+        }
+        return all;
+    }
+
+    /// Whether some hands take the runner from any moment in `state` to the wanted one.
+    [[nodiscard]] bool comes_at_once(std::uint8_t state) const {
+        const std::uint8_t wanted = *asked_.state();
+        const detail::CompiledState& compiled = data_.states[wanted];
+        if ((compiled.from >> state & 1U) == 0) {
+            return false;
+        }
+        for (std::uint16_t i = 0; i < std::max<std::uint16_t>(compiled.enter.clause_count, 1); ++i) {
+            AllOf keys = hands({}, {}, Move{0.0, 0.0});
+            if (compiled.enter.clause_count != 0) {
+                const detail::Clause& way =
+                    data_.clauses[static_cast<std::size_t>(compiled.enter.first_clause) + i];
+                keys = hands_of(way);
+            }
+            if (never_fails(state, keys)) {
+                return true;
+            }
+        }
+        return false;
+    }
+    [[nodiscard]] AllOf hands_of(const detail::Clause& way) const {
+        const detail::FixedFacts& want = way.want.fixed;
+        const Move move = want.test(fact::moving_backward)                             ? Move{-1.0, 0.0}
+                          : want.test(fact::moving_sideways)                           ? Move{0.0, 1.0}
+                          : want.test(fact::moving) || want.test(fact::moving_forward) ? Move{1.0, 0.0}
+                                                                                       : Move{0.0, 0.0};
+        detail::FixedFacts on = want;
+        for (unsigned action = 0; action < data_.actions.size(); ++action) {
+            if (want.test(fact::pressed_first + action)) {  // what is pressed is on, unless that is ruled out
+                on |= way.care.fixed.test(fact::on_first + action) ? detail::FixedFacts{}
+                                                                   : fact::bit(fact::on_first + action);
+            }
+        }
+        return hands(on, want, move);
+    }
+
+    /// Whether, with such hands, no moment in `state` keeps the wanted one from being taken.
+    [[nodiscard]] bool never_fails(std::uint8_t state, const AllOf& keys) const {
+        std::vector<AllOf> failures;
+        const std::uint8_t wanted = *asked_.state();
+        AllOf before;
+        for (const std::uint8_t tried : data_.rank) {
+            if (tried == wanted) {
+                break;
+            }
+            const detail::CompiledState& other = data_.states[tried];
+            if (tried != state && (other.from >> state & 1U) == 0) {
+                continue;
+            }
+            for (AllOf& way : ways_of(data_, tried == state ? other.stay : other.enter)) {
+                failures.push_back(std::move(way));
+            }
+        }
+        if (const std::optional<AllOf> none = none_of(data_, data_.states[wanted].enter)) {
+            failures.push_back(*none);
+        }
+        return std::none_of(failures.begin(), failures.end(), [&](AllOf failure) {
+            append(failure, keys);
+            return can_follow(state, std::move(failure));
+        });
+    }
+
+    /// Whether a runner that was settled in one state takes another as the hands become so.
+    [[nodiscard]] bool may_take(std::uint8_t from, std::uint8_t to, const AllOf& keys) const {
+        std::vector<AllOf> ways = map_.demands(from, to, When::any);
+        return std::any_of(ways.begin(), ways.end(), [&](AllOf& way) {
+            append(way, keys);
+            return can_follow(from, std::move(way));
+        });
+    }
+
+    /// Whether such a moment can follow on one in which the runner was settled in `state`, with other hands: all that no hand moves
+    /// is then as it was.
+    [[nodiscard]] bool can_follow(std::uint8_t state, AllOf moment) const {
+        constexpr int most_tries = 256;
+        append(moment, visits_.during(state));
+        const std::vector<AllOf> settled = visits_.settled(state);
+        for (int attempt = 0; attempt < most_tries; ++attempt) {
+            const std::optional<Knowledge> found = map_.solver().solve(moment);
+            if (!found) {
+                return false;
+            }
+            AnyOf otherwise;
+            AllOf rest;
+            for (unsigned number = 0; number < derived_first + data_.derived_facts.size(); ++number) {
+                if (!is_input(number) && found->knows(number)) {
+                    rest.push_back({literal(number, found->is_set(number))});
+                    otherwise.add(literal(number, !found->is_set(number)));
+                }
+            }
+            const bool follows = std::any_of(settled.begin(), settled.end(), [&](AllOf before) {
+                append(before, rest);
+                return map_.solver().possible(before);
+            });
+            if (follows || rest.empty()) {
+                return true;
+            }
+            moment.push_back(otherwise);
+        }
+        return true;  // not shown to be otherwise
+    }
+
+    const Asked& asked_;
+    const detail::ChartData& data_;
+    PassageMap map_;
+    Visits visits_;
+};
+
+}  // namespace
+
+std::optional<std::string> prove(const Asked& asked, detail::StateMask restless) {
+    return Proof(asked, restless).run();
+}
+
+}  // namespace cursimeter::survey

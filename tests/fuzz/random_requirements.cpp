@@ -1,0 +1,179 @@
+#include <fmt/format.h>
+
+#include <atomic>
+#include <cstdlib>
+#include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/cursimeter.hpp>
+#include <cursimeter/survey/require.hpp>
+#include <functional>
+#include <mutex>
+#include <thread>
+
+#include "support/random_chart.hpp"
+#include "support/share.hpp"
+
+/// Random charts with random requirements: whatever is proven is held against random runs, by what a game can read at the ends of ticks,
+/// 240 a second. A proof that a run breaks is printed with chart and drill. Breaches are played by their own drills likewise.
+///
+/// usage: random_requirements CHARTS [SEED] [RUNS]
+namespace {
+
+using namespace cursimeter;
+using survey::Decision;
+using survey::Ruling;
+
+constexpr double rate = 240.0;
+/// Ticks for which something must be seen: 16.7 ms, while 10 ms do not count.
+constexpr int seen_for = 4;
+
+/// A requirement in words, and what breaks it at the end of a tick.
+struct Asked {
+    std::string words;
+    std::string state;  ///< "" for any
+    std::function<bool(const Chart&, const Runner&)> so;
+    double most = -1.0;  ///< s in the state; below 0: no such bound
+};
+
+Asked some_requirement(support::RandomChart& dice, const ChartSpec& chart) {
+    Asked asked;
+    const StateSpec& state = chart.states[dice.below(static_cast<unsigned>(chart.states.size()))];
+    if (dice.chance(30)) {
+        asked.most = dice.one_of({0.1, 0.3, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0});
+        asked.state = state.name;
+        asked.words = fmt::format("{} ends within {} s", state.name, asked.most);
+        return asked;
+    }
+    std::string terms;
+    if (!chart.meters.empty() && dice.chance(70)) {
+        const MeterSpec& meter = chart.meters[dice.below(static_cast<unsigned>(chart.meters.size()))];
+        const std::string name = meter.name;
+        if (meter.spent && dice.chance(50)) {
+            const bool spent = dice.chance(70);
+            terms = (spent ? "" : "not ") + name + " spent";
+            asked.so = [name, spent](const Chart& c, const Runner& r) {
+                return read_meter(c, r, c.meter(name)).spent == spent;
+            };
+        } else {
+            const double level = meter.capacity * dice.one_of({0.01, 0.1, 0.2, 0.3, 0.5, 0.9});
+            const bool below = dice.chance(60);
+            terms = fmt::format("{} {} {}", name, below ? "<" : ">=", level);
+            asked.so = [name, below, level](const Chart& c, const Runner& r) {
+                const double now = read_meter(c, r, c.meter(name)).level;
+                return below ? now < level - 1e-6 : now > level + 1e-6;
+            };
+        }
+    } else if (!chart.cooldowns.empty() && dice.chance(50)) {
+        const std::string name = chart.cooldowns[0].name;
+        terms = name + " ready";
+        asked.so = [name](const Chart& c, const Runner& r) {
+            return read_cooldown(c, r, c.cooldown(name)).ready;
+        };
+    } else {
+        const double speed = dice.one_of({0.5, 2.0, 5.0, 8.0, 12.0});
+        terms = fmt::format("speed > {}", speed);
+        asked.so = [speed](const Chart&, const Runner& r) { return r.speed() > speed + 1e-6; };
+    }
+    const bool of_any = dice.chance(15);
+    asked.state = of_any ? "" : state.name;
+    asked.words = of_any ? "never " + terms : fmt::format("never {} with {}", state.name, terms);
+    return asked;
+}
+
+/// When a run breaks it, as seen at the ends of ticks.
+std::optional<double> broken_in(const Chart& chart, const Asked& asked, const DrillSpec& spec) {
+    const Drill drill(spec, chart);
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    int seen = 0;
+    const auto ticks = static_cast<int>(spec.seconds * rate);
+    for (int i = 0; i < ticks; ++i) {
+        const double begin = i / rate, end = (i + 1) / rate;
+        static_cast<void>(advance(chart, runner, player.intent(begin, end), Seconds{end - begin}));
+        const bool in_state = asked.state.empty() || chart.name(runner.state()) == asked.state;
+        if (asked.most >= 0.0) {
+            if (in_state && runner.time_in_state().value > asked.most + 2.0 * seen_for / rate) {
+                return end;
+            }
+            continue;
+        }
+        seen = in_state && asked.so(chart, runner) ? seen + 1 : 0;
+        if (seen > seen_for) {
+            return end;
+        }
+    }
+    return std::nullopt;
+}
+
+struct Counts {
+    std::atomic<unsigned> proven{0}, refuted{0}, undecided{0}, broken{0}, unseen{0};
+};
+
+void try_chart(unsigned seed, unsigned runs, Counts& counts, std::mutex& output) {
+    support::RandomChart dice(seed);
+    const ChartSpec spec = dice.chart();
+    const Chart chart = compile(spec);
+    for (int i = 0; i < 4; ++i) {
+        const Asked asked = some_requirement(dice, spec);
+        survey::RequirePlan plan;
+        plan.ticks = 20'000;
+        plan.seed = seed;
+        Ruling ruling;
+        try {
+            ruling = survey::rule_on(spec, asked.words, plan);
+        } catch (const ChartError& error) {
+            const std::lock_guard lock(output);
+            fmt::print("chart {}: '{}': {}\n", seed, asked.words, error.what());
+            ++counts.broken;
+            continue;
+        }
+        if (ruling.decision == Decision::undecided) {
+            ++counts.undecided;
+        } else if (ruling.decision == Decision::refuted) {
+            ++counts.refuted;
+            // A breach of 10 to 20 ms is not seen at the ends of ticks; one that lasts is.
+            counts.unseen += broken_in(chart, asked, *ruling.breach) ? 0 : 1;
+        } else {
+            ++counts.proven;
+            for (unsigned run = 0; run < runs; ++run) {
+                const DrillSpec drill = dice.drill(spec, 20.0);
+                if (const std::optional<double> at = broken_in(chart, asked, drill)) {
+                    const std::lock_guard lock(output);
+                    fmt::print("chart {}: proven: {} ({})\nand broken at {} s:\n{}\n{}\n", seed, asked.words,
+                               ruling.because, *at, format_chart(spec), format_drill(drill));
+                    ++counts.broken;
+                    break;
+                }
+            }
+        }
+    }
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    const auto number = [&](int i, unsigned otherwise) {
+        return argc > i ? static_cast<unsigned>(std::strtoul(argv[i], nullptr, 10)) : otherwise;
+    };
+    const unsigned charts = support::share_of(number(1, 1000)), first = number(2, 1), runs = number(3, 100);
+    Counts counts;
+    std::mutex output;
+    std::atomic<unsigned> next{0};
+    std::vector<std::thread> workers;
+    for (unsigned i = 0; i < std::max(1U, std::thread::hardware_concurrency()); ++i) {
+        workers.emplace_back([&] {
+            for (unsigned chart = next++; chart < charts; chart = next++) {
+                try_chart(first + chart, runs, counts, output);
+            }
+        });
+    }
+    for (std::thread& worker : workers) {
+        worker.join();
+    }
+    fmt::print(
+        "{} charts, {} runs for each proof: {} proven, {} refuted ({} too short to be seen at the ends of "
+        "ticks), {} not decided, {} wrong\n",
+        charts, runs, counts.proven.load(), counts.refuted.load(), counts.unseen.load(),
+        counts.undecided.load(), counts.broken.load());
+    return counts.broken == 0 && counts.proven > 0 && counts.refuted > 0 ? 0 : 1;
+}
