@@ -10,6 +10,7 @@
 #include <sstream>
 
 #include "call_table.hpp"
+#include "ranks/ranks.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -93,6 +94,12 @@ int run_program(int argc, char** argv) {
     }
     for (const auto& [command, run] : calls) {
         if (command->parsed()) {
+            const Ranks* const ranks = ranks_of_call();
+            const std::string_view name = command->get_name();
+            const bool deals = name == "sweep" || name == "scout" || name == "trial";
+            if (ranks != nullptr && !ranks->leads() && !deals) {
+                return 0;  // one is enough
+            }
             return run();
         }
     }

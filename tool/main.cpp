@@ -4,11 +4,13 @@
 #include <cstring>
 #include <cursimeter/diagnostics.hpp>
 #include <new>
+#include <optional>
 #include <system_error>
 
 #include "calls.hpp"
 #include "files/errors.hpp"
 #include "files/files.hpp"
+#include "ranks/ranks.hpp"
 
 namespace {
 
@@ -39,9 +41,14 @@ int main(int argc, char** argv) {
     for (int i = 1; i < argc; ++i) {
         json = json || std::strcmp(argv[i], "--json") == 0;
     }
+    std::optional<cursimeter::tool::Ranks> ranks;
     try {
+        ranks.emplace();
         return run(argc, argv);
     } catch (const ChartError& error) {
+        if (ranks && !ranks->leads()) {
+            return cursimeter::tool::unusable;  // the leader tells
+        }
         const bool colours = cursimeter::tool::takes_colours(stderr);
         for (const Diagnostic& diagnostic : error.diagnostics()) {
             std::fputs((cursimeter::tool::error_text(diagnostic, colours) + "\n").c_str(), stderr);

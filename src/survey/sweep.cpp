@@ -8,6 +8,7 @@
 #include <cursimeter/survey/figures.hpp>
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
+#include <map>
 #include <mutex>
 
 #include "survey/dice.hpp"
@@ -39,24 +40,6 @@ double rounded(double number) {
     double value = 0.0;
     std::from_chars(digits.data(), digits.data() + digits.size(), value);
     return value;
-}
-
-SweepRow find_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at) {
-    SweepRow row{std::move(at), {}, {}};
-    row.values.assign(plan.figures.size(), std::nan(""));
-    ChartSpec turned = spec;
-    try {
-        for (std::size_t i = 0; i < plan.axes.size(); ++i) {
-            set_chart_value(turned, plan.axes[i].path, row.at[i]);
-        }
-        const std::vector<Figure> found = figures(turned, plan.figures);
-        for (std::size_t i = 0; i < found.size(); ++i) {
-            row.values[i] = found[i].value;
-        }
-    } catch (const ChartError& error) {
-        row.trouble = error.diagnostics().front().text();
-    }
-    return row;
 }
 
 void check_plan(const ChartSpec& spec, const SweepPlan& plan) {
@@ -177,31 +160,62 @@ SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
     return axis;
 }
 
+SweepRow sweep_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at) {
+    SweepRow row{std::move(at), {}, {}};
+    row.values.assign(plan.figures.size(), std::nan(""));
+    ChartSpec turned = spec;
+    try {
+        for (std::size_t i = 0; i < plan.axes.size(); ++i) {
+            set_chart_value(turned, plan.axes[i].path, row.at[i]);
+        }
+        const std::vector<Figure> found = figures(turned, plan.figures);
+        for (std::size_t i = 0; i < found.size(); ++i) {
+            row.values[i] = found[i].value;
+        }
+    } catch (const ChartError& error) {
+        row.trouble = error.diagnostics().front().text();
+    }
+    return row;
+}
+
 std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan) {
     check_plan(spec, plan);
     std::vector<SweepRow> rows = plan.sample ? sampled_rows(spec, plan) : grid_rows(plan);
+    std::map<std::vector<double>, const SweepRow*> known;
+    for (const SweepRow& row : plan.known) {
+        if (row.values.size() == plan.figures.size()) {
+            known.try_emplace(row.at, &row);
+        }
+    }
     std::vector<std::size_t> open;
     for (std::size_t i = 0; i < rows.size(); ++i) {
-        const auto same = std::find_if(plan.known.begin(), plan.known.end(), [&](const SweepRow& row) {
-            return row.at == rows[i].at && row.values.size() == plan.figures.size();
-        });
-        if (same != plan.known.end()) {
-            rows[i] = *same;
+        if (const auto same = known.find(rows[i].at); same != known.end()) {
+            rows[i] = *same->second;
         } else {
             open.push_back(i);
         }
     }
     std::mutex telling;
     std::size_t done = rows.size() - open.size();
-    work_in_parallel(open.size(), threads_of(plan.threads), [&](std::size_t /*worker*/, std::size_t k) {
-        SweepRow& row = rows[open[k]];
-        row = find_row(spec, plan, row.at);
+    const auto found = [&](std::size_t index, SweepRow row) {
         const std::lock_guard<std::mutex> lock(telling);
+        rows[open[index]] = std::move(row);
         ++done;
         if (plan.progress) {
-            plan.progress(done, rows.size(), row);
+            plan.progress(done, rows.size(), rows[open[index]]);
         }
-    });
+    };
+    if (plan.elsewhere) {
+        std::vector<std::vector<double>> wanted;
+        for (const std::size_t index : open) {
+            wanted.push_back(rows[index].at);
+        }
+        plan.elsewhere(wanted, found);
+    } else {
+        work_in_parallel(open.size(), threads_of(plan.threads), [&](std::size_t /*worker*/, std::size_t k) {
+            found(k, sweep_row(spec, plan, rows[open[k]].at));
+        });
+    }
     return rows;
 }
 

@@ -6,6 +6,7 @@
 
 #include "core/chart/findings.hpp"
 #include "survey/expected_terms.hpp"
+#include "survey/work.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -282,6 +283,20 @@ class Judge {
 std::vector<Verdict> judge(const ChartSpec& chart, const DrillSpec& drill, const Course* course,
                            std::span<const double> tick_ends) {
     return Judge(chart, drill, course, tick_ends).run();
+}
+
+std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads) {
+    std::vector<Judged> judged(runs.size());
+    work_in_parallel(runs.size(), threads_of(threads), [&](std::size_t, std::size_t i) {
+        const TrialRun& run = runs[i];
+        try {
+            const std::vector<double> ends = even_ticks(run.rate, Seconds{run.drill->seconds});
+            judged[i].verdicts = judge(*run.chart, *run.drill, run.course, ends);
+        } catch (const ChartError& error) {
+            judged[i].wrong = error.diagnostics();
+        }
+    });
+    return judged;
 }
 
 std::vector<ExpectSpec> propose_expectations(const ChartSpec& spec, const DrillSpec& drill_spec,

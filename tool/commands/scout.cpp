@@ -13,6 +13,8 @@
 #include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "picture/scout.hpp"
+#include "ranks/ranks.hpp"
+#include "ranks/units.hpp"
 #include "scene/scene.hpp"
 #include "text/scout_summary.hpp"
 
@@ -107,15 +109,19 @@ bool has_action(const ChartSpec& spec, const std::string& name) {
                        [&](const ActionSpec& action) { return action.name == name; });
 }
 
+survey::Run run_of(const survey::FoundWay& way, const Chart& chart, const Course* course,
+                   const survey::ScoutPlan& plan) {
+    const Drill drill(way.drill, chart);
+    const std::vector<double> ends = survey::even_ticks(plan.rate, drill.length());
+    return course != nullptr ? survey::run(chart, drill, *course, ends) : survey::run(chart, drill, ends);
+}
+
 ScoutOutcome search(const Chart& chart, const Course* course, const ScoutOptions& options,
                     survey::ScoutPlan plan) {
     plan.progress = progress_of(options);
     ScoutOutcome outcome{chart, survey::scout(chart, course, plan), std::nullopt, false, std::nullopt};
     if (outcome.found.way) {
-        const Drill drill(outcome.found.way->drill, chart);
-        const std::vector<double> ends = survey::even_ticks(plan.rate, drill.length());
-        outcome.way =
-            course != nullptr ? survey::run(chart, drill, *course, ends) : survey::run(chart, drill, ends);
+        outcome.way = run_of(*outcome.found.way, chart, course, plan);
     }
     outcome.raced = course == nullptr && plan.distance && outcome.way;
     if (outcome.raced) {
@@ -150,6 +156,91 @@ void write_way(const ScoutOptions& options, const ChartFile& chart, const std::o
     }
 }
 
+/// One of several searches: what it came to, but for its places.
+std::string search_with(const Chart& chart, const Course* course, survey::ScoutPlan plan,
+                        const std::string& unit) {
+    plan.seed = static_cast<std::uint64_t>(numbers_of(unit).front());
+    return bytes_of(SeedSearch{plan.seed, survey::scout(chart, course, plan)});
+}
+
+/// Searches with several seeds, told in their order; the fastest way is that of the first seed that has it.
+ScoutOutcome search_seeds(Ranks& ranks, const Chart& chart, const Course* course, const ScoutOptions& options,
+                          const survey::ScoutPlan& plan, std::vector<SeedSearch>& searches) {
+    std::vector<std::string> units;
+    for (std::size_t i = 0; i < options.seeds; ++i) {
+        units.push_back(bytes_of(std::vector<double>{static_cast<double>(plan.seed + i)}));
+    }
+    searches.resize(options.seeds);
+    const bool on_terminal = isatty(STDERR_FILENO) == 1;
+    std::size_t done = 0;
+    ranks.deal(
+        units, [&](const std::string& unit) { return search_with(chart, course, plan, unit); },
+        [&](std::size_t i, const std::string& result) {
+            searches[i] = search_of(result, chart);
+            ++done;
+            if (on_terminal) {
+                fmt::print(stderr, "\r{} of {} searches{}", done, units.size(),
+                           done == units.size() ? "\n" : "");
+            }
+        });
+    ScoutOutcome outcome{chart, {}, std::nullopt, false, std::nullopt};
+    const auto is_faster = [](const SeedSearch& a, const SeedSearch& b) {
+        return a.found.way && (!b.found.way || a.found.way->seconds < b.found.way->seconds);
+    };
+    outcome.found = std::min_element(searches.begin(), searches.end(), is_faster)->found;
+    if (outcome.found.way) {
+        outcome.way = run_of(*outcome.found.way, chart, course, plan);
+    }
+    return outcome;
+}
+
+void refuse_with_seeds(const ScoutOptions& options, bool has_goal) {
+    const char* const other = !options.compare.empty()   ? "--compare"
+                              : !options.places.empty()  ? "--places"
+                              : !options.picture.empty() ? "--picture"
+                              : options.at_most          ? "--at-most"
+                                                         : nullptr;
+    if (other != nullptr) {
+        throw ChartError(
+            {{other, "is of one search, and --seeds asks for several", "leave one of them out", {}, 0, 0}});
+    }
+    if (!has_goal) {
+        throw ChartError({{"--seeds",
+                           "compares ways to a goal, and there is none",
+                           "give --leg, --goal or --distance",
+                           {},
+                           0,
+                           0}});
+    }
+}
+
+int scout_seeds(const ScoutOptions& options, const ChartFile& chart, const std::optional<Course>& course,
+                const survey::ScoutPlan& wanted, const CallFiles& files) {
+    Ranks* const ranks = ranks_of_call();
+    survey::ScoutPlan plan = wanted;
+    plan.threads = ranks->count() > 1 ? 1 : plan.threads;  // a rank is a core
+    const Course* const world = course ? &*course : nullptr;
+    if (!ranks->leads()) {
+        ranks->serve([&](const std::string& unit) { return search_with(chart.chart, world, plan, unit); });
+        return 0;
+    }
+    std::vector<SeedSearch> searches;
+    const ScoutOutcome best = search_seeds(*ranks, chart.chart, world, options, plan, searches);
+    std::vector<SearchLine> lines;
+    for (const SeedSearch& one : searches) {
+        lines.push_back({one.seed, one.found.way ? std::optional(one.found.way->seconds) : std::nullopt,
+                         one.found.arrivals, one.found.ticks});
+    }
+    write_way(options, chart, course, best, plan);
+    if (options.json) {
+        fmt::print("{}", seeds_json(best, lines, plan, course ? course->spec().name : std::string()));
+    } else {
+        fmt::print(text_stream(files), "{}", seeds_text(best, lines, plan));
+        tell_written(files);
+    }
+    return best.found.way ? 0 : 1;
+}
+
 }  // namespace
 
 int scout_command(const ScoutOptions& options) {
@@ -173,6 +264,13 @@ int scout_command(const ScoutOptions& options) {
     }
     const Course* const world = course ? &*course : nullptr;
     const survey::ScoutPlan plan = plan_of(options, drill);
+    const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
+    if (Ranks* const ranks = ranks_of_call(); options.seeds > 1) {
+        refuse_with_seeds(options, has_goal);
+        return scout_seeds(options, chart, course, plan, files);
+    } else if (ranks != nullptr && !ranks->leads()) {
+        return 0;  // one search is one process's, with threads
+    }
     const ScoutOutcome outcome = search(chart.chart, world, options, plan);
     std::optional<ChartFile> other_chart;
     std::optional<ScoutOutcome> other;
@@ -195,7 +293,6 @@ int scout_command(const ScoutOptions& options) {
             {chart.chart, world, subject, plan.cell, outcome.found, outcome.way ? &*outcome.way : nullptr},
             options.picture);
     }
-    const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
     const int code = has_goal && !outcome.found.way ? 1 : 0;
     if (options.json) {
         fmt::print("{}", scout_json(outcome, other ? &*other : nullptr, plan,

@@ -20,6 +20,8 @@
 #include "files/files.hpp"
 #include "picture/sensitivities.hpp"
 #include "picture/sweep.hpp"
+#include "ranks/ranks.hpp"
+#include "ranks/units.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -168,6 +170,40 @@ void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
     fmt::print("{}\n", json.dump(2));
 }
 
+/// What a rank does with a unit: numbers of all axes, row by row.
+std::string rows_of_unit(const ChartSpec& spec, const survey::SweepPlan& plan, const std::string& unit) {
+    const std::vector<double> numbers = numbers_of(unit);
+    const auto axes = static_cast<std::ptrdiff_t>(plan.axes.size());
+    std::vector<survey::SweepRow> rows;
+    for (auto at = numbers.begin(); at != numbers.end(); at += axes) {
+        rows.push_back(survey::sweep_row(spec, plan, {at, at + axes}));
+    }
+    return bytes_of(rows);
+}
+
+/// Rows in units for several processes: a row takes about 0.2 ms, so that a unit is worth its message.
+constexpr std::size_t rows_in_unit = 64;
+
+void deal_rows(Ranks& ranks, const ChartSpec& spec, const survey::SweepPlan& plan,
+               const std::vector<std::vector<double>>& wanted, const survey::SweepPlan::Found& found) {
+    std::vector<std::string> units;
+    for (std::size_t first = 0; first < wanted.size(); first += rows_in_unit) {
+        std::vector<double> numbers;
+        for (std::size_t i = first; i < std::min(first + rows_in_unit, wanted.size()); ++i) {
+            numbers.insert(numbers.end(), wanted[i].begin(), wanted[i].end());
+        }
+        units.push_back(bytes_of(numbers));
+    }
+    ranks.deal(
+        units, [&](const std::string& unit) { return rows_of_unit(spec, plan, unit); },
+        [&](std::size_t unit, const std::string& result) {
+            std::vector<survey::SweepRow> rows = rows_of(result);
+            for (std::size_t i = 0; i < rows.size(); ++i) {
+                found(unit * rows_in_unit + i, std::move(rows[i]));
+            }
+        });
+}
+
 }  // namespace
 
 int sweep_command(const SweepOptions& options) {
@@ -187,6 +223,16 @@ int sweep_command(const SweepOptions& options) {
     plan.seed = options.seed;
     if (std::set<std::string>(plan.figures.begin(), plan.figures.end()).size() != plan.figures.size()) {
         throw ChartError({{"--figure", "names a figure twice", "name each once", {}, 0, 0}});
+    }
+    Ranks* const ranks = ranks_of_call();
+    if (ranks != nullptr && !ranks->leads()) {
+        ranks->serve([&](const std::string& unit) { return rows_of_unit(chart.spec, plan, unit); });
+        return 0;
+    }
+    if (ranks != nullptr && ranks->count() > 1) {
+        plan.elsewhere = [&](const std::vector<std::vector<double>>& wanted, const auto& found) {
+            deal_rows(*ranks, chart.spec, plan, wanted, found);
+        };
     }
     const std::string heading = heading_of(plan, chart.chart);
     std::ofstream partial;

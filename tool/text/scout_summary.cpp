@@ -93,6 +93,28 @@ std::string exploit_text(const ScoutOutcome& outcome, const survey::ScoutPlan& p
                               names.empty() ? "other states" : names);
 }
 
+nlohmann::ordered_json way_json(const ScoutOutcome& one) {
+    using nlohmann::ordered_json;
+    if (!one.found.way) {
+        return {};
+    }
+    ordered_json way{{"seconds", one.found.way->seconds},
+                     {"arrives_at", one.found.way->rates},
+                     {"misses_at", one.found.way->missed},
+                     {"states", ordered_json::array()},
+                     {"drill", format_drill(one.found.way->drill)}};
+    for (const survey::Visit& visit : one.way->visits) {
+        way["states"].push_back(
+            {{"state", one.chart.name(visit.state)}, {"at", visit.at}, {"seconds", visit.seconds}});
+    }
+    return way;
+}
+
+std::size_t arrived_of(const std::vector<SearchLine>& searches) {
+    return static_cast<std::size_t>(std::count_if(
+        searches.begin(), searches.end(), [](const SearchLine& one) { return one.seconds.has_value(); }));
+}
+
 }  // namespace
 
 std::string goal_text(const survey::ScoutPlan& plan) {
@@ -168,19 +190,7 @@ std::string scout_json(const ScoutOutcome& outcome, const ScoutOutcome* other, c
                           {"ticks", one.found.ticks},
                           {"stopped", one.found.stopped},
                           {"arrivals", one.found.arrivals},
-                          {"way", ordered_json()}};
-        if (one.found.way) {
-            ordered_json way{{"seconds", one.found.way->seconds},
-                             {"arrives_at", one.found.way->rates},
-                             {"misses_at", one.found.way->missed},
-                             {"states", ordered_json::array()},
-                             {"drill", format_drill(one.found.way->drill)}};
-            for (const survey::Visit& visit : one.way->visits) {
-                way["states"].push_back(
-                    {{"state", one.chart.name(visit.state)}, {"at", visit.at}, {"seconds", visit.seconds}});
-            }
-            json["way"] = std::move(way);
-        }
+                          {"way", way_json(one)}};
         if (one.raced) {
             json["on_foot"] = one.on_foot ? ordered_json(*one.on_foot) : ordered_json();
         }
@@ -203,6 +213,38 @@ std::string scout_json(const ScoutOutcome& outcome, const ScoutOutcome* other, c
                  {"high", group.high},
                  {"seconds", group.earliest.seconds}});
         }
+    }
+    return json.dump(2) + "\n";
+}
+
+std::string seeds_text(const ScoutOutcome& best, const std::vector<SearchLine>& searches,
+                       const survey::ScoutPlan& plan) {
+    std::string text =
+        fmt::format("{:>10}  {:>10}  {:>8}  {:>14}\n", "seed", "seconds", "ways", "million ticks");
+    for (const SearchLine& one : searches) {
+        text += fmt::format("{:>10}  {:>10}  {:>8}  {:>14.1f}\n", one.seed,
+                            one.seconds ? fmt::format("{:.3f}", *one.seconds) : "none", one.arrivals,
+                            1e-6 * static_cast<double>(one.ticks));
+    }
+    text += fmt::format("{} of {} searches found a way\n", arrived_of(searches), searches.size());
+    return best.found.way ? text + way_text(best, plan) : text;
+}
+
+std::string seeds_json(const ScoutOutcome& best, const std::vector<SearchLine>& searches,
+                       const survey::ScoutPlan& plan, const std::string& course) {
+    using nlohmann::ordered_json;
+    ordered_json json{{"chart", best.chart.name()},
+                      {"course", course.empty() ? ordered_json() : ordered_json(course)},
+                      {"goal", goal_text(plan)},
+                      {"rate", plan.rate},
+                      {"arrived", arrived_of(searches)},
+                      {"searches", ordered_json::array()},
+                      {"way", way_json(best)}};
+    for (const SearchLine& one : searches) {
+        json["searches"].push_back({{"seed", one.seed},
+                                    {"seconds", one.seconds ? ordered_json(*one.seconds) : ordered_json()},
+                                    {"arrivals", one.arrivals},
+                                    {"ticks", one.ticks}});
     }
     return json.dump(2) + "\n";
 }

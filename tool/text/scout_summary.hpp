@@ -20,6 +20,18 @@ struct ScoutOutcome {
 [[nodiscard]] std::string goal_text(const survey::ScoutPlan& plan);
 /// For a person.
 [[nodiscard]] std::string scout_text(const ScoutOutcome& outcome, const survey::ScoutPlan& plan);
+/// Of one among several searches.
+struct SearchLine {
+    std::uint64_t seed = 1;
+    std::optional<double> seconds;
+    std::size_t arrivals = 0;
+    std::uint64_t ticks = 0;
+};
+/// What several searches came to, and the fastest way of all.
+[[nodiscard]] std::string seeds_text(const ScoutOutcome& best, const std::vector<SearchLine>& searches,
+                                     const survey::ScoutPlan& plan);
+[[nodiscard]] std::string seeds_json(const ScoutOutcome& best, const std::vector<SearchLine>& searches,
+                                     const survey::ScoutPlan& plan, const std::string& course);
 /// What two charts reach otherwise.
 [[nodiscard]] std::string comparison_text(const ScoutOutcome& one, const ScoutOutcome& other,
                                           const survey::ScoutPlan& plan);

@@ -40,10 +40,17 @@ struct SweepPlan {
     /// Told after each row that was found, from the calling thread or another, one at a time: how many of all are
     /// done, and the row.
     std::function<void(std::size_t done, std::size_t all, const SweepRow& row)> progress;
+    /// Finds rows elsewhere, in place of threads here: calls `found` once for each of the rows whose `at` it is given, in any order,
+    /// with what `sweep_row` says of it.
+    using Found = std::function<void(std::size_t index, SweepRow row)>;
+    std::function<void(const std::vector<std::vector<double>>& rows, const Found& found)> elsewhere;
 };
 /// All rows, the first axis turning slowest, or those of the sample, whatever the number of threads. Throws ChartError for a plan with no
 /// axis, a figure that the chart has not, or a value that the chart does not say.
 [[nodiscard]] std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan);
+
+/// One row of it: the plan's figures with its values at these numbers.
+[[nodiscard]] SweepRow sweep_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at);
 
 /// How much a value moves a figure.
 struct Sensitivity {

@@ -24,6 +24,20 @@ struct Verdict {
 [[nodiscard]] std::vector<Verdict> judge(const ChartSpec& chart, const DrillSpec& drill, const Course* course,
                                          std::span<const double> tick_ends);
 
+/// A run that is to be judged, in even ticks. What it points to outlives the judging.
+struct TrialRun {
+    const ChartSpec* chart = nullptr;
+    const DrillSpec* drill = nullptr;
+    const Course* course = nullptr;  ///< null: open flat ground
+    double rate = 60.0;              ///< ticks a second, 10 to 1000
+};
+struct Judged {
+    std::vector<Verdict> verdicts;
+    std::vector<Diagnostic> wrong;  ///< why it could not be judged: what `judge` would have thrown
+};
+/// All of them, on so many threads (0: as many as there are cores), which changes nothing in what comes out.
+[[nodiscard]] std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads = 0);
+
 /// Expectations that a run of the drill keeps, to begin from: the state in the middle of each visit of 0.2 s and more, and the
 /// course's legs with their times, rounded up to a tenth of a second.
 [[nodiscard]] std::vector<ExpectSpec> propose_expectations(const ChartSpec& chart, const DrillSpec& drill,

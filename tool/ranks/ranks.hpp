@@ -1,0 +1,46 @@
+#pragma once
+
+#include <cstddef>
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+/// Work that is dealt out to the processes of one call, as `mpirun -n N cursimeter ...` starts them. Alone there is one.
+namespace cursimeter::tool {
+
+class Ranks {
+  public:
+    /// Joins those of the call, once at the start of the program. Throws ChartError if mpirun started it and it was built without MPI.
+    Ranks();
+    /// The leader sends the others home, and waits for them; not for those that were killed.
+    ~Ranks();
+    Ranks(const Ranks&) = delete;
+    Ranks& operator=(const Ranks&) = delete;
+
+    [[nodiscard]] static bool built_in();  ///< whether the program was built with MPI
+    [[nodiscard]] std::size_t count() const { return count_; }
+    /// The one that deals, tells and writes. The others only work.
+    [[nodiscard]] bool leads() const { return rank_ == 0; }
+
+    /// What a unit of work comes to. Both are bytes; the same work stands on every rank. Does not throw.
+    using Work = std::function<std::string(const std::string& unit)>;
+    /// Told by the leader, from the calling thread, once for each unit, as the results arrive.
+    using Take = std::function<void(std::size_t index, const std::string& result)>;
+    /// Once in a call. The leader deals the units out, and works as well. A unit of a rank that was killed or stands still is dealt again.
+    void deal(const std::vector<std::string>& units, const Work& work, const Take& take);
+    /// The others work until the leader leaves the call.
+    void serve(const Work& work);
+
+  private:
+    struct Others;
+
+    std::size_t count_ = 1, rank_ = 0;
+    bool sent_home_ = false;          ///< of another than the leader
+    std::unique_ptr<Others> others_;  ///< as the leader knows them
+};
+
+/// Those of the call that is running.
+[[nodiscard]] Ranks* ranks_of_call();
+
+}  // namespace cursimeter::tool
