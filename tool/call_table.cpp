@@ -161,15 +161,17 @@ void add_net(CLI::App& app, Calls& calls) {
 void add_formats(CLI::App& app, Calls& calls) {
     add<ReferenceOptions>(app, calls, "reference", "Print the reference of a file format (Markdown)",
                           reference_command, [](CLI::App& sub, ReferenceOptions& reference) {
-                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
+                              sub.add_option("FORMAT", reference.format,
+                                             "chart, drill, course, controls or trials")
                                   ->required()
-                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls", "trials"}));
                           });
     add<ReferenceOptions>(app, calls, "schema", "Print the JSON Schema of a file format, for editors",
                           schema_command, [](CLI::App& sub, ReferenceOptions& reference) {
-                              sub.add_option("FORMAT", reference.format, "chart, drill, course or controls")
+                              sub.add_option("FORMAT", reference.format,
+                                             "chart, drill, course, controls or trials")
                                   ->required()
-                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls"}));
+                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls", "trials"}));
                           });
     add<NewOptions>(app, calls, "new", "Write a commented chart, drill and course to begin from", new_command,
                     [](CLI::App& sub, NewOptions& fresh) {

@@ -9,6 +9,7 @@
 #include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
 #include "drill/drill_keys.hpp"
+#include "drill/trials_keys.hpp"
 
 namespace cursimeter {
 namespace {
@@ -68,11 +69,12 @@ std::size_t count(const std::set<std::string, std::less<>>& keys, const keys::Ro
 
 FileKind kind_of_toml(std::string_view text) {
     const auto keys = root_keys(text);
-    const std::array<std::pair<std::size_t, FileKind>, 4> kinds{
+    const std::array<std::pair<std::size_t, FileKind>, 5> kinds{
         {{count(keys, keys::chart_table().rows), FileKind::chart},
          {count(keys, keys::drill_table().rows), FileKind::drill},
          {count(keys, keys::course_table().rows), FileKind::course},
-         {count(keys, keys::controls_table().rows), FileKind::controls}}};
+         {count(keys, keys::controls_table().rows), FileKind::controls},
+         {count(keys, keys::trials_table().rows), FileKind::trials}}};
     const auto best = std::max_element(kinds.begin(), kinds.end(),
                                        [](const auto& a, const auto& b) { return a.first < b.first; });
     const auto as_good =
@@ -114,6 +116,8 @@ std::string_view to_string(FileKind kind) {
             return "a course file";
         case FileKind::controls:
             return "a controls file";
+        case FileKind::trials:
+            return "a trials file";
         case FileKind::take:
             return "a take";
         case FileKind::match:

@@ -4,12 +4,14 @@
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/trials_file.hpp>
 #include <utility>
 
 #include "controls/controls_keys.hpp"
 #include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
 #include "drill/drill_keys.hpp"
+#include "drill/trials_keys.hpp"
 
 namespace cursimeter {
 namespace {
@@ -191,7 +193,19 @@ from the table of keys that the loader itself reads (`cursimeter reference contr
 are the game's own.
 )";
 
+constexpr std::string_view trials_preamble = R"(# Trials reference
+
+What was agreed about charts, in a TOML file that `cursimeter trial FILE` holds them against. This page is generated from
+the table of keys that the loader itself reads (`cursimeter reference trials`). What is expected of a run
+stands in its drill, in `[[expect]]` ([drill reference](drill-reference.md)): here stands what goes through which.
+)";
+
 }  // namespace
+
+std::string trials_reference() {
+    return std::string(trials_preamble) +
+           ReferenceWriter().write("Top of the file", keys::trials_table().rows);
+}
 
 std::string controls_reference() {
     return std::string(controls_preamble) +

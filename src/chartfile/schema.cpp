@@ -6,6 +6,7 @@
 #include "core/chart/chart_keys.hpp"
 #include "course/course_keys.hpp"
 #include "drill/drill_keys.hpp"
+#include "drill/trials_keys.hpp"
 
 namespace cursimeter {
 namespace {
@@ -143,6 +144,9 @@ std::string drill_schema() {
 }
 std::string controls_schema() {
     return schema_text("Cursimeter controls", keys::controls_table().rows);
+}
+std::string trials_schema() {
+    return schema_text("Cursimeter trials", keys::trials_table().rows);
 }
 std::string course_schema() {
     return schema_text("Cursimeter course", keys::course_table().rows);

@@ -158,6 +158,7 @@ TEST_CASE("files are recognised by a look, with mistakes in them too") {
     CHECK(kind_of_file("# states\n\n  [[ step ]]\nat = 1\n") == FileKind::drill);
     CHECK(kind_of_file("[[box]]\nfrom = [0, 0, 0]\n") == FileKind::course);
     CHECK(kind_of_file("actions = { sprint = { press = \"toggle\" } }\n[[bind]]\n") == FileKind::controls);
+    CHECK(kind_of_file("name = \"x\"\n[[figure]]\nname = \"jump.height\"\n") == FileKind::trials);
     CHECK(kind_of_file("actions = {}\n") == FileKind::unknown);  // charts have them, and controls
     CHECK(kind_of_file("time_s,state,x_m\n0,walk,0\n") == FileKind::table);
     CHECK(kind_of_file("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n") == FileKind::results);

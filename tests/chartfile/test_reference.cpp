@@ -5,6 +5,7 @@
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/trials_file.hpp>
 #include <cursimeter/chartfile/whole_file.hpp>
 #include <cursimeter/cursimeter.hpp>
 #include <fstream>
@@ -117,6 +118,7 @@ TEST_CASE("the references in docs/ are those of the key table") {
     CHECK(read("docs/drill-reference.md") == drill_reference());
     CHECK(read("docs/course-reference.md") == course_reference());
     CHECK(read("docs/controls-reference.md") == controls_reference());
+    CHECK(read("docs/trials-reference.md") == trials_reference());
 }
 
 TEST_CASE("a reference has a row for every key, with its unit, default and range") {

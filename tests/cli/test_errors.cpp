@@ -54,7 +54,7 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("run " + chart + " --drill " + drill + " --rate fast",
             "Could not convert: --rate = fast; see cursimeter run --help\n");
     refuses("reference map",
-            "FORMAT: map not in {chart,drill,course,controls}; see cursimeter reference --help\n");
+            "FORMAT: map not in {chart,drill,course,controls,trials}; see cursimeter reference --help\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {

@@ -100,7 +100,8 @@ TEST_CASE("trial: calls and expectations that are wrong are told with their plac
             bare +
                 ": expect: is missing: nothing is expected of this drill; add [[expect]] tables; --record "
                 "proposes some\n");
-    refuses("trial " + bearer, "--drill: is missing; give --drill FILE, with what is expected in it\n");
+    refuses("trial " + bearer,
+            "--drill: is missing; give --drill FILE, with what is expected in it, or a trials file\n");
     int line = 0;
     const std::string drill = with(folder, "[[expect]]\nholds = [\"stamia > 3\"]\n", line);
     refuses("trial " + bearer + " --drill" + quoted(drill),

@@ -34,12 +34,12 @@ def broken(document, change):
     return other
 
 
-for kind in ("chart", "drill", "course", "controls"):
+for kind in ("chart", "drill", "course", "controls", "trials"):
     schema = json.load(open(f"{folder}/{kind}.json"))
     jsonschema.Draft202012Validator.check_schema(schema)
     validator = jsonschema.Draft202012Validator(schema)
-    files = glob.glob(f"demo/{kind}s/*.toml") + glob.glob(f"{folder}/*.{kind}.toml")
-    expect(len(files) >= (1 if kind == "controls" else 2), f"no {kind} files to hold against the schema")
+    files = glob.glob(f"demo/{kind}.toml" if kind == "trials" else f"demo/{kind}s/*.toml") + glob.glob(f"{folder}/*.{kind}.toml")
+    expect(len(files) >= (1 if kind in ("controls", "trials") else 2), f"no {kind} files to hold against the schema")
     for file in files:
         document = tomllib.load(open(file, "rb"))
         for error in validator.iter_errors(document):

@@ -4,6 +4,7 @@
 #include <cursimeter/chartfile/controls_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/trials_file.hpp>
 
 #include "commands/commands.hpp"
 
@@ -14,6 +15,7 @@ int reference_command(const ReferenceOptions& options) {
     fmt::print("{}", which == "chart"    ? chart_reference()
                      : which == "drill"  ? drill_reference()
                      : which == "course" ? course_reference()
+                     : which == "trials" ? trials_reference()
                                          : controls_reference());
     return 0;
 }

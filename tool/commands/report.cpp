@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cursimeter/survey/check.hpp>
 #include <cursimeter/survey/figures.hpp>
+#include <cursimeter/survey/trial.hpp>
 #include <cursimeter/version.hpp>
 #include <filesystem>
 
@@ -16,6 +17,7 @@
 #include "scene/scene.hpp"
 #include "text/check_output.hpp"
 #include "text/figures_output.hpp"
+#include "text/trial_output.hpp"
 
 /// One page that needs nothing else: pictures are in it, nothing is fetched, and a policy in its head forbids it.
 namespace cursimeter::tool {
@@ -95,6 +97,9 @@ class Page {
             link("path", "Path");
         }
         link("timeline", "Timeline");
+        if (expects_something()) {
+            link("expectations", "Expectations");
+        }
         link("states", "States");
         link("diagram", "Diagram");
         link("findings", "Findings");
@@ -109,6 +114,9 @@ class Page {
         picture("timeline", "Over time",
                 drawn("timeline", [&](const std::string& file) { draw_timeline(result_, file); }),
                 "image/png");
+        if (expects_something()) {
+            expectations();
+        }
         states();
         picture("diagram", "States and changes", render_dot(diagram_dot(scene_.chart, &result_.run), "svg"),
                 "image/svg+xml");
@@ -140,6 +148,26 @@ class Page {
             text_ += fmt::format(
                 "<tr><td>{}</td><td class=\"n\">{}</td><td class=\"n\">{}</td><td class=\"n\">{}</td></tr>\n",
                 escaped(leg.name), time(leg.begun), time(leg.ended), time(leg.ended - leg.begun));
+        }
+        text_ += "</table>\n";
+    }
+
+    [[nodiscard]] bool expects_something() const {
+        return scene_.drill() != nullptr && !scene_.drill()->spec.expects.empty();
+    }
+    void expectations() {
+        const DrillFile& drill = *scene_.drill();
+        const survey::TrialRun run{&scene_.chart.spec, &drill.spec, scene_.world(), scene_.rate};
+        const survey::Judged judged = survey::judge_all({&run, 1}, 1).front();
+        heading("expectations", "What was agreed");
+        for (const Diagnostic& wrong : judged.wrong) {
+            text_ += fmt::format("<p>It cannot be judged here: {}</p>\n", escaped(wrong.text()));
+        }
+        text_ += "<table><tr><th></th><th>expected</th><th>instead</th><th>why</th></tr>\n";
+        for (const survey::Verdict& verdict : judged.verdicts) {
+            text_ += fmt::format("<tr><td>{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n",
+                                 verdict.kept ? "kept" : "<strong>not kept</strong>", escaped(verdict.said),
+                                 verdict.kept ? "" : escaped(instead_text(verdict)), escaped(verdict.why));
         }
         text_ += "</table>\n";
     }

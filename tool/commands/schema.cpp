@@ -10,6 +10,7 @@ int schema_command(const ReferenceOptions& options) {
     fmt::print("{}", options.format == "chart"    ? chart_schema()
                      : options.format == "drill"  ? drill_schema()
                      : options.format == "course" ? course_schema()
+                     : options.format == "trials" ? trials_schema()
                                                   : controls_schema());
     return 0;
 }

@@ -1,118 +1,28 @@
 #include <fmt/format.h>
 
-#include <cmath>
 #include <cursimeter/survey/trial.hpp>
-#include <nlohmann/json.hpp>
 
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
 #include "files/files.hpp"
+#include "json/trial_json.hpp"
+#include "ranks/ranks.hpp"
+#include "ranks/units.hpp"
 #include "scene/scene.hpp"
-#include "text/junit.hpp"
+#include "scene/trials.hpp"
+#include "text/trial_output.hpp"
 
 namespace cursimeter::tool {
 namespace {
 
-using nlohmann::ordered_json;
-using survey::Verdict;
-
-/// What is wrong with an expectation is wrong in the drill's file.
-void locate_in_drill(ChartError& error, const std::string& file, const SourceMap& sources) {
-    std::vector<Diagnostic> told = error.diagnostics();
-    for (Diagnostic& diagnostic : told) {
-        if (diagnostic.path.starts_with("expect[")) {
-            const SourcePosition at = sources.find(diagnostic.path);
-            diagnostic.file = file;
-            diagnostic.line = at.line;
-            diagnostic.column = at.column;
-        }
-    }
-    error = ChartError(std::move(told));
+[[noreturn]] void refuse(const char* option, const char* what, const char* mend) {
+    throw ChartError({{option, what, mend, {}, 0, 0}});
 }
 
-/// The verdicts at one rate.
-struct Rated {
-    double rate = 0.0;
-    std::vector<Verdict> verdicts;
-};
-
-/// "walk at 12 s": what was instead, and when.
-std::string instead_text(const Verdict& verdict) {
-    const std::string when =
-        std::isfinite(verdict.at) ? fmt::format(" at {:.10g} s", std::round(verdict.at * 1e6) / 1e6) : "";
-    return verdict.instead + when;
-}
-
-void tell_failures(std::FILE* to, const TrialOptions& options, const DrillFile& drill,
-                   const std::vector<Rated>& all) {
-    for (std::size_t i = 0; i < drill.spec.expects.size(); ++i) {
-        std::string last;
-        for (const Rated& rated : all) {
-            const Verdict& verdict = rated.verdicts[i];
-            if (verdict.kept) {
-                continue;
-            }
-            const std::string instead = instead_text(verdict);
-            if (last.empty()) {
-                fmt::print(to, "{}: not so: {}\n",
-                           place_of(shown_name(options.scene.drill), drill.sources,
-                                    fmt::format("expect[{}]", i + 1)),
-                           verdict.said);
-            }
-            if (instead != last) {
-                fmt::print(to, "    at {:g} ticks a second: {}\n", rated.rate, instead);
-                if (!verdict.why.empty()) {
-                    fmt::print(to, "        {}\n", verdict.why);
-                }
-            }
-            last = instead;
-        }
-    }
-}
-
-std::string json_text(const Scene& scene, const DrillFile& drill, const std::vector<Rated>& all, bool kept) {
-    ordered_json json{{"chart", scene.chart.chart.name()},
-                      {"drill", scene.name},
-                      {"course", scene.course ? ordered_json(scene.course->spec().name) : ordered_json()},
-                      {"kept", kept},
-                      {"runs", ordered_json::array()}};
-    for (const Rated& rated : all) {
-        ordered_json run{{"rate", rated.rate}, {"expectations", ordered_json::array()}};
-        for (const Verdict& verdict : rated.verdicts) {
-            ordered_json one{{"said", verdict.said}, {"kept", verdict.kept}};
-            if (!verdict.kept) {
-                const SourcePosition at = drill.sources.find(fmt::format("expect[{}]", verdict.expect + 1));
-                one["line"] = at.line;
-                one["at"] = std::isfinite(verdict.at) ? ordered_json(verdict.at) : ordered_json();
-                one["instead"] = verdict.instead;
-                one["why"] = verdict.why;
-            }
-            run["expectations"].push_back(std::move(one));
-        }
-        json["runs"].push_back(std::move(run));
-    }
-    return json.dump(2) + "\n";
-}
-
-std::string junit_of(const Scene& scene, const std::vector<Rated>& all) {
-    std::vector<TestSuite> suites;
-    for (const Rated& rated : all) {
-        TestSuite& suite = suites.emplace_back();
-        suite.name =
-            fmt::format("{}, {} at {:g} ticks a second", scene.chart.chart.name(), scene.name, rated.rate);
-        for (const Verdict& verdict : rated.verdicts) {
-            std::string failure;
-            if (!verdict.kept) {
-                failure = instead_text(verdict);
-                failure += verdict.why.empty() ? "" : "; " + verdict.why;
-            }
-            suite.cases.push_back({verdict.said, failure, !verdict.kept});
-        }
-    }
-    return junit_text(suites);
-}
-
-int record(const Scene& scene, const DrillFile& drill, double rate) {
+int record(const TrialOptions& options) {
+    const Scene scene(options.scene);
+    const DrillFile drill = open_drill(options.scene.drill, scene.chart.chart);
+    const double rate = options.rates.empty() ? 20.0 : options.rates.front();
     const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
     DrillSpec proposed;
     proposed.expects = survey::propose_expectations(scene.chart.spec, drill.spec, scene.world(), ends);
@@ -123,67 +33,78 @@ int record(const Scene& scene, const DrillFile& drill, double rate) {
     return 0;
 }
 
+/// A unit is the number of a run.
+std::string judge_unit(const std::vector<survey::TrialRun>& runs, const std::string& unit) {
+    const auto index = static_cast<std::size_t>(numbers_of(unit).front());
+    return bytes_of(survey::judge_all({&runs[index], 1}, 1).front());
+}
+
+std::vector<survey::Judged> deal_runs(Ranks& ranks, const std::vector<survey::TrialRun>& runs) {
+    std::vector<std::string> units;
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+        units.push_back(bytes_of(std::vector<double>{static_cast<double>(i)}));
+    }
+    std::vector<survey::Judged> judged(runs.size());
+    ranks.deal(
+        units, [&](const std::string& unit) { return judge_unit(runs, unit); },
+        [&](std::size_t i, const std::string& result) { judged[i] = judged_of(result); });
+    return judged;
+}
+
+void check_call(const TrialOptions& options, bool of_files) {
+    const SceneOptions& scene = options.scene;
+    if (of_files && (!scene.drill.empty() || !scene.course.empty() || options.record)) {
+        refuse(!scene.drill.empty()    ? "--drill"
+               : !scene.course.empty() ? "--course"
+                                       : "--record",
+               "goes with a chart, not with a trials file", "leave it out, or name a chart");
+    }
+    if (!of_files && scene.drill.empty()) {
+        refuse("--drill", "is missing", "give --drill FILE, with what is expected in it, or a trials file");
+    }
+}
+
 }  // namespace
 
 int trial_command(const TrialOptions& options) {
-    const CallFiles files{
-        inputs_of(options.scene), {{"--junit", options.junit, FileKind::results}}, options.json};
+    const SceneOptions& scene = options.scene;
+    const bool of_files = names_trials(scene.chart);
+    check_call(options, of_files);
+    CallFiles files{{}, {{"--junit", options.junit, FileKind::results}}, options.json};
+    if (!of_files) {
+        files.inputs = inputs_of(scene);
+    }
     check_files(files);
-    if (options.scene.drill.empty()) {
-        throw ChartError(
-            {{"--drill", "is missing", "give --drill FILE, with what is expected in it", {}, 0, 0}});
-    }
-    const Scene scene(options.scene);
-    const DrillFile drill = open_drill(options.scene.drill, scene.chart.chart);
-    const std::vector<double> rates =
-        options.rates.empty() ? std::vector<double>{20.0, 60.0, 144.0} : options.rates;
     if (options.record) {
-        return record(scene, drill, rates.front());
+        return record(options);
     }
-    if (drill.spec.expects.empty()) {
-        throw ChartError(
-            {{"expect", "is missing: nothing is expected of this drill",
-              "add [[expect]] tables; --record proposes some", shown_name(options.scene.drill), 0, 0}});
+    const std::vector<double> usual{20.0, 60.0, 144.0};
+    Trials trials = of_files ? Trials(scene.chart, options.rates)
+                             : Trials(scene.chart, scene.drill, scene.course,
+                                      options.rates.empty() ? usual : options.rates);
+    for (const std::string& file : trials.files()) {
+        files.inputs.push_back({"CHART", file});
     }
-    std::vector<Rated> all;
-    bool kept = true;
-    for (const double rate : rates) {
-        try {
-            const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
-            all.push_back({rate, survey::judge(scene.chart.spec, drill.spec, scene.world(), ends)});
-        } catch (ChartError& error) {
-            locate_in_drill(error, shown_name(options.scene.drill), drill.sources);
-            throw error;
-        }
-        for (const Verdict& verdict : all.back().verdicts) {
-            kept = kept && verdict.kept;
-        }
+    check_files(files);  // no file that was read is written to
+    const std::vector<survey::TrialRun> runs = trials.runs();
+    if (Ranks* const ranks = ranks_of_call(); ranks != nullptr && !ranks->leads()) {
+        ranks->serve([&](const std::string& unit) { return judge_unit(runs, unit); });
+        return 0;
+    } else if (ranks != nullptr && ranks->count() > 1) {
+        trials.take(deal_runs(*ranks, runs));
+    } else {
+        trials.take(survey::judge_all(runs, options.threads));
     }
     if (!options.junit.empty()) {
-        write_text(options.junit, junit_of(scene, all));
+        write_text(options.junit, junit_text(suites_of(trials)));
     }
     if (options.json) {
-        fmt::print("{}", json_text(scene, drill, all, kept));
-        return kept ? 0 : 1;
+        fmt::print("{}\n", trial_json(trials).dump(2));
+    } else {
+        print_trials(text_stream(files), trials);
+        tell_written(files);
     }
-    std::FILE* const to = text_stream(files);
-    tell_failures(to, options, drill, all);
-    std::size_t broken = 0;
-    for (std::size_t i = 0; i < drill.spec.expects.size(); ++i) {
-        broken +=
-            std::any_of(all.begin(), all.end(), [&](const Rated& rated) { return !rated.verdicts[i].kept; })
-                ? 1
-                : 0;
-    }
-    std::vector<std::string> shown;
-    for (const double rate : rates) {
-        shown.push_back(fmt::format("{:g}", rate));
-    }
-    fmt::print(to, "{}, {}: {} of {} expectations kept at {} ticks a second\n", scene.chart.chart.name(),
-               scene.name, drill.spec.expects.size() - broken, drill.spec.expects.size(),
-               fmt::join(shown, ", "));
-    tell_written(files);
-    return kept ? 0 : 1;
+    return trials.kept() ? 0 : 1;
 }
 
 }  // namespace cursimeter::tool

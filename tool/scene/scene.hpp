@@ -30,6 +30,8 @@ class Scene {
     std::string name;    ///< of the drill, or the take's note
     double rate = 60.0;  ///< ticks a second
 
+    /// Null for a take.
+    [[nodiscard]] const DrillFile* drill() const { return drill_ ? &*drill_ : nullptr; }
     [[nodiscard]] const Course* world() const { return course ? &*course : nullptr; }
     /// From its start; this must live as long.
     [[nodiscard]] std::unique_ptr<survey::Script> script() const;

@@ -5,7 +5,21 @@
 /// What a file holds, by a look at it: for messages, and so that no program replaces one kind by another.
 namespace cursimeter {
 
-enum class FileKind { unknown, chart, drill, course, controls, take, match, png, svg, html, table, results };
+enum class FileKind {
+    unknown,
+    chart,
+    drill,
+    course,
+    controls,
+    trials,
+    take,
+    match,
+    png,
+    svg,
+    html,
+    table,
+    results
+};
 
 /// Guesses from the first bytes, or from the keys that stand in a TOML file. A file with mistakes is recognised too;
 /// one that could be two kinds is `unknown`. Reads at most the first 64 kB.

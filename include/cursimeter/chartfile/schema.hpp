@@ -11,5 +11,6 @@ namespace cursimeter {
 [[nodiscard]] std::string drill_schema();
 [[nodiscard]] std::string course_schema();
 [[nodiscard]] std::string controls_schema();
+[[nodiscard]] std::string trials_schema();
 
 }  // namespace cursimeter
