@@ -7,7 +7,7 @@
 /// A program that was built without MPI is alone.
 namespace cursimeter::tool {
 
-struct Ranks::Others {};
+struct Ranks::Group {};
 
 bool Ranks::built_in() {
     return false;

@@ -113,13 +113,14 @@ class Dealing {
 
 }  // namespace
 
-/// The others, as the leader knows them.
-struct Ranks::Others {
+/// The others, as the leader knows them; of another rank, whether it was sent home.
+struct Ranks::Group {
     enum class Doing : std::uint8_t { unheard, waiting, working, home };
     std::vector<Doing> doing;
     double longest = 0.0;  ///< s; of a unit
+    bool sent_home = false;
 
-    explicit Others(std::size_t count) : doing(count, Doing::unheard) { doing[0] = Doing::home; }
+    explicit Group(std::size_t count) : doing(count, Doing::unheard) { doing[0] = Doing::home; }
 
     /// Receives a question, if there is one: the result that came with it, and who waits now.
     bool hear(Message& message) {
@@ -167,9 +168,7 @@ Ranks::Ranks() {
     MPI_Comm_rank(MPI_COMM_WORLD, &rank);
     count_ = static_cast<std::size_t>(size);
     rank_ = static_cast<std::size_t>(rank);
-    if (leads()) {
-        others_ = std::make_unique<Others>(count_);
-    }
+    group_ = std::make_unique<Group>(count_);
 }
 
 Ranks::~Ranks() {
@@ -179,20 +178,20 @@ Ranks::~Ranks() {
     if (begun == 0) {
         return;
     }
-    if (others_ == nullptr && count_ > 1 && !sent_home_) {
+    if (!leads() && !group_->sent_home) {
         send(0, leave_tag, {});
     }
-    if (others_ != nullptr) {
+    if (leads()) {
         const Clock::time_point ended = Clock::now();
-        const double patience = std::max(least_patience, 4.0 * others_->longest);
-        for (Message ignored; !others_->all_home() && since(ended) < patience;) {
-            if (!others_->hear(ignored)) {
+        const double patience = std::max(least_patience, 4.0 * group_->longest);
+        for (Message ignored; !group_->all_home() && since(ended) < patience;) {
+            if (!group_->hear(ignored)) {
                 rest();
             }
-            others_->send_home();
+            group_->send_home();
         }
         for (std::size_t rank = 1; rank < count_; ++rank) {
-            if (others_->doing[rank] != Others::Doing::home) {
+            if (group_->doing[rank] != Group::Doing::home) {
                 fmt::print(stderr, "caution: rank {} was lost; the others did its work\n", rank);
             }
         }
@@ -229,8 +228,8 @@ void Ranks::deal(const std::vector<std::string>& units, const Work& work, const 
         }
     };
     const auto answer = [&] {
-        for (std::size_t rank = 1; others_ != nullptr && rank < count_; ++rank) {
-            if (others_->doing[rank] != Others::Doing::waiting) {
+        for (std::size_t rank = 1; group_ != nullptr && rank < count_; ++rank) {
+            if (group_->doing[rank] != Group::Doing::waiting) {
                 continue;
             }
             const std::uint64_t unit = dealing.next();
@@ -238,12 +237,12 @@ void Ranks::deal(const std::vector<std::string>& units, const Work& work, const 
                 return;
             }
             send(static_cast<int>(rank), answer_tag, {unit, units[unit]});
-            others_->doing[rank] = Others::Doing::working;
+            group_->doing[rank] = Group::Doing::working;
         }
     };
     while (!dealing.all_done()) {
         Message message;
-        const bool heard = others_ != nullptr && others_->hear(message);
+        const bool heard = group_ != nullptr && group_->hear(message);
         if (heard && message.number != none && dealing.finish(message.number)) {
             take(message.number, message.bytes);
         }
@@ -255,8 +254,8 @@ void Ranks::deal(const std::vector<std::string>& units, const Work& work, const 
     }
     here.join();
     hand_over();
-    if (others_ != nullptr) {
-        others_->longest = std::max(others_->longest, dealing.longest());
+    if (group_ != nullptr) {
+        group_->longest = std::max(group_->longest, dealing.longest());
     }
 }
 
@@ -272,7 +271,7 @@ void Ranks::serve(const Work& work) {
         }
         Message unit = receive(status);
         if (unit.number == none) {
-            sent_home_ = true;
+            group_->sent_home = true;
             return;
         }
         done = {unit.number, work(unit.bytes)};

@@ -33,11 +33,10 @@ class Ranks {
     void serve(const Work& work);
 
   private:
-    struct Others;
+    struct Group;
 
     std::size_t count_ = 1, rank_ = 0;
-    bool sent_home_ = false;          ///< of another than the leader
-    std::unique_ptr<Others> others_;  ///< as the leader knows them
+    std::unique_ptr<Group> group_;  ///< as MPI knows it; null alone
 };
 
 /// Those of the call that is running.
