@@ -85,8 +85,14 @@ void add_sweep(CLI::App& app, Calls& calls) {
                    "the step may be left out")
                 ->required()
                 ->allow_extra_args(false);
-            sub.add_option("--figure", sweep.figures, "figure to tell, once or more; see `figures`")
+            sub.add_option("--figure", sweep.figures,
+                           "figure to tell, once or more; see `figures`; with a drill also leg.NAME in s and "
+                           "trial.kept, how many of its expectations are kept")
                 ->required();
+            sub.add_option("-d,--drill", sweep.drill, "drill file (TOML), run with each chart");
+            sub.add_option("-c,--course", sweep.course,
+                           "course file (TOML): where it runs, and whose legs there are");
+            sub.add_option("-r,--rate", sweep.rate, "ticks a second of that run")->capture_default_str();
             sub.add_option(
                 "-o,--out", sweep.out,
                 "write the table to this CSV file; rows that it holds already are not found again");
@@ -97,6 +103,10 @@ void add_sweep(CLI::App& app, Calls& calls) {
             sub.add_option("--sample", sweep.sample,
                            "so many rows by chance, spread evenly, in place of all combinations");
             sub.add_option("--seed", sweep.seed, "another number, another sample")->capture_default_str();
+            sub.add_option(
+                   "--best", sweep.aims,
+                   "\"more FIGURE\" or \"less FIGURE\", twice: only the rows that no other beats in both")
+                ->allow_extra_args(false);
             sub.add_flag("--sensitivity", sweep.sensitivity,
                          "print how much each value moves each figure, instead of the rows");
             sub.add_option("--threads", sweep.threads, "0: as many as there are cores")

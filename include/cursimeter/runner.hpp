@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <cursimeter/chart.hpp>
 #include <cursimeter/detail/runner_state.hpp>
@@ -91,6 +92,18 @@ void place(const Chart& chart, Runner& runner, const Placement& placement);
 /// Seconds until the cooldown is over; 0 if it is ready.
 [[nodiscard]] Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown);
 
+/// What a runner waits for, s from now on; 0 where it waits for nothing.
+struct Waits {
+    double coyote = 0.0;                            ///< until footing is lost: it may still jump
+    double landing = 0.0;                           ///< until it may take off by itself again after a landing
+    std::array<double, limits::actions> buffers{};  ///< by action: until its press is forgotten
+    std::array<double, limits::meters> refills{};   ///< by meter: until its refill begins
+    std::array<double, limits::cooldowns>
+        cooldowns{};  ///< by cooldown: until its next charge; as `cooldown_left`
+    friend bool operator==(const Waits&, const Waits&) = default;
+};
+[[nodiscard]] Waits read_waits(const Chart& chart, const Runner& runner);
+
 /// An impulse from outside: knockback, recoil, a jump pad.
 struct Push {
     glm::dvec3 direction{1.0, 0.0, 0.0};  ///< of any length; its upward part counts where `lift` is 0
@@ -114,5 +127,11 @@ void set_press_mode(Runner& runner, ActionId action, PressMode mode);
 
 /// 64-bit digest of the whole state, the same on every machine for the same run.
 [[nodiscard]] std::uint64_t digest(const Runner& runner);
+
+/// 64-bit digest of the situation, whenever it comes about: as `digest`, but times count from the runner's clock, to a microsecond,
+/// other quantities are rounded to a millionth, and neither the clock nor the distance walked counts. Two runners of the chart with one
+/// such digest go on alike, to about that. For searches, which need not go on from one situation twice. Meters that scale one
+/// another are looked at every 1/20 s of the clock, so with them its part of that counts.
+[[nodiscard]] std::uint64_t situation_digest(const Chart& chart, const Runner& runner);
 
 }  // namespace cursimeter

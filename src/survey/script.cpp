@@ -38,7 +38,7 @@ void map_changes(const IdMap& ids, const std::vector<Change>& changes, std::vect
 
 Runner DrillScript::begin(const Chart& chart) {
     next_ = 0;
-    const Runner runner = drill_.spawn(chart);
+    const Runner runner = from_ ? *from_ : drill_.spawn(chart);
     player_.emplace(drill_, runner);
     return runner;
 }

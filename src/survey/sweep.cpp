@@ -5,13 +5,15 @@
 #include <cmath>
 #include <cursimeter/chart.hpp>
 #include <cursimeter/diagnostics.hpp>
-#include <cursimeter/survey/figures.hpp>
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
+#include <iterator>
 #include <map>
 #include <mutex>
 
+#include "core/chart/findings.hpp"
 #include "survey/dice.hpp"
+#include "survey/run_figures.hpp"
 #include "survey/work.hpp"
 
 namespace cursimeter::survey {
@@ -64,12 +66,41 @@ void check_plan(const ChartSpec& spec, const SweepPlan& plan) {
     if (plan.sample && (*plan.sample < 2 || *plan.sample > most_rows)) {
         refuse("sample", fmt::format("{} rows", *plan.sample), fmt::format("2 to {} rows", most_rows));
     }
-    const std::vector<std::string> known = figure_names(spec);
+    if (plan.drill != nullptr) {
+        static_cast<void>(run_figures(spec, plan));  // complains of rates, terms and actions that are wrong
+    }
+    std::vector<std::string> known = figure_names(spec, plan.course);
+    for (const Figure& of_run : run_figures(plan)) {
+        known.push_back(of_run.name);
+    }
     for (const std::string& name : plan.figures) {
         if (std::find(known.begin(), known.end(), name) == known.end()) {
-            static_cast<void>(figure(spec, name));  // complains, with the nearest name
+            refuse(name, "is no figure of this chart" + std::string(plan.drill != nullptr ? " or run" : ""),
+                   detail::advise_name(name, known));
         }
     }
+}
+
+/// Those that a plan asks for, in its order.
+std::vector<Figure> plan_figures(const ChartSpec& spec, const SweepPlan& plan) {
+    const std::vector<Figure> own = run_figures(plan);
+    std::vector<std::string> of_chart;
+    const auto of_run = [&](const std::string& name) {
+        return std::find_if(own.begin(), own.end(), [&](const Figure& one) { return one.name == name; });
+    };
+    std::copy_if(plan.figures.begin(), plan.figures.end(), std::back_inserter(of_chart),
+                 [&](const std::string& name) { return of_run(name) == own.end(); });
+    const std::vector<Figure> chart = figures(spec, of_chart, plan.course);
+    const std::vector<Figure> run =
+        of_chart.size() < plan.figures.size() ? run_figures(spec, plan) : std::vector<Figure>{};
+    std::vector<Figure> all;
+    std::size_t next = 0;
+    for (const std::string& name : plan.figures) {
+        const auto place = of_run(name);
+        all.push_back(place == own.end() ? chart[next++]
+                                         : run[static_cast<std::size_t>(place - own.begin())]);
+    }
+    return all;
 }
 
 std::vector<SweepRow> grid_rows(const SweepPlan& plan) {
@@ -160,6 +191,20 @@ SweepAxis read_axis(const std::string& said, const ChartSpec& spec) {
     return axis;
 }
 
+Figure sweep_figure(const ChartSpec& spec, const SweepPlan& plan, const std::string& name) {
+    SweepPlan one;
+    one.figures = {name};
+    one.drill = plan.drill;
+    one.course = plan.course;
+    one.rate = plan.rate;
+    for (const Figure& of_run : run_figures(one)) {
+        if (of_run.name == name) {
+            return plan_figures(spec, one).front();
+        }
+    }
+    return figure(spec, name, plan.course);
+}
+
 SweepRow sweep_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at) {
     SweepRow row{std::move(at), {}, {}};
     row.values.assign(plan.figures.size(), std::nan(""));
@@ -168,7 +213,7 @@ SweepRow sweep_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<dou
         for (std::size_t i = 0; i < plan.axes.size(); ++i) {
             set_chart_value(turned, plan.axes[i].path, row.at[i]);
         }
-        const std::vector<Figure> found = figures(turned, plan.figures);
+        const std::vector<Figure> found = plan_figures(turned, plan);
         for (std::size_t i = 0; i < found.size(); ++i) {
             row.values[i] = found[i].value;
         }

@@ -171,3 +171,30 @@ TEST_CASE("Another chart plays a take's keys, and a chart that is neither is ref
     CHECK_THROWS_WITH(static_cast<void>(survey::run(eel.chart, lone, nullptr)),
                       Catch::Matchers::Contains("chart: is not the take's: its digest is"));
 }
+
+TEST_CASE("a drill goes on from a runner that was saved") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    DrillSpec spec;
+    spec.name = "whole";
+    spec.seconds = 4.0;
+    StepSpec go, stop;
+    go.move = Move{1.0, 0.0};
+    go.hold = {"sprint"};
+    stop.at = 3.0;
+    stop.release = {"sprint"};
+    spec.steps = {go, stop};
+    const std::vector<double> ends = survey::even_ticks(64.0, Seconds{4.0});
+    const survey::Run whole = survey::run(chart, Drill(spec, chart), ends);
+    const std::span<const double> half(ends.data(), ends.size() / 2);
+    const survey::Run first = survey::run(chart, Drill(spec, chart), half);
+    // The second half as a drill of its own: the keys are down again, as they were.
+    spec.seconds = 2.0;
+    spec.steps[1].at = 1.0;
+    const Drill rest(spec, chart);
+    survey::DrillScript script(rest, half, first.runner);
+    const survey::Run second = survey::run(chart, script, nullptr);
+    CHECK(digest(second.runner) == digest(whole.runner));
+    CHECK(second.distance == Approx(whole.distance - first.distance).margin(1e-12));
+    REQUIRE(second.samples.size() == half.size() + 1);
+    CHECK(second.samples.front().position == first.runner.position());
+}

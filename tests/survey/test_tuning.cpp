@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <cursimeter/chartfile/chart_edit.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/survey/compare.hpp>
@@ -7,6 +8,7 @@
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
 #include <fstream>
+#include <random>
 #include <set>
 #include <sstream>
 
@@ -322,4 +324,44 @@ TEST_CASE("two runs are compared visit by visit") {
     CHECK(changes[0].kind == survey::RunChangeKind::moved);
     CHECK(changes[0].seconds_before == Approx(8.0));
     CHECK(changes[0].seconds_after == Approx(80.0 / 12.0));
+}
+
+TEST_CASE("the rows that no other beats are those, of random rows too") {
+    using survey::Aim;
+    std::mt19937 random(3);
+    for (int trial = 0; trial < 50; ++trial) {
+        std::vector<survey::SweepRow> rows;
+        for (int i = 0; i < 40; ++i) {
+            survey::SweepRow row;
+            row.values = {static_cast<double>(random() % 8), static_cast<double>(random() % 8)};
+            if (random() % 10 == 0) {
+                row.values[random() % 2] = std::nan("");
+            }
+            rows.push_back(row);
+        }
+        for (const bool more : {true, false}) {
+            const Aim first{0, more}, second{1, true};
+            const auto beats = [&](const survey::SweepRow& a, const survey::SweepRow& b) {
+                const double sign = more ? 1.0 : -1.0;
+                const double one = sign * (a.values[0] - b.values[0]), other = a.values[1] - b.values[1];
+                return one >= 0.0 && other >= 0.0 && (one > 0.0 || other > 0.0);
+            };
+            const std::vector<std::size_t> best = survey::best_rows(rows, first, second);
+            REQUIRE_FALSE(best.empty());
+            for (const std::size_t row : best) {
+                CHECK(std::none_of(rows.begin(), rows.end(),
+                                   [&](const survey::SweepRow& other) { return beats(other, rows[row]); }));
+            }
+            for (std::size_t i = 0; i < rows.size();
+                 ++i) {  // all others are beaten, alike to one, or without a figure
+                const bool told = std::find(best.begin(), best.end(), i) != best.end();
+                const bool excused =
+                    std::isnan(rows[i].values[0] + rows[i].values[1]) ||
+                    std::any_of(best.begin(), best.end(), [&](std::size_t row) {
+                        return beats(rows[row], rows[i]) || rows[row].values == rows[i].values;
+                    });
+                CHECK((told || excused));
+            }
+        }
+    }
 }

@@ -69,11 +69,14 @@ int draw_command(const DrawOptions& options);
 struct SweepOptions {
     std::string chart;
     std::vector<std::string> vary, figures;
-    std::string out;      ///< CSV file; empty: none
-    std::string picture;  ///< PNG or SVG file; empty: none
+    std::string drill, course;  ///< a run whose legs and expectations are figures; empty: none
+    double rate = 60.0;         ///< ticks a second of it
+    std::string out;            ///< CSV file; empty: none
+    std::string picture;        ///< PNG or SVG file; empty: none
     std::optional<std::size_t> sample;
     std::uint64_t seed = 1;
     unsigned threads = 0;
+    std::vector<std::string> aims;  ///< "more jump.height", two of them: only rows that no other beats
     bool sensitivity = false, json = false;
 };
 int sweep_command(const SweepOptions& options);

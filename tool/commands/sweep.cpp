@@ -1,173 +1,39 @@
 #include <fmt/format.h>
 #include <unistd.h>
+#include <zlib.h>
 
 #include <algorithm>
 #include <cerrno>
-#include <charconv>
-#include <cmath>
 #include <cstring>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/survey/sweep.hpp>
 #include <cursimeter/survey/values.hpp>
-#include <filesystem>
 #include <fstream>
-#include <nlohmann/json.hpp>
 #include <set>
-#include <sstream>
 
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
 #include "files/files.hpp"
+#include "json/sweep_json.hpp"
+#include "picture/front.hpp"
 #include "picture/sensitivities.hpp"
 #include "picture/sweep.hpp"
 #include "ranks/ranks.hpp"
 #include "ranks/units.hpp"
+#include "text/sweep_table.hpp"
 
 namespace cursimeter::tool {
 namespace {
 
-constexpr const char* heading_mark = ",trouble (chart ";
-
-std::string number(double value) {
-    return std::isnan(value) ? std::string() : fmt::format("{}", value);
-}
-
-/// The first line says what the rows are of, so that a table is only gone on with where it belongs.
-std::string heading_of(const survey::SweepPlan& plan, const Chart& chart) {
-    std::string line;
-    for (const survey::SweepAxis& axis : plan.axes) {
-        line += (line.empty() ? "" : ",") + axis.path;
+/// Says which run the rows are of: a check sum of what it is read from.
+std::string run_mark(const SweepOptions& options) {
+    if (options.drill.empty()) {
+        return "";
     }
-    for (const std::string& figure : plan.figures) {
-        line += "," + figure;
-    }
-    return line + fmt::format("{}{:016x})\n", heading_mark, chart.digest());
-}
-
-std::string line_of(const survey::SweepRow& row) {
-    std::string line;
-    for (const double value : row.at) {
-        line += (line.empty() ? "" : ",") + number(value);
-    }
-    for (const double value : row.values) {
-        line += "," + number(value);
-    }
-    std::string trouble = row.trouble;
-    std::replace(trouble.begin(), trouble.end(), '"', '\'');
-    std::replace(trouble.begin(), trouble.end(), '\n', ' ');
-    return line + (trouble.empty() ? ",\n" : ",\"" + trouble + "\"\n");
-}
-
-/// Rows of an earlier sweep with this heading; none if the file is of another or there is none. Half a line at the end,
-/// as an interrupted sweep leaves it, does not count.
-std::vector<survey::SweepRow> known_rows(const std::string& file, const std::string& heading,
-                                         const survey::SweepPlan& plan) {
-    std::vector<survey::SweepRow> rows;
-    std::istringstream in(std::filesystem::exists(file) ? read_text(file, most_recording_bytes)
-                                                        : std::string());
-    std::string line;
-    if (!std::getline(in, line) || line + "\n" != heading) {
-        return rows;
-    }
-    while (std::getline(in, line) && !in.eof()) {
-        survey::SweepRow row;
-        const char* at = line.data();
-        const char* const end = line.data() + line.size();
-        bool whole = true;
-        for (std::size_t i = 0; i < plan.axes.size() + plan.figures.size() && whole; ++i) {
-            double value = std::nan("");
-            const auto [rest, error] = std::from_chars(at, end, value);
-            at = error == std::errc() ? rest : at;
-            whole = at < end && *at == ',';
-            ++at;
-            (i < plan.axes.size() ? row.at : row.values).push_back(value);
-        }
-        row.trouble = whole && at < end ? std::string(at + 1, end - 1) : std::string();
-        if (whole) {
-            rows.push_back(std::move(row));
-        }
-    }
-    return rows;
-}
-
-/// Throws ChartError if the name at which a sweep keeps its rows while it runs belongs to something else.
-void refuse_foreign_part(const std::string& file) {
-    std::error_code ignored;
-    const auto status = std::filesystem::symlink_status(file, ignored);
-    bool own = !std::filesystem::exists(status);
-    if (std::filesystem::is_regular_file(status)) {  // a pipe would wait for somebody to write into it
-        const std::string held = read_text(file, most_recording_bytes);
-        own = held.empty() || held.substr(0, held.find('\n')).find(heading_mark) != std::string::npos;
-    }
-    if (!own) {
-        throw ChartError(
-            {{"--out", "is where the rows are kept until the sweep ends, and holds something else",
-              "name another file, or remove this one first", file, 0, 0}});
-    }
-}
-
-std::string table_of(const std::string& heading, const std::vector<survey::SweepRow>& rows) {
-    std::string text = heading;
-    for (const survey::SweepRow& row : rows) {
-        text += line_of(row);
-    }
-    return text;
-}
-
-/// "sprint.distance": how much each value moves it, most first.
-std::string sensitivity_table(const ChartFile& chart, const survey::SweepPlan& plan,
-                              const std::vector<survey::SweepRow>& rows) {
-    std::string text;
-    std::size_t told = plan.figures.size();
-    for (const survey::Sensitivity& one : survey::sensitivities(plan, rows)) {
-        if (one.figure != told) {
-            told = one.figure;
-            text += fmt::format("{}{:<40} {:>12}  of its variance\n", text.empty() ? "" : "\n",
-                                plan.figures[told], survey::figure(chart.spec, plan.figures[told]).unit);
-        }
-        const survey::SweepAxis& axis = plan.axes[one.axis];
-        text += std::isnan(one.change)
-                    ? fmt::format("  {:<38} too few rows have this figure\n", axis.path)
-                    : fmt::format("  {:<38} {:>+12.4g} {:>8.0f} %   from {:g} to {:g} {}\n", axis.path,
-                                  one.change, 100.0 * one.part, axis.from, axis.to,
-                                  survey::chart_value(chart.spec, axis.path).unit);
-    }
-    return text;
-}
-
-void print_json(const ChartFile& chart, const survey::SweepPlan& plan,
-                const std::vector<survey::SweepRow>& rows) {
-    using nlohmann::ordered_json;
-    ordered_json json{{"chart", chart.spec.name},
-                      {"vary", ordered_json::array()},
-                      {"figures", plan.figures},
-                      {"rows", ordered_json::array()}};
-    for (const survey::SweepAxis& axis : plan.axes) {
-        json["vary"].push_back(
-            {{"path", axis.path}, {"from", axis.from}, {"to", axis.to}, {"step", axis.step}});
-    }
-    for (const survey::SweepRow& row : rows) {
-        ordered_json values = ordered_json::array();
-        for (const double value : row.values) {
-            values.push_back(std::isnan(value) ? ordered_json() : ordered_json(value));
-        }
-        ordered_json one{{"at", row.at}, {"values", values}};
-        if (!row.trouble.empty()) {
-            one["trouble"] = row.trouble;
-        }
-        json["rows"].push_back(std::move(one));
-    }
-    json["sensitivities"] = ordered_json::array();
-    for (const survey::Sensitivity& one : survey::sensitivities(plan, rows)) {
-        const auto number_or_null = [](double value) {
-            return std::isnan(value) ? ordered_json() : ordered_json(value);
-        };
-        json["sensitivities"].push_back({{"figure", plan.figures[one.figure]},
-                                         {"path", plan.axes[one.axis].path},
-                                         {"change", number_or_null(one.change)},
-                                         {"part", number_or_null(one.part)}});
-    }
-    fmt::print("{}\n", json.dump(2));
+    const std::string text =
+        read_text(options.drill) + (options.course.empty() ? "" : read_text(options.course));
+    const auto sum = crc32(0, reinterpret_cast<const Bytef*>(text.data()), static_cast<uInt>(text.size()));
+    return fmt::format(", run {:08x} at {:g}", sum, options.rate);
 }
 
 /// What a rank does with a unit: numbers of all axes, row by row.
@@ -206,14 +72,67 @@ void deal_rows(Ranks& ranks, const ChartSpec& spec, const survey::SweepPlan& pla
 
 }  // namespace
 
+namespace {
+
+/// "more jump.height". All of them, which are two or none.
+std::vector<survey::Aim> read_aims(const SweepOptions& options) {
+    const auto refuse = [](const std::string& what, const std::string& mend) {
+        throw ChartError({{"--best", what, mend, {}, 0, 0}});
+    };
+    std::vector<survey::Aim> aims;
+    for (const std::string& text : options.aims) {
+        const bool more = text.starts_with("more "), less = text.starts_with("less ");
+        if (!more && !less) {
+            refuse(fmt::format("'{}' wants neither more nor less", text),
+                   "write \"more FIGURE\" or \"less FIGURE\"");
+        }
+        const std::string name = text.substr(5);
+        const auto place = std::find(options.figures.begin(), options.figures.end(), name);
+        if (place == options.figures.end()) {
+            refuse(fmt::format("'{}' is not told", name), fmt::format("add --figure {}", name));
+        }
+        aims.push_back({static_cast<std::size_t>(place - options.figures.begin()), more});
+    }
+    if (!aims.empty() && (aims.size() != 2 || aims[0].figure == aims[1].figure)) {
+        refuse("weighs two figures against each other", "give it twice, for two figures");
+    }
+    return aims;
+}
+
+/// The rows that are to be printed.
+std::vector<survey::SweepRow> told_rows(const std::vector<survey::SweepRow>& rows,
+                                        const std::vector<survey::Aim>& aims) {
+    if (aims.empty()) {
+        return rows;
+    }
+    std::vector<survey::SweepRow> best;
+    for (const std::size_t row : survey::best_rows(rows, aims[0], aims[1])) {
+        best.push_back(rows[row]);
+    }
+    return best;
+}
+
+}  // namespace
+
 int sweep_command(const SweepOptions& options) {
     const CallFiles files{
-        {{"CHART", options.chart}},
+        {{"CHART", options.chart}, {"--drill", options.drill}, {"--course", options.course}},
         {{"--out", options.out, FileKind::table}, picture_output("--picture", options.picture)},
         options.json};
     check_files(files);
     const ChartFile chart = open_chart(options.chart);
+    std::optional<DrillFile> drill;
+    std::optional<Course> course;
     survey::SweepPlan plan;
+    if (!options.drill.empty()) {
+        drill = open_drill(options.drill, chart.chart);
+        plan.drill = &drill->spec;
+    }
+    if (!options.course.empty()) {
+        course = open_course(options.course);
+        plan.course = &*course;
+    }
+    plan.rate = options.rate;
     for (const std::string& text : options.vary) {
         plan.axes.push_back(survey::read_axis(text, chart.spec));
     }
@@ -224,6 +143,7 @@ int sweep_command(const SweepOptions& options) {
     if (std::set<std::string>(plan.figures.begin(), plan.figures.end()).size() != plan.figures.size()) {
         throw ChartError({{"--figure", "names a figure twice", "name each once", {}, 0, 0}});
     }
+    const std::vector<survey::Aim> aims = read_aims(options);
     Ranks* const ranks = ranks_of_call();
     if (ranks != nullptr && !ranks->leads()) {
         ranks->serve([&](const std::string& unit) { return rows_of_unit(chart.spec, plan, unit); });
@@ -234,7 +154,7 @@ int sweep_command(const SweepOptions& options) {
             deal_rows(*ranks, chart.spec, plan, wanted, found);
         };
     }
-    const std::string heading = heading_of(plan, chart.chart);
+    const std::string heading = heading_of(plan, chart.chart, run_mark(options));
     std::ofstream partial;
     const std::string partial_name = options.out + ".part";
     const bool keeps_rows = !options.out.empty() && !is_standard_output(options.out);
@@ -276,19 +196,23 @@ int sweep_command(const SweepOptions& options) {
             picture.own.push_back(value.value);
         }
         for (const std::string& name : plan.figures) {
-            picture.figures.push_back(survey::figure(chart.spec, name));
+            picture.figures.push_back(survey::sweep_figure(chart.spec, plan, name));
         }
-        plan.axes.size() <= 2 && !plan.sample ? draw_sweep(picture, options.picture)
-                                              : draw_sensitivities(picture, plan, options.picture);
+        if (!aims.empty()) {
+            draw_front(picture, aims[0], aims[1], options.picture);
+        } else {
+            plan.axes.size() <= 2 && !plan.sample ? draw_sweep(picture, options.picture)
+                                                  : draw_sensitivities(picture, plan, options.picture);
+        }
     }
     if (options.json) {
-        print_json(chart, plan, rows);
+        fmt::print("{}\n", sweep_json(chart, plan, rows, aims).dump(2));
         return 0;
     }
     if (options.sensitivity) {
         fmt::print(text_stream(files), "{}", sensitivity_table(chart, plan, rows));
-    } else if (options.out.empty()) {
-        fmt::print(text_stream(files), "{}", table_of(heading, rows));
+    } else if (options.out.empty() || !aims.empty()) {
+        fmt::print(text_stream(files), "{}", table_of(heading, told_rows(rows, aims)));
     } else {
         fmt::print(text_stream(files), "{} rows, {} of them known before\n", rows.size(),
                    std::min(known, rows.size()));

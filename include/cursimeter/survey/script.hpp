@@ -33,6 +33,10 @@ class DrillScript final : public Script {
   public:
     DrillScript(const Drill& drill, std::span<const double> tick_ends)
         : drill_(drill), tick_ends_(tick_ends) {}
+    /// From a runner that was saved: where it is, with what it has. The drill's own start does not count, and keys that the
+    /// runner holds are let go.
+    DrillScript(const Drill& drill, std::span<const double> tick_ends, const Runner& from)
+        : drill_(drill), tick_ends_(tick_ends), from_(from) {}
     [[nodiscard]] Runner begin(const Chart& chart) override;
     [[nodiscard]] std::optional<Tick> next(double begin, Runner& runner) override;
     [[nodiscard]] double end() const override { return tick_ends_.empty() ? 0.0 : tick_ends_.back(); }
@@ -40,6 +44,7 @@ class DrillScript final : public Script {
   private:
     const Drill& drill_;
     std::span<const double> tick_ends_;
+    std::optional<Runner> from_;
     std::size_t next_ = 0;
     std::optional<DrillPlayer> player_;
 };

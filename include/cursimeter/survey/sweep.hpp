@@ -2,6 +2,8 @@
 
 #include <cstdint>
 #include <cursimeter/chart_spec.hpp>
+#include <cursimeter/drill/drill.hpp>
+#include <cursimeter/survey/figures.hpp>
 #include <functional>
 #include <optional>
 #include <string>
@@ -29,8 +31,12 @@ struct SweepRow {
 inline constexpr std::size_t most_sweep_axes = 16;
 struct SweepPlan {
     std::vector<SweepAxis> axes;       ///< up to `most_sweep_axes`
-    std::vector<std::string> figures;  ///< see figures.hpp
-    unsigned threads = 0;              ///< 0: as many as there are cores
+    std::vector<std::string> figures;  ///< see figures.hpp; with a drill also "leg.sea_wall" and "trial.kept"
+    /// A run whose legs and expectations are figures as well. Both must live as long; null: none, and open ground.
+    const DrillSpec* drill = nullptr;
+    const Course* course = nullptr;
+    double rate = 60.0;    ///< ticks a second of that run
+    unsigned threads = 0;  ///< 0: as many as there are cores
     /// So many rows by chance in place of all combinations: a Latin hypercube (McKay, Beckman and Conover 1979), in which each
     /// value is spread evenly over its range. The same seed gives the same rows.
     std::optional<std::size_t> sample;
@@ -49,6 +55,9 @@ struct SweepPlan {
 /// axis, a figure that the chart has not, or a value that the chart does not say.
 [[nodiscard]] std::vector<SweepRow> sweep(const ChartSpec& spec, const SweepPlan& plan);
 
+/// A figure of a plan, as the chart has it. Throws ChartError that names the nearest for a name that the plan has not.
+[[nodiscard]] Figure sweep_figure(const ChartSpec& spec, const SweepPlan& plan, const std::string& name);
+
 /// One row of it: the plan's figures with its values at these numbers.
 [[nodiscard]] SweepRow sweep_row(const ChartSpec& spec, const SweepPlan& plan, std::vector<double> at);
 
@@ -62,5 +71,15 @@ struct Sensitivity {
 /// By a straight line through all rows (least squares), by figure, those that move it most first. NaN where too few rows have the figure.
 [[nodiscard]] std::vector<Sensitivity> sensitivities(const SweepPlan& plan,
                                                      const std::vector<SweepRow>& rows);
+
+/// What is wanted of a figure.
+struct Aim {
+    std::size_t figure = 0;  ///< index in the plan
+    bool more = true;        ///< rather than less
+};
+/// The rows that no other beats: none is as good in both figures and better in one (the Pareto front). From the best in the first figure to
+/// the best in the second; of rows that are alike the first. Rows without one of the figures are none of them.
+[[nodiscard]] std::vector<std::size_t> best_rows(const std::vector<SweepRow>& rows, const Aim& first,
+                                                 const Aim& second);
 
 }  // namespace cursimeter::survey

@@ -97,6 +97,28 @@ Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId coold
                                                : 0.0};
 }
 
+Waits read_waits(const Chart& chart, const Runner& runner) {
+    const detail::RunnerState& state = detail::paired(chart, runner, "read_waits");
+    const detail::ChartData& data = chart.data();
+    const auto left = [&](unsigned timer) {
+        return detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
+                                           : 0.0;
+    };
+    Waits waits;
+    waits.coyote = left(detail::timer::coyote);
+    waits.landing = left(detail::timer::landing);
+    for (unsigned i = 0; i < data.buffered_count; ++i) {
+        waits.buffers[data.buffered[i]] = left(detail::timer::buffer_first + i);
+    }
+    for (unsigned i = 0; i < data.meters.size(); ++i) {
+        waits.refills[i] = left(detail::timer::refill_first + i);
+    }
+    for (unsigned i = 0; i < data.cooldowns.size(); ++i) {
+        waits.cooldowns[i] = left(detail::timer::cooldown_first + i);
+    }
+    return waits;
+}
+
 bool push(Runner& runner, const Push& push) {
     if (!detail::is_push(push)) {
         throw ChartError({{"push",

@@ -16,6 +16,9 @@ namespace cursimeter::survey {
 inline constexpr double no_figure = std::numeric_limits<double>::quiet_NaN();
 inline const std::string simulated = "simulated, exact to 1 us and 1 um";
 
+/// A leg's name as a part of a figure's: "sea wall" is sea_wall.
+[[nodiscard]] std::string name_part(const std::string& text);
+
 struct Answer {
     double value = no_figure;
     std::string how;

@@ -19,17 +19,6 @@ double between(const GateSpec& a, const GateSpec& b) {
     return std::sqrt(squared);
 }
 
-/// "The quay" as a part of a figure's name.
-std::string name_part(const std::string& text) {
-    std::string part;
-    for (const char c : text) {
-        const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
-        const bool capital = c >= 'A' && c <= 'Z';
-        part += plain ? c : capital ? static_cast<char>(c - 'A' + 'a') : '_';
-    }
-    return part;
-}
-
 void add_course_figures(FigureTable& table, const FigureSource& source) {
     for (const LegSpec& leg : source.course->spec().legs) {
         const double length = between(leg.start, leg.finish);
@@ -87,6 +76,16 @@ Figure answer(const FigureEntry& entry) {
 }
 
 }  // namespace
+
+std::string name_part(const std::string& text) {
+    std::string part;
+    for (const char c : text) {
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+        const bool capital = c >= 'A' && c <= 'Z';
+        part += plain ? c : capital ? static_cast<char>(c - 'A' + 'a') : '_';
+    }
+    return part;
+}
 
 std::vector<std::uint8_t> run_up_states(const FigureSource& source) {
     std::vector<std::uint8_t> states;

@@ -59,6 +59,9 @@ DrillSpec drill_of(const Way& way, const Chart& chart, const StartSpec& start, d
         }
     }
     for (const HandsAt& change : way.changes) {
+        if (change.tick >= way.end) {
+            break;  // a way that was made quicker may be over before all its changes
+        }
         StepSpec step;
         step.at = static_cast<double>(change.tick) / rate;
         for (std::uint8_t i = 0; i < chart.action_count(); ++i) {

@@ -134,3 +134,48 @@ TEST_CASE("a report's copy holds its events, and nothing of the room for more") 
     const Report other(copy);
     CHECK(other.event_count == told.event_count);
 }
+
+TEST_CASE("waits tell how long coyote time, presses, refills and cooldowns go on") {
+    ChartSpec spec = bearer(ramp(12.0, 16.0, 10.0));
+    const Chart chart = compile(spec);
+    Runner runner = spawn(chart);
+    CHECK(read_waits(chart, runner) == Waits{});
+    // Sprints for a second, then walks: the refill begins 0.7 s after the last drain.
+    pass(chart, runner, {1.0, 0.0}, 1.0, 0.01, {chart.action("sprint")});
+    CHECK(read_waits(chart, runner).refills[0] == 0.0);  // no wait while it drains
+    pass(chart, runner, {1.0, 0.0}, 0.3);
+    CHECK(read_waits(chart, runner).refills[0] == Approx(0.4).margin(1e-9));
+    pass(chart, runner, {1.0, 0.0}, 0.5);
+    CHECK(read_waits(chart, runner).refills[0] == 0.0);
+}
+
+TEST_CASE(
+    "a situation has one digest whenever it comes about, and another if anything differs that goes on") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    const auto stand = [&](Runner& runner, double seconds) { pass(chart, runner, {0.0, 0.0}, seconds); };
+    Runner early = spawn(chart), late = early;
+    stand(early, 1.0);
+    stand(late, 7.3);
+    CHECK(digest(early) != digest(late));
+    CHECK(situation_digest(chart, early) == situation_digest(chart, late));
+    // The same keys from either: the same situations all along.
+    for (int i = 0; i < 120; ++i) {
+        const std::vector<ActionId> held =
+            i < 90 ? std::vector<ActionId>{chart.action("sprint")} : std::vector<ActionId>{};
+        pass(chart, early, {1.0, 0.0}, 1.0 / 64.0, 1.0 / 64.0, held);
+        pass(chart, late, {1.0, 0.0}, 1.0 / 64.0, 1.0 / 64.0, held);
+        CAPTURE(i);
+        REQUIRE(situation_digest(chart, early) == situation_digest(chart, late));
+    }
+    // Something that differs: a place, a level, a wait, a look.
+    const std::uint64_t before = situation_digest(chart, early);
+    Runner other = early;
+    place(chart, other, {early.position() + glm::dvec3(0.01, 0.0, 0.0), early.yaw()});
+    CHECK(situation_digest(chart, other) != before);
+    other = early;
+    CHECK(try_spend(chart, other, chart.meter("stamina"), 5.0));
+    CHECK(situation_digest(chart, other) != before);
+    other = early;
+    pass(chart, other, {1.0, 0.0}, 0.05);
+    CHECK(situation_digest(chart, other) != before);
+}

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <cursimeter/drill/drill.hpp>
+
+/// From intents to a drill: what was played, to be read and changed by a person.
+namespace cursimeter {
+
+/// Notes what the hands do in a row of ticks. Intents may tell of changes inside the tick, or only of how things are at its start; what
+/// differs from before without being told counts as changed at the start.
+class DrillRecorder {
+  public:
+    /// From this runner on. A drill begins at rest with full meters, so it gives the same run, to the bit, only if the runner has just
+    /// been spawned, and times, moves and looks are such as a drill writes back: times in whole microseconds, say.
+    DrillRecorder(const Chart& chart, const Runner& runner);
+
+    /// The tick that begins at `begin`, s from where the drill begins. Ticks follow one another. The chart may be another one
+    /// than before, with the same actions.
+    void tick(const Chart& chart, const Intent& intent, double begin, Seconds seconds);
+
+    /// All of it so far. `seconds` is where the last tick ended.
+    [[nodiscard]] DrillSpec drill(const std::string& name) const;
+
+  private:
+    void put(const Chart& chart, double at, const Change& change);
+    void take(const Chart& chart, double at, const Change& change);
+
+    DrillSpec drill_;
+    std::uint32_t held_ = 0;
+    Move move_;
+    Look look_;
+};
+
+}  // namespace cursimeter

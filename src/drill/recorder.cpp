@@ -1,0 +1,129 @@
+#include <algorithm>
+#include <cmath>
+#include <cursimeter/drill/recorder.hpp>
+
+namespace cursimeter {
+namespace {
+
+/// Within a step: release, then hold, then move, then look.
+int order_of(ChangeKind kind) {
+    switch (kind) {
+        case ChangeKind::release:
+            return 0;
+        case ChangeKind::press:
+            return 1;
+        case ChangeKind::move:
+            return 2;
+        case ChangeKind::look:
+            return 3;
+    }
+    return 0;
+}
+
+int last_order(const StepSpec& step) {
+    return step.look ? 3 : step.move ? 2 : !step.hold.empty() ? 1 : 0;
+}
+
+/// In ten-thousandths of a degree.
+Degrees written(double radians) {
+    constexpr double steps = 1e4, half_turn = 3.141592653589793;
+    return Degrees(std::round(radians * (180.0 / half_turn) * steps) / steps);
+}
+
+void add(StepSpec& step, const Change& change, const Chart& chart) {
+    switch (change.kind) {
+        case ChangeKind::release:
+            step.release.push_back(chart.name(change.action));
+            break;
+        case ChangeKind::press:
+            step.hold.push_back(chart.name(change.action));
+            break;
+        case ChangeKind::move:
+            step.move = Move{change.x, change.y};
+            break;
+        case ChangeKind::look:
+            step.look = LookSpec{written(change.x), written(change.y)};
+            break;
+    }
+}
+
+}  // namespace
+
+DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner) : look_{runner.yaw(), 0.0} {
+    drill_.start.position = {runner.position().x, runner.position().y, runner.position().z};
+    drill_.start.yaw = written(runner.yaw());
+    for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+        const PressMode mode = runner.press_mode(ActionId{i});
+        if (mode != chart.press_mode(ActionId{i})) {
+            (mode == PressMode::toggle ? drill_.set_toggle : drill_.set_hold)
+                .push_back(chart.name(ActionId{i}));
+        }
+    }
+}
+
+/// Writes a change into the step of its time, if what stands there already comes before it within a step.
+void DrillRecorder::put(const Chart& chart, double at, const Change& change) {
+    if (!drill_.steps.empty() && drill_.steps.back().at == at) {
+        StepSpec& step = drill_.steps.back();
+        const int order = order_of(change.kind), last = last_order(step);
+        if (order > last || (order == last && last < 2)) {
+            add(step, change, chart);
+            return;
+        }
+    }
+    StepSpec& step = drill_.steps.emplace_back();
+    step.at = at;
+    add(step, change, chart);
+}
+
+/// Notes how the hands are after a change, and writes it.
+void DrillRecorder::take(const Chart& chart, double at, const Change& change) {
+    switch (change.kind) {
+        case ChangeKind::release:
+            held_ &= ~key_bit(change.action);
+            break;
+        case ChangeKind::press:
+            held_ |= key_bit(change.action);
+            break;
+        case ChangeKind::move:
+            move_ = {change.x, change.y};
+            break;
+        case ChangeKind::look:
+            look_ = {change.x, change.y};
+            break;
+    }
+    put(chart, at, change);
+}
+
+void DrillRecorder::tick(const Chart& chart, const Intent& intent, double begin, Seconds seconds) {
+    for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+        if ((held_ & ~intent.held & key_bit(ActionId{i})) != 0) {
+            take(chart, begin, Change::release(ActionId{i}, 0.0));
+        }
+    }
+    for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+        if ((intent.held & ~held_ & key_bit(ActionId{i})) != 0) {
+            take(chart, begin, Change::press(ActionId{i}, 0.0));
+        }
+    }
+    if (intent.move != move_) {
+        take(chart, begin, Change::move_to(intent.move, 0.0));
+    }
+    if (intent.look != look_) {
+        take(chart, begin, Change::look_to(intent.look, 0.0));
+    }
+    for (const Change& change : intent.changes) {
+        constexpr double microseconds = 1e6;
+        const double at = std::round((begin + change.at) * microseconds) / microseconds;
+        take(chart, std::max(begin, at), change);
+    }
+    drill_.seconds = begin + seconds.value;
+}
+
+DrillSpec DrillRecorder::drill(const std::string& name) const {
+    DrillSpec drill = drill_;
+    drill.name = name;
+    return drill;
+}
+
+}  // namespace cursimeter
