@@ -59,10 +59,10 @@ void draw_front(const SweepPicture& sweep, const survey::Aim& across, const surv
     canvas.fill({0, 0, page_width, page_height}, paper);
     const std::vector<std::size_t> best = survey::best_rows(sweep.rows, across, up);
     canvas.text({40, 36}, sweep.chart, ink, 22, Align::left, true);
-    canvas.text(
-        {40 + canvas.text_width(sweep.chart, 22, true) + 12, 36},
-        fmt::format("{} rows, of which no other beats {} in both figures", sweep.rows.size(), best.size()),
-        ink, 15);
+    canvas.text({40 + canvas.text_width(sweep.chart, 22, true) + 12, 36},
+                fmt::format("{} rows; no other beats the {} on the line in both figures", sweep.rows.size(),
+                            best.size()),
+                ink, 15);
     const Box box{100, 84, page_width - 150, page_height - 84 - 76};
     canvas.fill(box, panel);
     const Scale x(sweep, across.figure, box.x, box.right()), y(sweep, up.figure, box.bottom(), box.y);
@@ -98,9 +98,12 @@ void draw_front(const SweepPicture& sweep, const survey::Aim& across, const surv
     if (std::isfinite(now_x) && std::isfinite(now_y)) {
         const Point now{x.at(now_x), y.at(now_y)};
         canvas.dot(now, 6.0, sea, ink);
-        const bool at_right = now.x > box.right() - 160;
-        canvas.text({now.x + (at_right ? -12 : 12), now.y + 5}, "the chart as it is", sea, 13,
-                    at_right ? Align::right : Align::left, true);
+        const std::string label = "the chart as it is";
+        const double width = canvas.text_width(label, 13, true);
+        const bool at_right = now.x > box.right() - width - 24;
+        const double left = at_right ? now.x - 12 - width : now.x + 12;
+        canvas.fill({left - 3, now.y - 9, width + 6, 18}, panel);
+        canvas.text({left, now.y + 5}, label, sea, 13, Align::left, true);
     }
     canvas.save();
 }
