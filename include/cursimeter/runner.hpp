@@ -89,7 +89,7 @@ void place(const Chart& chart, Runner& runner, const Placement& placement);
 [[nodiscard]] glm::dvec3 carrying_velocity(const Chart& chart, const Runner& runner);
 /// Normal of the ground underfoot; straight up in the air.
 [[nodiscard]] glm::dvec3 ground_normal(const Runner& runner);
-/// Seconds until the cooldown is over; 0 if it is ready.
+/// Seconds until the next charge of the cooldown comes back, though others may be ready; 0 if none is away or the wait has not begun.
 [[nodiscard]] Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown);
 
 /// What a runner waits for, s from now on; 0 where it waits for nothing.

@@ -55,6 +55,9 @@ TEST_CASE("check: a requirement that is wrong is told at its place, in the call 
     refuses("check " + bearer + " --require 'never sprnt with stamina spent'",
             "--require: the chart has no state 'sprnt'; did you mean 'sprint'?\n");
     refuses("check " + bearer + " --require 'never sprint with stamia spent'", "--require: ");
+    for (const char* effort : {"0", "-1", "nan", "1e9"}) {
+        refuses("check " + bearer + " --effort " + effort, "--effort: is ");
+    }
     refuses("check " + bearer + " --require fast", "--require: 'fast' is no requirement; write ");
     const std::string own = source(bearer);
     const std::string chart = folder.write("c.toml", own + "[[require]]\nthat = \"dash is short\"\n");

@@ -160,6 +160,18 @@ TEST_CASE("require: what can be had from any state, and what keeps one waiting f
           Decision::refuted);
 }
 
+TEST_CASE("require: a cooldown keeps nobody waiting while a charge is left") {
+    ChartSpec spec = runner();
+    spec.cooldowns[0].charges = 2;
+    const Ruling ruling = survey::rule_on(spec, "dash possible within 0.5 s", quick());
+    REQUIRE(ruling.decision == Decision::refuted);
+    const Chart chart = compile(spec);
+    const Drill drill(*ruling.breach, chart);
+    const survey::Run run =
+        survey::run(chart, drill, survey::even_ticks(60.0, Seconds{ruling.breach->seconds}), false);
+    CHECK_FALSE(read_cooldown(chart, run.runner, chart.cooldown("dash")).ready);
+}
+
 TEST_CASE("require: what nothing leads to, or back to, is told as that") {
     ChartSpec chart = runner();
     StateSpec lost = chart.states[0];
@@ -214,4 +226,7 @@ TEST_CASE("require: text that is no requirement says what would be") {
           "require: a term is missing; write terms as conditions have them, with a comma between two");
     CHECK(refused("from nowhere: jump possible within 1 s").starts_with("require: the chart has no state "));
     CHECK(refused("").starts_with("require: '' is no requirement; "));
+    survey::RequirePlan slow = quick();
+    slow.rate = 5.0;
+    CHECK_THROWS_AS(survey::rule_on(chart, "never walk", slow), ChartError);
 }

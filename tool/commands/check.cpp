@@ -73,38 +73,47 @@ void write_drills(const std::string& file, Checked& checked, CallFiles files) {
     }
 }
 
-/// Rules on those that stand in the chart, and on those of the call.
-std::vector<Ruling> rule(const CheckOptions& options, const ChartFile& chart) {
-    std::vector<Ruling> rulings;
+/// Rules on one requirement; what is wrong with it is told at `path`, which is a key of the chart's file or an option of the call.
+Ruling rule(const CheckOptions& options, const ChartFile& chart, const std::string& text,
+            const std::string& path, bool in_chart) {
     survey::RequirePlan plan;
     plan.ticks = static_cast<std::uint64_t>(options.effort * 1e6);
     plan.seed = options.seed;
-    for (std::size_t i = 0; i < chart.spec.requirements.size(); ++i) {
-        try {
-            rulings.push_back(survey::rule_on(chart.spec, chart.spec.requirements[i].that, plan));
-        } catch (const ChartError& error) {
-            std::vector<Diagnostic> told = error.diagnostics();
-            const std::string path = fmt::format("require[{}].that", i + 1);
-            for (Diagnostic& diagnostic : told) {
+    try {
+        return survey::rule_on(chart.spec, text, plan);
+    } catch (const ChartError& error) {
+        std::vector<Diagnostic> told = error.diagnostics();
+        for (Diagnostic& diagnostic : told) {
+            diagnostic.path = path;
+            if (in_chart) {
                 const SourcePosition at = chart.sources.find(path);
-                diagnostic.path = path;
                 diagnostic.file = shown_name(options.chart);
                 diagnostic.line = at.line;
                 diagnostic.column = at.column;
             }
-            throw ChartError(std::move(told));
         }
+        throw ChartError(std::move(told));
+    }
+}
+
+/// On those that stand in the chart, and on those of the call.
+std::vector<Ruling> rule_on_all(const CheckOptions& options, const ChartFile& chart) {
+    constexpr double most_effort = 10'000.0;
+    if (!(options.effort > 0.0 && options.effort <= most_effort)) {
+        throw ChartError({{"--effort",
+                           fmt::format("is {:g} million ticks", options.effort),
+                           fmt::format("give more than 0, and {:g} at most", most_effort),
+                           {},
+                           0,
+                           0}});
+    }
+    std::vector<Ruling> rulings;
+    for (std::size_t i = 0; i < chart.spec.requirements.size(); ++i) {
+        rulings.push_back(rule(options, chart, chart.spec.requirements[i].that,
+                               fmt::format("require[{}].that", i + 1), true));
     }
     for (const std::string& text : options.requirements) {
-        try {
-            rulings.push_back(survey::rule_on(chart.spec, text, plan));
-        } catch (const ChartError& error) {
-            std::vector<Diagnostic> told = error.diagnostics();
-            for (Diagnostic& diagnostic : told) {
-                diagnostic.path = "--require";
-            }
-            throw ChartError(std::move(told));
-        }
+        rulings.push_back(rule(options, chart, text, "--require", false));
     }
     return rulings;
 }
@@ -219,7 +228,7 @@ int check_command(const CheckOptions& options) {
     check_files(files);
     const ChartFile chart = open_chart(options.chart);
     Checked checked;
-    checked.rulings = rule(options, chart);
+    checked.rulings = rule_on_all(options, chart);
     checked.findings = survey::check(chart.spec);
     survey::prove(chart.spec, checked.findings);
     checked.proofs.resize(checked.findings.size());

@@ -36,7 +36,7 @@ struct Ruling {
 struct RequirePlan {
     std::uint64_t ticks = 1'000'000;  ///< to be played in search of a breach; about 0.3 us each
     std::uint64_t seed = 1;           ///< one seed gives one answer
-    double rate = 60.0;               ///< ticks a second of the drills
+    double rate = 60.0;               ///< ticks a second of the drills, 10 to 1000
 };
 
 /// Rules on one requirement. Throws ChartError for text that is none (path "require", with what would be), for terms that are wrong, and

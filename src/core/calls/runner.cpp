@@ -31,6 +31,11 @@ void take_placement(detail::RunnerState& state, const Placement& placement) {
     state.floor = at.z;
 }
 
+/// s until a timer is over; 0 if it does not tick.
+double left_of(const detail::RunnerState& state, unsigned timer) {
+    return detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock) : 0.0;
+}
+
 }  // namespace
 
 void place(const Chart& chart, Runner& runner, const Placement& placement) {
@@ -92,18 +97,13 @@ glm::dvec3 ground_normal(const Runner& runner) {
 Seconds cooldown_left(const Chart& chart, const Runner& runner, CooldownId cooldown) {
     const detail::RunnerState& state = detail::paired(chart, runner, "cooldown_left");
     static_cast<void>(chart.name(cooldown));  // throws for an id of another chart
-    const unsigned timer = detail::timer::cooldown_first + cooldown.index;
-    return Seconds{detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
-                                               : 0.0};
+    return Seconds{left_of(state, detail::timer::cooldown_first + cooldown.index)};
 }
 
 Waits read_waits(const Chart& chart, const Runner& runner) {
     const detail::RunnerState& state = detail::paired(chart, runner, "read_waits");
     const detail::ChartData& data = chart.data();
-    const auto left = [&](unsigned timer) {
-        return detail::ticks(state, timer) ? std::max(0.0, detail::timer_due(state, timer) - state.clock)
-                                           : 0.0;
-    };
+    const auto left = [&](unsigned timer) { return left_of(state, timer); };
     Waits waits;
     waits.coyote = left(detail::timer::coyote);
     waits.landing = left(detail::timer::landing);

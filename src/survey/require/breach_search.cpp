@@ -1,6 +1,7 @@
 #include "survey/require/breach_search.hpp"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cursimeter/advance.hpp>
 
@@ -61,7 +62,8 @@ std::uint64_t BreachSearch::kind_of(const Runner& runner, const detail::Facts& f
         take(static_cast<std::uint64_t>(16.0 * read_meter(asked_.chart(), runner, MeterId{i}).fraction));
     }
     take(static_cast<std::uint64_t>(runner.speed()));
-    take(static_cast<std::uint64_t>(std::log2(1.0 + 8.0 * runner.time_in_state().value)));
+    take(static_cast<std::uint64_t>(
+        std::bit_width(static_cast<std::uint64_t>(8.0 * runner.time_in_state().value))));
     return hash;
 }
 

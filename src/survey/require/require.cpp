@@ -194,6 +194,9 @@ std::string_view to_string(Decision decision) {
 }
 
 Ruling rule_on(const ChartSpec& spec, const std::string& requirement, const RequirePlan& plan) {
+    if (!(plan.rate >= 10.0 && plan.rate <= 1000.0)) {
+        throw ChartError({{"rate", fmt::format("{:g} ticks a second", plan.rate), "10 to 1000", {}, 0, 0}});
+    }
     return Judgement(spec, requirement, plan).run();
 }
 

@@ -61,7 +61,8 @@ double Soonest::by_clause(const detail::Clause& way, const Runner& runner) const
                 std::max(soonest, until_level(fact.index, data.meters[fact.index].spent->until, runner));
         } else if (fact.quantity == Quantity::ready && wanted &&
                    !is_modified(detail::measure::cooldown_first + fact.index)) {
-            soonest = std::max(soonest, cooldown_left(asked_.chart(), runner, CooldownId{fact.index}).value);
+            const CooldownReading cooldown = read_cooldown(asked_.chart(), runner, CooldownId{fact.index});
+            soonest = std::max(soonest, cooldown.ready ? 0.0 : cooldown.left.value);
         }
     }
     return soonest;
