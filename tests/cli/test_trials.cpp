@@ -127,6 +127,10 @@ TEST_CASE("trials: files and calls that agree upon nothing are refused") {
                                          "docs/trials-reference.md\n");
     refuses("trial demo/trials.toml --drill demo/drills/quay_boards.toml",
             "--drill: goes with a chart, not with a trials file; leave it out, or name a chart\n");
+    const Outcome missing = run_program("trial none.toml --drill none_either.toml");
+    CHECK(missing.code == 2);  // all that is missing is told at once
+    CHECK(missing.errors.find("none.toml: ") != std::string::npos);
+    CHECK(missing.errors.find("none_either.toml: ") != std::string::npos);
     refuses("trial demo/trials.toml --record", "--record: goes with a chart, not with a trials file; ");
     refuses("run demo/trials.toml --drill demo/drills/quay_boards.toml",
             "demo/trials.toml: is a trials file, not a chart file; ");

@@ -6,8 +6,8 @@
 #include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "json/trial_json.hpp"
-#include "ranks/ranks.hpp"
-#include "ranks/units.hpp"
+#include "processes/processes.hpp"
+#include "processes/units.hpp"
 #include "scene/scene.hpp"
 #include "scene/trials.hpp"
 #include "text/trial_output.hpp"
@@ -39,13 +39,13 @@ std::string judge_unit(const std::vector<survey::TrialRun>& runs, const std::str
     return bytes_of(survey::judge_all({&runs[index], 1}, 1).front());
 }
 
-std::vector<survey::Judged> deal_runs(Ranks& ranks, const std::vector<survey::TrialRun>& runs) {
+std::vector<survey::Judged> deal_runs(Processes& processes, const std::vector<survey::TrialRun>& runs) {
     std::vector<std::string> units;
     for (std::size_t i = 0; i < runs.size(); ++i) {
         units.push_back(bytes_of(std::vector<double>{static_cast<double>(i)}));
     }
     std::vector<survey::Judged> judged(runs.size());
-    ranks.deal(
+    processes.deal(
         units, [&](const std::string& unit) { return judge_unit(runs, unit); },
         [&](std::size_t i, const std::string& result) { judged[i] = judged_of(result); });
     return judged;
@@ -87,11 +87,11 @@ int trial_command(const TrialOptions& options) {
     }
     check_files(files);  // no file that was read is written to
     const std::vector<survey::TrialRun> runs = trials.runs();
-    if (Ranks* const ranks = ranks_of_call(); ranks != nullptr && !ranks->leads()) {
-        ranks->serve([&](const std::string& unit) { return judge_unit(runs, unit); });
+    if (Processes* const processes = processes_of_call(); processes != nullptr && !processes->leads()) {
+        processes->serve([&](const std::string& unit) { return judge_unit(runs, unit); });
         return 0;
-    } else if (ranks != nullptr && ranks->count() > 1) {
-        trials.take(deal_runs(*ranks, runs));
+    } else if (processes != nullptr && processes->count() > 1) {
+        trials.take(deal_runs(*processes, runs));
     } else {
         trials.take(survey::judge_all(runs, options.threads));
     }

@@ -21,7 +21,8 @@ std::string beside(const std::string& file, const std::string& named) {
 
 std::vector<std::string> trials_files_in(const std::string& folder) {
     std::vector<std::string> found;
-    for (const fs::directory_entry& entry : fs::recursive_directory_iterator(folder)) {
+    constexpr fs::directory_options options = fs::directory_options::skip_permission_denied;
+    for (const fs::directory_entry& entry : fs::recursive_directory_iterator(folder, options)) {
         const std::string file = entry.path().string();
         if (entry.is_regular_file() && ending_of(file) == ".toml" &&
             kind_of_file(read_text(file)) == FileKind::trials) {
@@ -74,8 +75,8 @@ std::vector<std::string> files_of(const std::string& file, const SourceMap& sour
 
 bool names_trials(const std::string& file) {
     std::error_code ignored;
-    return fs::is_directory(file, ignored) ||
-           (!file.empty() && kind_of_file(read_text(file)) == FileKind::trials);
+    const bool is_there = file == standard_stream || fs::exists(file, ignored);
+    return fs::is_directory(file, ignored) || (is_there && kind_of_file(read_text(file)) == FileKind::trials);
 }
 
 std::size_t Trial::kept() const {
@@ -216,12 +217,14 @@ void Trials::add(const std::string& chart, const std::string& drill, const std::
     }
 }
 
-const ChartFile* Trials::chart_of(const std::string& file) {
-    const auto [place, fresh] = charts_.try_emplace(file);
+template <class Loaded>
+const Loaded* Trials::loaded(std::map<std::string, std::optional<Loaded>>& all, const std::string& file,
+                             Loaded (*open)(const std::string&)) {
+    const auto [place, fresh] = all.try_emplace(file);
     if (fresh) {
         files_.push_back(file);
         try {
-            place->second.emplace(open_chart(file));
+            place->second.emplace(open(file));
         } catch (const ChartError& error) {
             note(error);
         }
@@ -229,17 +232,12 @@ const ChartFile* Trials::chart_of(const std::string& file) {
     return place->second ? &*place->second : nullptr;
 }
 
+const ChartFile* Trials::chart_of(const std::string& file) {
+    return loaded(charts_, file, open_chart);
+}
+
 const Course* Trials::course_of(const std::string& file) {
-    const auto [place, fresh] = courses_.try_emplace(file);
-    if (fresh) {
-        files_.push_back(file);
-        try {
-            place->second.emplace(open_course(file));
-        } catch (const ChartError& error) {
-            note(error);
-        }
-    }
-    return place->second ? &*place->second : nullptr;
+    return loaded(courses_, file, open_course);
 }
 
 void Trials::note(const ChartError& error) {

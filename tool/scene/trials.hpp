@@ -63,6 +63,9 @@ class Trials {
     void read_figure(const std::string& file, const TrialsFile& all, std::size_t index);
     void add(const std::string& chart, const std::string& drill, const std::string& course,
              const std::vector<double>& rates);
+    template <class Loaded>
+    const Loaded* loaded(std::map<std::string, std::optional<Loaded>>& all, const std::string& file,
+                         Loaded (*open)(const std::string&));
     /// Null if it cannot be read, which is noted once.
     const ChartFile* chart_of(const std::string& file);
     const Course* course_of(const std::string& file);
