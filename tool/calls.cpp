@@ -10,7 +10,7 @@
 #include <sstream>
 
 #include "call_table.hpp"
-#include "ranks/ranks.hpp"
+#include "processes/processes.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -94,10 +94,10 @@ int run_program(int argc, char** argv) {
     }
     for (const auto& [command, run] : calls) {
         if (command->parsed()) {
-            const Ranks* const ranks = ranks_of_call();
+            const Processes* const processes = processes_of_call();
             const std::string_view name = command->get_name();
             const bool deals = name == "sweep" || name == "scout" || name == "trial";
-            if (ranks != nullptr && !ranks->leads() && !deals) {
+            if (processes != nullptr && !processes->leads() && !deals) {
                 return 0;  // one is enough
             }
             return run();

@@ -10,7 +10,7 @@
 #include "calls.hpp"
 #include "files/errors.hpp"
 #include "files/files.hpp"
-#include "ranks/ranks.hpp"
+#include "processes/processes.hpp"
 
 namespace {
 
@@ -41,12 +41,12 @@ int main(int argc, char** argv) {
     for (int i = 1; i < argc; ++i) {
         json = json || std::strcmp(argv[i], "--json") == 0;
     }
-    std::optional<cursimeter::tool::Ranks> ranks;
+    std::optional<cursimeter::tool::Processes> processes;
     try {
-        ranks.emplace();
+        processes.emplace();
         return run(argc, argv);
     } catch (const ChartError& error) {
-        if (ranks && !ranks->leads()) {
+        if (processes && !processes->leads()) {
             return cursimeter::tool::unusable;  // the leader tells
         }
         const bool colours = cursimeter::tool::takes_colours(stderr);

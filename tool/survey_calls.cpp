@@ -104,7 +104,7 @@ void add_sweep(CLI::App& app, Calls& calls) {
                            "so many rows by chance, spread evenly, in place of all combinations");
             sub.add_option("--seed", sweep.seed, "another number, another sample")->capture_default_str();
             sub.add_option(
-                   "--best", sweep.aims,
+                   "--best", sweep.preferences,
                    "\"more FIGURE\" or \"less FIGURE\", twice: only the rows that no other beats in both")
                 ->allow_extra_args(false);
             sub.add_flag("--sensitivity", sweep.sensitivity,

@@ -1,6 +1,6 @@
 #include <algorithm>
-#include <cmath>
 #include <cursimeter/drill/recorder.hpp>
+#include <cursimeter/drill/sayable.hpp>
 
 namespace cursimeter {
 namespace {
@@ -24,12 +24,6 @@ int last_order(const StepSpec& step) {
     return step.look ? 3 : step.move ? 2 : !step.hold.empty() ? 1 : 0;
 }
 
-/// In ten-thousandths of a degree.
-Degrees written(double radians) {
-    constexpr double steps = 1e4, half_turn = 3.141592653589793;
-    return Degrees(std::round(radians * (180.0 / half_turn) * steps) / steps);
-}
-
 void add(StepSpec& step, const Change& change, const Chart& chart) {
     switch (change.kind) {
         case ChangeKind::release:
@@ -42,7 +36,7 @@ void add(StepSpec& step, const Change& change, const Chart& chart) {
             step.move = Move{change.x, change.y};
             break;
         case ChangeKind::look:
-            step.look = LookSpec{written(change.x), written(change.y)};
+            step.look = LookSpec{sayable::angle(change.x), sayable::angle(change.y)};
             break;
     }
 }
@@ -51,7 +45,7 @@ void add(StepSpec& step, const Change& change, const Chart& chart) {
 
 DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner) : look_{runner.yaw(), 0.0} {
     drill_.start.position = {runner.position().x, runner.position().y, runner.position().z};
-    drill_.start.yaw = written(runner.yaw());
+    drill_.start.yaw = sayable::angle(runner.yaw());
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         const PressMode mode = runner.press_mode(ActionId{i});
         if (mode != chart.press_mode(ActionId{i})) {
@@ -113,9 +107,7 @@ void DrillRecorder::tick(const Chart& chart, const Intent& intent, double begin,
         take(chart, begin, Change::look_to(intent.look, 0.0));
     }
     for (const Change& change : intent.changes) {
-        constexpr double microseconds = 1e6;
-        const double at = std::round((begin + change.at) * microseconds) / microseconds;
-        take(chart, std::max(begin, at), change);
+        take(chart, std::max(begin, sayable::time(begin + change.at)), change);
     }
     drill_.seconds = begin + seconds.value;
 }

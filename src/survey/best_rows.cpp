@@ -4,10 +4,11 @@
 
 namespace cursimeter::survey {
 
-std::vector<std::size_t> best_rows(const std::vector<SweepRow>& rows, const Aim& first, const Aim& second) {
-    const auto worth = [&](std::size_t row, const Aim& aim) {
-        const double value = rows[row].values[aim.figure];
-        return aim.more ? value : -value;
+std::vector<std::size_t> best_rows(const std::vector<SweepRow>& rows, const Preference& first,
+                                   const Preference& second) {
+    const auto worth = [&](std::size_t row, const Preference& preference) {
+        const double value = rows[row].values[preference.figure];
+        return preference.more ? value : -value;
     };
     std::vector<std::size_t> order;
     for (std::size_t i = 0; i < rows.size(); ++i) {

@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/diagnostics.hpp>
+#include <cursimeter/drill/sayable.hpp>
 #include <cursimeter/reload.hpp>
 #include <cursimeter/tryout/tryout.hpp>
-
-#include "tryout/sayable.hpp"
 
 namespace cursimeter::tryout {
 namespace {

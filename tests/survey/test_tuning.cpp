@@ -327,7 +327,7 @@ TEST_CASE("two runs are compared visit by visit") {
 }
 
 TEST_CASE("the rows that no other beats are those, of random rows too") {
-    using survey::Aim;
+    using survey::Preference;
     std::mt19937 random(3);
     for (int trial = 0; trial < 50; ++trial) {
         std::vector<survey::SweepRow> rows;
@@ -340,7 +340,7 @@ TEST_CASE("the rows that no other beats are those, of random rows too") {
             rows.push_back(row);
         }
         for (const bool more : {true, false}) {
-            const Aim first{0, more}, second{1, true};
+            const Preference first{0, more}, second{1, true};
             const auto beats = [&](const survey::SweepRow& a, const survey::SweepRow& b) {
                 const double sign = more ? 1.0 : -1.0;
                 const double one = sign * (a.values[0] - b.values[0]), other = a.values[1] - b.values[1];

@@ -76,7 +76,7 @@ struct SweepOptions {
     std::optional<std::size_t> sample;
     std::uint64_t seed = 1;
     unsigned threads = 0;
-    std::vector<std::string> aims;  ///< "more jump.height", two of them: only rows that no other beats
+    std::vector<std::string> preferences;  ///< "more jump.height", two of them: only rows that no other beats
     bool sensitivity = false, json = false;
 };
 int sweep_command(const SweepOptions& options);

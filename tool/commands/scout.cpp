@@ -13,8 +13,8 @@
 #include "files/call_files.hpp"
 #include "files/files.hpp"
 #include "picture/scout.hpp"
-#include "ranks/ranks.hpp"
-#include "ranks/units.hpp"
+#include "processes/processes.hpp"
+#include "processes/units.hpp"
 #include "scene/scene.hpp"
 #include "text/scout_summary.hpp"
 
@@ -164,8 +164,9 @@ std::string search_with(const Chart& chart, const Course* course, survey::ScoutP
 }
 
 /// Searches with several seeds, told in their order; the fastest way is that of the first seed that has it.
-ScoutOutcome search_seeds(Ranks& ranks, const Chart& chart, const Course* course, const ScoutOptions& options,
-                          const survey::ScoutPlan& plan, std::vector<SeedSearch>& searches) {
+ScoutOutcome search_seeds(Processes& processes, const Chart& chart, const Course* course,
+                          const ScoutOptions& options, const survey::ScoutPlan& plan,
+                          std::vector<SeedSearch>& searches) {
     std::vector<std::string> units;
     for (std::size_t i = 0; i < options.seeds; ++i) {
         units.push_back(bytes_of(std::vector<double>{static_cast<double>(plan.seed + i)}));
@@ -173,7 +174,7 @@ ScoutOutcome search_seeds(Ranks& ranks, const Chart& chart, const Course* course
     searches.resize(options.seeds);
     const bool on_terminal = isatty(STDERR_FILENO) == 1;
     std::size_t done = 0;
-    ranks.deal(
+    processes.deal(
         units, [&](const std::string& unit) { return search_with(chart, course, plan, unit); },
         [&](std::size_t i, const std::string& result) {
             searches[i] = search_of(result, chart);
@@ -216,16 +217,17 @@ void refuse_with_seeds(const ScoutOptions& options, bool has_goal) {
 
 int scout_seeds(const ScoutOptions& options, const ChartFile& chart, const std::optional<Course>& course,
                 const survey::ScoutPlan& wanted, const CallFiles& files) {
-    Ranks* const ranks = ranks_of_call();
+    Processes* const processes = processes_of_call();
     survey::ScoutPlan plan = wanted;
-    plan.threads = ranks->count() > 1 ? 1 : plan.threads;  // a rank is a core
+    plan.threads = processes->count() > 1 ? 1 : plan.threads;  // a process is a core
     const Course* const world = course ? &*course : nullptr;
-    if (!ranks->leads()) {
-        ranks->serve([&](const std::string& unit) { return search_with(chart.chart, world, plan, unit); });
+    if (!processes->leads()) {
+        processes->serve(
+            [&](const std::string& unit) { return search_with(chart.chart, world, plan, unit); });
         return 0;
     }
     std::vector<SeedSearch> searches;
-    const ScoutOutcome best = search_seeds(*ranks, chart.chart, world, options, plan, searches);
+    const ScoutOutcome best = search_seeds(*processes, chart.chart, world, options, plan, searches);
     std::vector<SearchLine> lines;
     for (const SeedSearch& one : searches) {
         lines.push_back({one.seed, one.found.way ? std::optional(one.found.way->seconds) : std::nullopt,
@@ -265,10 +267,10 @@ int scout_command(const ScoutOptions& options) {
     const Course* const world = course ? &*course : nullptr;
     const survey::ScoutPlan plan = plan_of(options, drill);
     const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
-    if (Ranks* const ranks = ranks_of_call(); options.seeds > 1) {
+    if (Processes* const processes = processes_of_call(); options.seeds > 1) {
         refuse_with_seeds(options, has_goal);
         return scout_seeds(options, chart, course, plan, files);
-    } else if (ranks != nullptr && !ranks->leads()) {
+    } else if (processes != nullptr && !processes->leads()) {
         return 0;  // one search is one process's, with threads
     }
     const ScoutOutcome outcome = search(chart.chart, world, options, plan);

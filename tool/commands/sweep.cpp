@@ -18,8 +18,8 @@
 #include "picture/front.hpp"
 #include "picture/sensitivities.hpp"
 #include "picture/sweep.hpp"
-#include "ranks/ranks.hpp"
-#include "ranks/units.hpp"
+#include "processes/processes.hpp"
+#include "processes/units.hpp"
 #include "text/sweep_table.hpp"
 
 namespace cursimeter::tool {
@@ -36,7 +36,7 @@ std::string run_mark(const SweepOptions& options) {
     return fmt::format(", run {:08x} at {:g}", sum, options.rate);
 }
 
-/// What a rank does with a unit: numbers of all axes, row by row.
+/// What a process does with a unit: numbers of all axes, row by row.
 std::string rows_of_unit(const ChartSpec& spec, const survey::SweepPlan& plan, const std::string& unit) {
     const std::vector<double> numbers = numbers_of(unit);
     const auto axes = static_cast<std::ptrdiff_t>(plan.axes.size());
@@ -50,7 +50,7 @@ std::string rows_of_unit(const ChartSpec& spec, const survey::SweepPlan& plan, c
 /// Rows in units for several processes: a row takes about 0.2 ms, so that a unit is worth its message.
 constexpr std::size_t rows_in_unit = 64;
 
-void deal_rows(Ranks& ranks, const ChartSpec& spec, const survey::SweepPlan& plan,
+void deal_rows(Processes& processes, const ChartSpec& spec, const survey::SweepPlan& plan,
                const std::vector<std::vector<double>>& wanted, const survey::SweepPlan::Found& found) {
     std::vector<std::string> units;
     for (std::size_t first = 0; first < wanted.size(); first += rows_in_unit) {
@@ -60,7 +60,7 @@ void deal_rows(Ranks& ranks, const ChartSpec& spec, const survey::SweepPlan& pla
         }
         units.push_back(bytes_of(numbers));
     }
-    ranks.deal(
+    processes.deal(
         units, [&](const std::string& unit) { return rows_of_unit(spec, plan, unit); },
         [&](std::size_t unit, const std::string& result) {
             std::vector<survey::SweepRow> rows = rows_of(result);
@@ -75,12 +75,12 @@ void deal_rows(Ranks& ranks, const ChartSpec& spec, const survey::SweepPlan& pla
 namespace {
 
 /// "more jump.height". All of them, which are two or none.
-std::vector<survey::Aim> read_aims(const SweepOptions& options) {
+std::vector<survey::Preference> read_preferences(const SweepOptions& options) {
     const auto refuse = [](const std::string& what, const std::string& mend) {
         throw ChartError({{"--best", what, mend, {}, 0, 0}});
     };
-    std::vector<survey::Aim> aims;
-    for (const std::string& text : options.aims) {
+    std::vector<survey::Preference> preferences;
+    for (const std::string& text : options.preferences) {
         const bool more = text.starts_with("more "), less = text.starts_with("less ");
         if (!more && !less) {
             refuse(fmt::format("'{}' wants neither more nor less", text),
@@ -91,22 +91,22 @@ std::vector<survey::Aim> read_aims(const SweepOptions& options) {
         if (place == options.figures.end()) {
             refuse(fmt::format("'{}' is not told", name), fmt::format("add --figure {}", name));
         }
-        aims.push_back({static_cast<std::size_t>(place - options.figures.begin()), more});
+        preferences.push_back({static_cast<std::size_t>(place - options.figures.begin()), more});
     }
-    if (!aims.empty() && (aims.size() != 2 || aims[0].figure == aims[1].figure)) {
+    if (!preferences.empty() && (preferences.size() != 2 || preferences[0].figure == preferences[1].figure)) {
         refuse("weighs two figures against each other", "give it twice, for two figures");
     }
-    return aims;
+    return preferences;
 }
 
 /// The rows that are to be printed.
 std::vector<survey::SweepRow> told_rows(const std::vector<survey::SweepRow>& rows,
-                                        const std::vector<survey::Aim>& aims) {
-    if (aims.empty()) {
+                                        const std::vector<survey::Preference>& preferences) {
+    if (preferences.empty()) {
         return rows;
     }
     std::vector<survey::SweepRow> best;
-    for (const std::size_t row : survey::best_rows(rows, aims[0], aims[1])) {
+    for (const std::size_t row : survey::best_rows(rows, preferences[0], preferences[1])) {
         best.push_back(rows[row]);
     }
     return best;
@@ -143,15 +143,15 @@ int sweep_command(const SweepOptions& options) {
     if (std::set<std::string>(plan.figures.begin(), plan.figures.end()).size() != plan.figures.size()) {
         throw ChartError({{"--figure", "names a figure twice", "name each once", {}, 0, 0}});
     }
-    const std::vector<survey::Aim> aims = read_aims(options);
-    Ranks* const ranks = ranks_of_call();
-    if (ranks != nullptr && !ranks->leads()) {
-        ranks->serve([&](const std::string& unit) { return rows_of_unit(chart.spec, plan, unit); });
+    const std::vector<survey::Preference> preferences = read_preferences(options);
+    Processes* const processes = processes_of_call();
+    if (processes != nullptr && !processes->leads()) {
+        processes->serve([&](const std::string& unit) { return rows_of_unit(chart.spec, plan, unit); });
         return 0;
     }
-    if (ranks != nullptr && ranks->count() > 1) {
+    if (processes != nullptr && processes->count() > 1) {
         plan.elsewhere = [&](const std::vector<std::vector<double>>& wanted, const auto& found) {
-            deal_rows(*ranks, chart.spec, plan, wanted, found);
+            deal_rows(*processes, chart.spec, plan, wanted, found);
         };
     }
     const std::string heading = heading_of(plan, chart.chart, run_mark(options));
@@ -198,21 +198,21 @@ int sweep_command(const SweepOptions& options) {
         for (const std::string& name : plan.figures) {
             picture.figures.push_back(survey::sweep_figure(chart.spec, plan, name));
         }
-        if (!aims.empty()) {
-            draw_front(picture, aims[0], aims[1], options.picture);
+        if (!preferences.empty()) {
+            draw_front(picture, preferences[0], preferences[1], options.picture);
         } else {
             plan.axes.size() <= 2 && !plan.sample ? draw_sweep(picture, options.picture)
                                                   : draw_sensitivities(picture, plan, options.picture);
         }
     }
     if (options.json) {
-        fmt::print("{}\n", sweep_json(chart, plan, rows, aims).dump(2));
+        fmt::print("{}\n", sweep_json(chart, plan, rows, preferences).dump(2));
         return 0;
     }
     if (options.sensitivity) {
         fmt::print(text_stream(files), "{}", sensitivity_table(chart, plan, rows));
-    } else if (options.out.empty() || !aims.empty()) {
-        fmt::print(text_stream(files), "{}", table_of(heading, told_rows(rows, aims)));
+    } else if (options.out.empty() || !preferences.empty()) {
+        fmt::print(text_stream(files), "{}", table_of(heading, told_rows(rows, preferences)));
     } else {
         fmt::print(text_stream(files), "{} rows, {} of them known before\n", rows.size(),
                    std::min(known, rows.size()));

@@ -7,7 +7,8 @@ namespace cursimeter::tool {
 using nlohmann::ordered_json;
 
 ordered_json sweep_json(const ChartFile& chart, const survey::SweepPlan& plan,
-                        const std::vector<survey::SweepRow>& rows, const std::vector<survey::Aim>& aims) {
+                        const std::vector<survey::SweepRow>& rows,
+                        const std::vector<survey::Preference>& preferences) {
     ordered_json json{{"chart", chart.spec.name},
                       {"vary", ordered_json::array()},
                       {"figures", plan.figures},
@@ -37,8 +38,8 @@ ordered_json sweep_json(const ChartFile& chart, const survey::SweepPlan& plan,
                                          {"change", number_or_null(one.change)},
                                          {"part", number_or_null(one.part)}});
     }
-    if (!aims.empty()) {
-        json["best"] = survey::best_rows(rows, aims[0], aims[1]);  // indices of rows
+    if (!preferences.empty()) {
+        json["best"] = survey::best_rows(rows, preferences[0], preferences[1]);  // indices of rows
     }
     return json;
 }

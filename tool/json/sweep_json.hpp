@@ -7,9 +7,9 @@
 
 namespace cursimeter::tool {
 
-/// `aims` are two, or none.
+/// `preferences` are two, or none.
 [[nodiscard]] nlohmann::ordered_json sweep_json(const ChartFile& chart, const survey::SweepPlan& plan,
                                                 const std::vector<survey::SweepRow>& rows,
-                                                const std::vector<survey::Aim>& aims);
+                                                const std::vector<survey::Preference>& preferences);
 
 }  // namespace cursimeter::tool

@@ -46,14 +46,14 @@ class Scale {
     double least_ = 0.0, most_ = 1.0;
 };
 
-std::string axis_text(const survey::Figure& figure, const survey::Aim& aim) {
+std::string axis_text(const survey::Figure& figure, const survey::Preference& preference) {
     return fmt::format("{}{}: {} is better", figure.name, figure.unit.empty() ? "" : " (" + figure.unit + ")",
-                       aim.more ? "more" : "less");
+                       preference.more ? "more" : "less");
 }
 
 }  // namespace
 
-void draw_front(const SweepPicture& sweep, const survey::Aim& across, const survey::Aim& up,
+void draw_front(const SweepPicture& sweep, const survey::Preference& across, const survey::Preference& up,
                 const std::string& file) {
     Canvas canvas(file, page_width, page_height);
     canvas.fill({0, 0, page_width, page_height}, paper);

@@ -10,7 +10,7 @@ namespace cursimeter {
 class DrillRecorder {
   public:
     /// From this runner on. A drill begins at rest with full meters, so it gives the same run, to the bit, only if the runner has just
-    /// been spawned, and times, moves and looks are such as a drill writes back: times in whole microseconds, say.
+    /// been spawned, and times, moves and looks are such as a drill can say (sayable.hpp).
     DrillRecorder(const Chart& chart, const Runner& runner);
 
     /// The tick that begins at `begin`, s from where the drill begins. Ticks follow one another. The chart may be another one

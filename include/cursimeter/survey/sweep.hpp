@@ -73,13 +73,13 @@ struct Sensitivity {
                                                      const std::vector<SweepRow>& rows);
 
 /// What is wanted of a figure.
-struct Aim {
+struct Preference {
     std::size_t figure = 0;  ///< index in the plan
     bool more = true;        ///< rather than less
 };
 /// The rows that no other beats: none is as good in both figures and better in one (the Pareto front). From the best in the first figure to
 /// the best in the second; of rows that are alike the first. Rows without one of the figures are none of them.
-[[nodiscard]] std::vector<std::size_t> best_rows(const std::vector<SweepRow>& rows, const Aim& first,
-                                                 const Aim& second);
+[[nodiscard]] std::vector<std::size_t> best_rows(const std::vector<SweepRow>& rows, const Preference& first,
+                                                 const Preference& second);
 
 }  // namespace cursimeter::survey

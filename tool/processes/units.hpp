@@ -5,7 +5,7 @@
 #include <cursimeter/survey/trial.hpp>
 #include <string>
 
-/// Units of work and their results as bytes. All ranks run the same program on machines of one kind, as MPI asks.
+/// Units of work and their results as bytes. All processes run the same program on machines of one kind, as MPI asks.
 namespace cursimeter::tool {
 
 [[nodiscard]] std::string bytes_of(const std::vector<double>& numbers);

@@ -1,4 +1,4 @@
-#include "ranks/units.hpp"
+#include "processes/units.hpp"
 
 #include <cmath>
 #include <cstring>
@@ -78,7 +78,7 @@ class Bytes {
         const std::size_t begin = at_;
         at_ += size;
         if (at_ > bytes_.size()) {
-            throw std::runtime_error("a message between ranks was cut short");
+            throw std::runtime_error("a message between processes was cut short");
         }
         return bytes_.data() + begin;
     }

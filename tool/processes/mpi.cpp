@@ -8,22 +8,22 @@
 #include <mutex>
 #include <thread>
 
-#include "ranks/ranks.hpp"
-#include "ranks/started_by.hpp"
+#include "processes/processes.hpp"
+#include "processes/started_by.hpp"
 
-/// Dealing work over MPI. A rank asks (and hands over what it has done), the leader answers with a unit or with the end. Nobody waits for
-/// a message that might never come but the workers for the leader: a rank that was killed asks no more, and its unit is dealt again.
+/// Dealing work over MPI. A process asks (and hands over what it has done), the leader answers with a unit or with the end. Nobody waits for
+/// a message that might never come but the workers for the leader: one that was killed asks no more, and its unit is dealt again.
 namespace cursimeter::tool {
 namespace {
 
 using Clock = std::chrono::steady_clock;
 
 constexpr int ask_tag = 1;     // to the leader: number of the unit that was done, or none, and its result
-constexpr int leave_tag = 3;   // to the leader: this rank asks for nothing more
+constexpr int leave_tag = 3;   // to the leader: this process asks for nothing more
 constexpr int answer_tag = 2;  // from the leader: number of a unit, and the unit; or none: it is over
 constexpr std::uint64_t none = ~std::uint64_t{0};
 
-/// After so long, or four times what the longest unit took, a unit counts as lost, and a rank as gone, s.
+/// After so long, or four times what the longest unit took, a unit counts as lost, and a process as gone, s.
 constexpr double least_patience = 5.0;
 
 /// Waiting in MPI_Recv would burn a core that others could work on.
@@ -113,8 +113,8 @@ class Dealing {
 
 }  // namespace
 
-/// The others, as the leader knows them; of another rank, whether it was sent home.
-struct Ranks::Group {
+/// The others, as the leader knows them; of another process, whether it was sent home.
+struct Processes::Group {
     enum class Doing : std::uint8_t { unheard, waiting, working, home };
     std::vector<Doing> doing;
     double longest = 0.0;  ///< s; of a unit
@@ -152,11 +152,11 @@ struct Ranks::Group {
     }
 };
 
-bool Ranks::built_in() {
+bool Processes::built_in() {
     return true;
 }
 
-Ranks::Ranks() {
+Processes::Processes() {
     join_call(this);
     if (!started_by_mpirun()) {
         return;  // alone MPI is not even begun, which would take a second
@@ -171,7 +171,7 @@ Ranks::Ranks() {
     group_ = std::make_unique<Group>(count_);
 }
 
-Ranks::~Ranks() {
+Processes::~Processes() {
     join_call(nullptr);
     int begun = 0;
     MPI_Initialized(&begun);
@@ -192,14 +192,14 @@ Ranks::~Ranks() {
         }
         for (std::size_t rank = 1; rank < count_; ++rank) {
             if (group_->doing[rank] != Group::Doing::home) {
-                fmt::print(stderr, "caution: rank {} was lost; the others did its work\n", rank);
+                fmt::print(stderr, "caution: process {} was lost; the others did its work\n", rank);
             }
         }
     }
     MPI_Finalize();
 }
 
-void Ranks::deal(const std::vector<std::string>& units, const Work& work, const Take& take) {
+void Processes::deal(const std::vector<std::string>& units, const Work& work, const Take& take) {
     Dealing dealing(units.size());
     std::mutex own_mutex;
     std::vector<std::pair<std::uint64_t, std::string>> own;  // done here, and not handed over yet
@@ -259,7 +259,7 @@ void Ranks::deal(const std::vector<std::string>& units, const Work& work, const 
     }
 }
 
-void Ranks::serve(const Work& work) {
+void Processes::serve(const Work& work) {
     for (Message done;;) {
         send(0, ask_tag, done);
         MPI_Status status;

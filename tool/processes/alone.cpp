@@ -1,19 +1,19 @@
 #include <cstdlib>
 #include <cursimeter/diagnostics.hpp>
 
-#include "ranks/ranks.hpp"
-#include "ranks/started_by.hpp"
+#include "processes/processes.hpp"
+#include "processes/started_by.hpp"
 
 /// A program that was built without MPI is alone.
 namespace cursimeter::tool {
 
-struct Ranks::Group {};
+struct Processes::Group {};
 
-bool Ranks::built_in() {
+bool Processes::built_in() {
     return false;
 }
 
-Ranks::Ranks() {
+Processes::Processes() {
     if (started_by_mpirun()) {
         throw ChartError({{"mpirun",
                            "started this program, which was built without MPI",
@@ -25,16 +25,16 @@ Ranks::Ranks() {
     join_call(this);
 }
 
-Ranks::~Ranks() {
+Processes::~Processes() {
     join_call(nullptr);
 }
 
-void Ranks::deal(const std::vector<std::string>& units, const Work& work, const Take& take) {
+void Processes::deal(const std::vector<std::string>& units, const Work& work, const Take& take) {
     for (std::size_t i = 0; i < units.size(); ++i) {
         take(i, work(units[i]));
     }
 }
 
-void Ranks::serve(const Work& /*work*/) {}
+void Processes::serve(const Work& /*work*/) {}
 
 }  // namespace cursimeter::tool

@@ -1,13 +1,13 @@
-#include "ranks/started_by.hpp"
+#include "processes/started_by.hpp"
 
 #include <cstdlib>
 
-#include "ranks/ranks.hpp"
+#include "processes/processes.hpp"
 
 namespace cursimeter::tool {
 namespace {
 
-Ranks* of_call = nullptr;
+Processes* of_call = nullptr;
 
 /// Set by launchers: of Open MPI, and of those that speak PMI.
 bool is_several(const char* variable) {
@@ -21,10 +21,10 @@ bool started_by_mpirun() {
     return is_several("OMPI_COMM_WORLD_SIZE") || is_several("PMI_SIZE");
 }
 
-void join_call(Ranks* ranks) {
-    of_call = ranks;
+void join_call(Processes* processes) {
+    of_call = processes;
 }
-Ranks* ranks_of_call() {
+Processes* processes_of_call() {
     return of_call;
 }
 

@@ -1,0 +1,17 @@
+#pragma once
+
+#include <cursimeter/intent.hpp>
+#include <cursimeter/units.hpp>
+
+/// What a drill can say: moves in ten-thousandths, looks in ten-thousandths of a degree, times in microseconds. What is rounded to it before
+/// it is played, and written as it was played, is the same run to the bit when it is read back.
+namespace cursimeter::sayable {
+
+inline constexpr double microseconds = 1e6;  ///< in a second
+
+[[nodiscard]] Degrees angle(double radians);
+[[nodiscard]] Move move(const Move& wanted);
+[[nodiscard]] Look look(const Look& wanted);
+[[nodiscard]] double time(double seconds);
+
+}  // namespace cursimeter::sayable
