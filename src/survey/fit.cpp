@@ -11,6 +11,8 @@
 #include <cursimeter/survey/values.hpp>
 #include <memory>
 
+#include "survey/trimmed.hpp"
+
 /// Fitting is least squares over the wishes' relative errors. Gauss-Newton steps of least length (Eigen) come first:
 /// most figures are smooth in most values, and the least step keeps the chart near to what it was. Where they stall, as
 /// at a figure's kink, a search without derivatives (NLopt's BOBYQA, then Sbplx) goes on, and steps finish its work.
@@ -25,11 +27,6 @@ constexpr double good_enough = 1e-10;  ///< sum of squares at which nothing is l
 
 [[noreturn]] void refuse(const std::string& path, const std::string& what, const std::string& mend) {
     throw ChartError({{path, what, mend, {}, 0, 0}});
-}
-
-std::string trimmed(const std::string& text) {
-    const std::size_t first = text.find_first_not_of(" \t"), last = text.find_last_not_of(" \t");
-    return first == std::string::npos ? std::string() : text.substr(first, last - first + 1);
 }
 
 /// The number that the text begins with, and what follows it.

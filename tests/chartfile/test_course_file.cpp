@@ -31,7 +31,7 @@ finish = { from = [9, 0, 0], to = [9, 4, 0] }
 )";
 
 /// What is said about the quay with one piece of text put in the place of another.
-std::string about(const std::string& old_text, const std::string& new_text) {
+std::string told_of_quay(const std::string& old_text, const std::string& new_text) {
     std::string text = quay;
     const std::size_t at = text.find(old_text);
     REQUIRE(at != std::string::npos);
@@ -52,24 +52,25 @@ TEST_CASE("a course is read, written and read back equal") {
 }
 
 TEST_CASE("what is wrong with a course is told with file, line, column and a mend") {
-    CHECK(about("to   = [10, 4, 0]", "to   = [10, 4, -1]") ==
+    CHECK(told_of_quay("to   = [10, 4, 0]", "to   = [10, 4, -1]") ==
           "c.toml:3:1: box[1]: has no size along z; let from and to differ by 0.001 m at least");
-    CHECK(about("to   = [10, 4, 0]", "to   = [10, nan, 0]") ==
+    CHECK(told_of_quay("to   = [10, 4, 0]", "to   = [10, nan, 0]") ==
           "c.toml:5:1: box[1].to: is not a finite number; -1000000 <= to <= 1000000 m");
-    CHECK(about("to   = [10, 4, 0]", "to   = [10, 4]") ==
+    CHECK(told_of_quay("to   = [10, 4, 0]", "to   = [10, 4]") ==
           "c.toml:5:1: box[1].to: is not a list of three numbers; write [x, y, z] in m");
-    CHECK(about("pace = 0.5", "pce = 0.5") ==
+    CHECK(told_of_quay("pace = 0.5", "pce = 0.5") ==
           "c.toml:14:1: zone[1].pce: is not a known key here; did you mean 'pace'?");
-    CHECK(about("[[box]]", "[[boxes]]") == "c.toml:3:3: boxes: is not a known key here; did you mean 'box'?");
-    CHECK(about("[[0, 0, 1], [5, 0, 1]]", "[[0, 0, 1]]") ==
+    CHECK(told_of_quay("[[box]]", "[[boxes]]") ==
+          "c.toml:3:3: boxes: is not a known key here; did you mean 'box'?");
+    CHECK(told_of_quay("[[0, 0, 1], [5, 0, 1]]", "[[0, 0, 1]]") ==
           "c.toml:8:1: platform[1].path: leads nowhere; give two different points at least");
-    CHECK(about("size  = [2, 2, 0.5]", "size  = [2, 0, 0.5]") ==
+    CHECK(told_of_quay("size  = [2, 2, 0.5]", "size  = [2, 0, 0.5]") ==
           "c.toml:7:1: platform[1].size: has no size along y; 0.001 m at least");
-    CHECK(about("to = [0, 4, 0]", "to = [0, 0, 0]") ==
+    CHECK(told_of_quay("to = [0, 4, 0]", "to = [0, 0, 0]") ==
           "c.toml:18:1: leg[1].start: has no width; let from and to differ along x or y");
-    CHECK(about("speed = 2", "speed = 0") ==
+    CHECK(told_of_quay("speed = 2", "speed = 0") ==
           "c.toml:9:1: platform[1].speed: 0 is out of range; 0.001 <= speed <= 100 m/s");
-    CHECK(about("{ strength = 3 }", "{ strength = 3, lift = 2 }")
+    CHECK(told_of_quay("{ strength = 3 }", "{ strength = 3, lift = 2 }")
               .starts_with("c.toml:15:24: zone[1].push.lift: 2 is out of range"));
     CHECK(complaint([] { static_cast<void>(load_course("no/such/file.toml")); }).find("no/such/file.toml") !=
           std::string::npos);

@@ -3,14 +3,13 @@
 #include <cursimeter/chartfile/drill_file.hpp>
 
 #include "support/bearer.hpp"
+#include "support/demo.hpp"
 
 using namespace support;
 
 namespace {
 
-const std::string source_dir = CURSIMETER_SOURCE_DIR;
-
-std::string about(const std::string& text) {
+std::string told_of_drill(const std::string& text) {
     return complaint([&] { static_cast<void>(parse_drill(text, "d.toml", compile(bearer()))); });
 }
 
@@ -35,8 +34,8 @@ TEST_CASE("a drill of more steps than anybody plays is refused before it is laid
 }
 
 TEST_CASE("the demo drill loads for the demo chart") {
-    const Chart chart = load_chart(source_dir + "/demo/charts/bearer.toml").chart;
-    const DrillFile file = load_drill(source_dir + "/demo/drills/quay_boards.toml", chart);
+    const Chart chart = demo_chart("bearer").chart;
+    const DrillFile file = load_drill(demo_folder + "drills/quay_boards.toml", chart);
     CHECK(file.drill.name() == "quay boards");
     CHECK(file.drill.length().value == 60.0);
     CHECK(file.spec.repeats.at(0).times == 200);
@@ -66,33 +65,31 @@ TEST_CASE("every key of a drill is read, and what is formatted loads back equal"
     const std::string text = format_drill(spec);
     CAPTURE(text);
     CHECK(parse_drill(text, "d.toml", chart).spec == spec);
-    const DrillSpec demo = load_drill(source_dir + "/demo/drills/quay_boards.toml",
-                                      load_chart(source_dir + "/demo/charts/bearer.toml").chart)
-                               .spec;
-    CHECK(parse_drill(format_drill(demo), "d.toml", load_chart(source_dir + "/demo/charts/bearer.toml").chart)
-              .spec == demo);
+    const DrillSpec demo =
+        load_drill(demo_folder + "drills/quay_boards.toml", demo_chart("bearer").chart).spec;
+    CHECK(parse_drill(format_drill(demo), "d.toml", demo_chart("bearer").chart).spec == demo);
 }
 
 TEST_CASE("mistakes in drills are told with their place") {
-    CHECK(about(head + "[[step]]\nat = 1\nhold = [\"sprit\"]\n") ==
+    CHECK(told_of_drill(head + "[[step]]\nat = 1\nhold = [\"sprit\"]\n") ==
           "d.toml:6:9: step[1].hold[1]: the chart has no action named 'sprit'; did you mean 'sprint'?");
     CHECK(
-        about(head + "[[step]]\nhold = [\"sprint\"]\n") ==
+        told_of_drill(head + "[[step]]\nhold = [\"sprint\"]\n") ==
         "d.toml:4:1: step[1].at: is missing; say at = ...: when; in a repeat, after the start of each pass");
-    CHECK(about(head + "[[step]]\nat = 1\nmove = { forwrd = 1 }\n") ==
+    CHECK(told_of_drill(head + "[[step]]\nat = 1\nmove = { forwrd = 1 }\n") ==
           "d.toml:6:10: step[1].move.forwrd: is not a known key here; did you mean 'forward'?");
-    CHECK(about(head + "[[step]]\nat = 1\nmove = { forward = 2 }\n") ==
+    CHECK(told_of_drill(head + "[[step]]\nat = 1\nmove = { forward = 2 }\n") ==
           "d.toml:6:10: step[1].move.forward: 2 is out of range; -1 <= forward <= 1");
-    CHECK(about(head + "[step]\nat = 1\n") ==
+    CHECK(told_of_drill(head + "[step]\nat = 1\n") ==
           "d.toml:4:2: step: is a table, not a list of tables; write [[step]]");
-    CHECK(about(head + "[[repeat]]\nfrom = 1\nevery = 1\ntimes = 1.5\nstep = []\n") ==
+    CHECK(told_of_drill(head + "[[repeat]]\nfrom = 1\nevery = 1\ntimes = 1.5\nstep = []\n") ==
           "d.toml:7:1: repeat[1].times: is a number, not a whole number in range; a whole number, 1 <= times "
           "<= "
           "100000");
-    CHECK(about(head + "[start]\nposition = [1, 2]\n") ==
+    CHECK(told_of_drill(head + "[start]\nposition = [1, 2]\n") ==
           "d.toml:5:1: start.position: is not a list of three numbers; write [x, y, z] in m");
-    CHECK(about("format = 1\nname = \"d\"\n") ==
+    CHECK(told_of_drill("format = 1\nname = \"d\"\n") ==
           "d.toml:1:1: seconds: is missing; say seconds = ...: length of the drill");
-    CHECK(about(head + "[[step]]\nat = 3\n[[step]]\nat = 2\n") ==
+    CHECK(told_of_drill(head + "[[step]]\nat = 3\n[[step]]\nat = 2\n") ==
           "d.toml:7:1: step[2].at: 2 s comes after a step at 3 s; put the steps in order of time");
 }

@@ -5,30 +5,24 @@
 
 using namespace support;
 
-namespace {
-
-const std::string chart = "demo/charts/bearer.toml";
-const std::string drill = "demo/drills/quay_boards.toml";
-
-}  // namespace
-
 TEST_CASE("a window that cannot be opened says what is missing") {
-    refuses("try " + chart + " --shot x.png",
+    refuses("try " + bearer_file + " --shot x.png",
             "--shot: is taken after a number of frames; give --frames N with it\n");
     refuses("try", "CHART is required; see cursimeter try --help\n");
-    refuses("try " + chart + " --tab x",
+    refuses("try " + bearer_file + " --tab x",
             "--tab: x not in {numbers,keys,record,network,runner,time}; see cursimeter try --help\n");
-    const Outcome outcome = run_program("try " + chart + " --frames 2 --size 5x5");
+    const Outcome outcome = run_program("try " + bearer_file + " --frames 2 --size 5x5");
     CHECK(outcome.code == 2);
     const bool has_window =
         outcome.errors.find("was left out when this program was built") == std::string::npos;
     if (has_window) {
         CHECK(outcome.errors ==
               "cursimeter: error: --size: '5x5' is no size; write WIDTHxHEIGHT in pixels, from 480x320\n");
-        refuses("try " + chart + " --frames 2 --view top",
+        refuses("try " + bearer_file + " --frames 2 --view top",
                 "--view: 'top' is none; behind, own eyes, side or above\n");
-        refuses("try " + chart + " --frames 2 --set walk=3", "walk: is no number of this chart; ");
-        refuses("try " + chart + " --frames 2 --rate 5", "rate: 5 is out of range; 10 <= rate <= 1000\n");
+        refuses("try " + bearer_file + " --frames 2 --set walk=3", "walk: is no number of this chart; ");
+        refuses("try " + bearer_file + " --frames 2 --rate 5",
+                "rate: 5 is out of range; 10 <= rate <= 1000\n");
         refuses("try none.toml --frames 2", "none.toml: cannot be read");
     } else {
         CHECK(outcome.errors.find("install libsdl2-dev, libimgui-dev and libgl-dev") != std::string::npos);
@@ -44,34 +38,35 @@ TEST_CASE("calls that cannot be understood say how to call") {
         "replay, "
         "report, "
         "watch, net, reference, schema, new; see cursimeter --help\n");
-    refuses("run " + chart + " --dril " + drill,
+    refuses("run " + bearer_file + " --dril " + quay_file,
             "there is no option '--dril'; did you mean '--drill'? see cursimeter run --help\n");
     refuses("run", "CHART: is missing; give a chart file, or a take by --from FILE\n");
     refuses("draw diagram -o x.png", "CHART: is missing; give a chart file, or a take by --from FILE\n");
-    refuses("run " + chart, "--drill: is missing; give --drill FILE, or a take by --from FILE\n");
-    refuses("run --from x.take --drill " + drill, "--drill excludes --from; see cursimeter run --help\n");
-    refuses("run " + chart + " --drill " + drill + " --colour", "there is no option '--colour'; known: ");
-    refuses("run " + chart + " --drill " + drill + " --rate fast",
+    refuses("run " + bearer_file, "--drill: is missing; give --drill FILE, or a take by --from FILE\n");
+    refuses("run --from x.take --drill " + quay_file, "--drill excludes --from; see cursimeter run --help\n");
+    refuses("run " + bearer_file + " --drill " + quay_file + " --colour",
+            "there is no option '--colour'; known: ");
+    refuses("run " + bearer_file + " --drill " + quay_file + " --rate fast",
             "Could not convert: --rate = fast; see cursimeter run --help\n");
     refuses("reference map",
             "FORMAT: map not in {chart,drill,course,controls,trials}; see cursimeter reference --help\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {
-    refuses("run demo/charts/gone.toml --drill " + drill,
+    refuses("run demo/charts/gone.toml --drill " + quay_file,
             "demo/charts/gone.toml: cannot be read: No such file or directory; check the path and its "
             "permissions\n");
-    refuses("run " + chart + " --drill gone.toml",
+    refuses("run " + bearer_file + " --drill gone.toml",
             "gone.toml: cannot be read: No such file or directory; check the path and its permissions\n");
-    refuses("run " + drill + " --drill " + chart,
+    refuses("run " + quay_file + " --drill " + bearer_file,
             "demo/drills/quay_boards.toml: is a drill file, not a chart file; check which file goes where\n");
-    refuses("run " + chart + " --drill demo/courses/relay.toml",
+    refuses("run " + bearer_file + " --drill demo/courses/relay.toml",
             "demo/courses/relay.toml: is a course file, not a drill file; check which file goes where\n");
     const Folder folder("broken");
-    std::string text = source(chart);
+    std::string text = source(bearer_file);
     text.replace(text.find("moving forward"), 14, "moving forwards");
     const std::string broken = folder.write("broken.toml", text);
-    refuses("run '" + broken + "' --drill " + drill,
+    refuses("run '" + broken + "' --drill " + quay_file,
             broken +
                 ":44:23: states.sprint.enter[2]: 'moving forwards' is not a known fact or comparison; "
                 "did you mean 'moving forward'?\n");
@@ -79,7 +74,7 @@ TEST_CASE("files that are missing or wrong are named with what is wrong") {
 
 TEST_CASE("a broken course is named with its place, and nothing is written") {
     const Folder folder("course");
-    const std::string run = "run " + chart + " --drill " + drill;
+    const std::string run = "run " + bearer_file + " --drill " + quay_file;
     refuses(run + " --course gone.toml", "gone.toml: cannot be read");
     const std::string flat = folder.write("flat.toml",
                                           "format = 1\nname = \"flat\"\n[[box]]\nfrom = [0, 0, 0]\n"
@@ -92,7 +87,7 @@ TEST_CASE("a broken course is named with its place, and nothing is written") {
 }
 
 TEST_CASE("numbers out of range") {
-    const std::string run = "run " + chart + " --drill " + drill;
+    const std::string run = "run " + bearer_file + " --drill " + quay_file;
     refuses(run + " --rate 5", "rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
     refuses(run + " --rate nan", "rate: nan ticks a second is out of range");
     refuses(run + " --rate 100000 --seconds 86400",
@@ -103,7 +98,7 @@ TEST_CASE("numbers out of range") {
 }
 
 TEST_CASE("outputs that cannot be written, and old files that stay") {
-    const std::string run = "run " + chart + " --drill " + drill;
+    const std::string run = "run " + bearer_file + " --drill " + quay_file;
     refuses(run + " --picture p.gif",
             "p.gif: --picture: is neither a .png nor a .svg file; end its name in one of them\n");
     for (const std::string option :

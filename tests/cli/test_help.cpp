@@ -5,12 +5,6 @@
 
 using namespace support;
 
-namespace {
-
-const std::string bearer = "demo/charts/bearer.toml";
-
-}  // namespace
-
 TEST_CASE("completion and the manual name every command and option that --help names") {
     const std::string bash = run_program("completion bash").out, manual = run_program("manual").out;
     const Folder folder("completion");
@@ -84,6 +78,6 @@ TEST_CASE("a chart's drill and course stand beside it") {
     CHECK(found.out == named.out);
     CHECK(run_program("help run").out == run_program("run --help").out);
     CHECK(run_program("help").out == run_program("--help").out);
-    CHECK(run_program("net " + bearer + " --seconds 1 --loss '5 %'").out ==
-          run_program("net " + bearer + " --seconds 1 --loss 5").out);
+    CHECK(run_program("net " + bearer_file + " --seconds 1 --loss '5 %'").out ==
+          run_program("net " + bearer_file + " --seconds 1 --loss 5").out);
 }

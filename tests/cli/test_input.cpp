@@ -6,13 +6,6 @@
 
 using namespace support;
 
-namespace {
-
-const std::string bearer = "demo/charts/bearer.toml";
-const std::string quay = "demo/drills/quay_boards.toml";
-
-}  // namespace
-
 TEST_CASE("errors are JSON where JSON was asked for, and all missing files are told at once") {
     const Outcome outcome = run_program("run gone.toml --drill away.toml --course nowhere.toml --json");
     CHECK(outcome.code == 2);
@@ -30,7 +23,7 @@ TEST_CASE("errors are JSON where JSON was asked for, and all missing files are t
 
 TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lines") {
     const Folder folder("bounds");
-    refuses("run /dev/zero --drill " + quay,
+    refuses("run /dev/zero --drill " + quay_file,
             "/dev/zero: holds more than 16 MB; check that it is the file that you meant\n");
     std::string keys = "format = 1\nname = \"x\"\n";
     for (int i = 0; i < 400'000; ++i) {
@@ -51,12 +44,12 @@ TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lin
             folder.file("head.toml") + ":1:1: has a key of more");
     refuses("check" + quoted(folder.write("inline.toml", "x = { " + dots + " = 1 }\n")),
             folder.file("inline.toml") + ":1:1: has a key of more");
-    std::string text = source(bearer);
+    std::string text = source(bearer_file);
     text.replace(text.find("moving forward"), 14, std::string(1'000'000, 'x'));
     const Outcome term = run_program("check" + quoted(folder.write("term.toml", text)));
     CHECK(term.code == 2);
     CHECK(term.errors.size() < 5000);
-    text = source(bearer);
+    text = source(bearer_file);
     text.replace(text.find("moving forward"), 14, "\\u001b[31mred\\u009b");
     const Outcome control = run_program("check" + quoted(folder.write("control.toml", text)));
     CHECK(control.errors.find("'\\x1b[31mred\\x9b' is not a known fact") != std::string::npos);

@@ -9,12 +9,12 @@ using namespace support;
 using nlohmann::json;
 
 namespace {
-const std::string net = "net demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+const std::string net_call = "net demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
 }
 
 TEST_CASE("net tells how each client did, and that nothing went wrong") {
     const Outcome outcome =
-        run_program(net + " --seconds 15 --delay 75 --jitter 20 --loss 5 --duplicate 1 --reorder 2");
+        run_program(net_call + " --seconds 15 --delay 75 --jitter 20 --loss 5 --duplicate 1 --reorder 2");
     CHECK(outcome.code == 0);
     CHECK(outcome.errors.empty());
     for (const char* line :
@@ -30,7 +30,7 @@ TEST_CASE("net tells how each client did, and that nothing went wrong") {
 }
 
 TEST_CASE("net --json has every figure, and the same call gives the same digest") {
-    const std::string call = net + " --clients 2 --seconds 8 --delay 40 --loss 10 --json --seed 3";
+    const std::string call = net_call + " --clients 2 --seconds 8 --delay 40 --loss 10 --json --seed 3";
     const Outcome outcome = run_program(call);
     CHECK(outcome.code == 0);
     const json result = json::parse(outcome.out);
@@ -68,7 +68,7 @@ TEST_CASE("net plays human hands without a drill, or calm ones, and draws what t
 }
 
 TEST_CASE("net says how many snapshots a second there are, not how many were wished") {
-    const std::string text = run_program(net + " --seconds 2 --rate 30 --snapshots 20").out;
+    const std::string text = run_program(net_call + " --seconds 2 --rate 30 --snapshots 20").out;
     CHECK(text.find("at 30 ticks and 15 snapshots a second") != std::string::npos);
 }
 
@@ -91,11 +91,11 @@ TEST_CASE("net stands still when told to, seals when told to, and goes on") {
 }
 
 TEST_CASE("net says so if a client cannot get in") {
-    const Outcome outcome = run_program(net + " --seconds 2 --clients 2 --loss 95");
+    const Outcome outcome = run_program(net_call + " --seconds 2 --clients 2 --loss 95");
     CHECK(outcome.code == 0);
     CHECK(outcome.out.find("1       has not joined") != std::string::npos);
     CHECK(outcome.out.find("2 of 2 clients could not join over this link") != std::string::npos);
-    const json result = json::parse(run_program(net + " --seconds 2 --clients 2 --loss 95 --json").out);
+    const json result = json::parse(run_program(net_call + " --seconds 2 --clients 2 --loss 95 --json").out);
     CHECK(result.at("clients").at(0).at("joined") == false);
 }
 
@@ -119,7 +119,7 @@ TEST_CASE("net refuses what it cannot do, by option and range") {
     };
     for (const auto& one : cases) {
         CAPTURE(one.arguments);
-        const Outcome outcome = run_program(net + one.arguments);
+        const Outcome outcome = run_program(net_call + one.arguments);
         CHECK(outcome.code == 2);
         CHECK(outcome.out.empty());
         CHECK(outcome.errors.find(one.wrong) != std::string::npos);

@@ -6,21 +6,15 @@
 
 using namespace support;
 
-namespace {
-
-const std::string bearer = "demo/charts/bearer.toml";
-
-}  // namespace
-
 TEST_CASE("check: the requirements of the demo chart are proven, those of the call are ruled on besides") {
-    const Outcome own = run_program("check " + bearer);
+    const Outcome own = run_program("check " + bearer_file);
     CHECK(own.code == 0);
     CHECK(
         own.out.starts_with("proven: never sprint with stamina spent\n"
                             "    what enters and keeps sprint rules it out\n"));
     CHECK(own.out.ends_with("bearer: sound: 11 states, nothing to find; of 4 requirements 4 proven\n"));
     const Outcome more =
-        run_program("check " + bearer + " --require 'knocked ends within 2 s' --effort 0.01");
+        run_program("check " + bearer_file + " --require 'knocked ends within 2 s' --effort 0.01");
     CHECK(more.code == 0);  // what is not decided is not wrong
     CHECK(more.out.find(
               "not decided: knocked ends within 2 s\n    no proof; not broken in 0.01 million ticks from ") !=
@@ -31,17 +25,18 @@ TEST_CASE("check: the requirements of the demo chart are proven, those of the ca
 TEST_CASE("check: a requirement that is refuted comes with a drill that plays") {
     const Folder folder("breach");
     const std::string file = folder.file("breach.toml");
-    const Outcome outcome =
-        run_program("check " + bearer + " --require 'never walk with stamina spent' --proof" + quoted(file));
+    const Outcome outcome = run_program("check " + bearer_file +
+                                        " --require 'never walk with stamina spent' --proof" + quoted(file));
     CHECK(outcome.code == 1);
     CHECK(outcome.out.find("refuted: never walk with stamina spent\n    walk with stamina spent from ") !=
           std::string::npos);
     CHECK(outcome.out.find("s on, by " + file + "\n") != std::string::npos);
     CHECK(outcome.out.ends_with("bearer: nothing else to find; of 5 requirements 4 proven, 1 refuted\n"));
-    const Outcome run = run_program("run " + bearer + " --drill" + quoted(file));
+    const Outcome run = run_program("run " + bearer_file + " --drill" + quoted(file));
     CHECK(run.code == 0);
     CHECK(run.out.find("stamina emptied") != std::string::npos);
-    const Outcome json = run_program("check " + bearer + " --json --require 'never walk with stamina spent'");
+    const Outcome json =
+        run_program("check " + bearer_file + " --json --require 'never walk with stamina spent'");
     const nlohmann::json told = nlohmann::json::parse(json.out);
     CHECK(told["sound"] == false);
     REQUIRE(told["requirements"].size() == 5);
@@ -52,19 +47,19 @@ TEST_CASE("check: a requirement that is refuted comes with a drill that plays") 
 
 TEST_CASE("check: a requirement that is wrong is told at its place, in the call or in the chart") {
     const Folder folder("wrong");
-    refuses("check " + bearer + " --require 'never sprnt with stamina spent'",
+    refuses("check " + bearer_file + " --require 'never sprnt with stamina spent'",
             "--require: the chart has no state 'sprnt'; did you mean 'sprint'?\n");
-    refuses("check " + bearer + " --require 'never sprint with stamia spent'", "--require: ");
+    refuses("check " + bearer_file + " --require 'never sprint with stamia spent'", "--require: ");
     for (const char* effort : {"0", "-1", "nan", "1e9"}) {
-        refuses("check " + bearer + " --effort " + effort, "--effort: is ");
+        refuses("check " + bearer_file + " --effort " + effort, "--effort: is ");
     }
-    refuses("check " + bearer + " --require fast", "--require: 'fast' is no requirement; write ");
-    const std::string own = source(bearer);
+    refuses("check " + bearer_file + " --require fast", "--require: 'fast' is no requirement; write ");
+    const std::string own = source(bearer_file);
     const std::string chart = folder.write("c.toml", own + "[[require]]\nthat = \"dash is short\"\n");
     const auto lines = std::count(own.begin(), own.end(), '\n');
     refuses("check" + quoted(chart), chart + ":" + std::to_string(lines + 2) +
                                          ":1: require[5].that: 'dash is short' is no requirement; write ");
     const std::string key =
-        folder.write("k.toml", source(bearer) + "\n[[require]]\nthta = \"never sprint\"\n");
+        folder.write("k.toml", source(bearer_file) + "\n[[require]]\nthta = \"never sprint\"\n");
     refuses("check" + quoted(key), key + ":");
 }

@@ -9,11 +9,11 @@ using namespace support;
 using nlohmann::json;
 
 namespace {
-const std::string demo = "run demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+const std::string quay_call = "run demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
 }
 
 TEST_CASE("the summary tells the run's story") {
-    const Outcome outcome = run_program(demo);
+    const Outcome outcome = run_program(quay_call);
     CHECK(outcome.code == 0);
     CHECK(outcome.errors.empty());
     for (const char* line :
@@ -29,7 +29,7 @@ TEST_CASE("the summary tells the run's story") {
 }
 
 TEST_CASE("the option --json prints exactly one object with everything in it") {
-    const Outcome outcome = run_program(demo + " --json --rate 144 --seconds 20");
+    const Outcome outcome = run_program(quay_call + " --json --rate 144 --seconds 20");
     CHECK(outcome.code == 0);
     const json run = json::parse(outcome.out);
     CHECK(run.at("chart") == "bearer");
@@ -66,14 +66,15 @@ TEST_CASE("the option --json prints exactly one object with everything in it") {
 }
 
 TEST_CASE("the same call prints the same bytes") {
-    CHECK(run_program(demo + " --json").out == run_program(demo + " --json").out);
+    CHECK(run_program(quay_call + " --json").out == run_program(quay_call + " --json").out);
 }
 
 TEST_CASE("the options --trace and --picture write a table and draw it, and both are named") {
     const Folder folder("outputs");
     for (const std::string ending : {"png", "svg"}) {
         const std::string picture = folder.file("p." + ending), trace = folder.file("t.csv");
-        const Outcome outcome = run_program(demo + " --trace '" + trace + "' --picture '" + picture + "'");
+        const Outcome outcome =
+            run_program(quay_call + " --trace '" + trace + "' --picture '" + picture + "'");
         CHECK(outcome.code == 0);
         CHECK(outcome.out.find("wrote " + trace + "\nwrote " + picture + "\n") != std::string::npos);
         const std::string csv = read_file(trace);

@@ -8,10 +8,8 @@ using namespace support;
 
 namespace {
 
-const std::string bearer = "demo/charts/bearer.toml";
-
 /// Boards with a gap of 3 m, over which the bearer jumps, and a gate behind it.
-const std::string boards =
+const std::string boards_course =
     "format = 1\nname = \"boards\"\n[[box]]\nfrom = [-6, -2, -1]\nto = [0, 2, 0]\n[[box]]\nfrom = [3, -2, "
     "-1]\n"
     "to = [9, 2, 0]\n[[leg]]\nname = \"over\"\nstart = { from = [-4, -2, 0], to = [-4, 2, 0] }\n"
@@ -21,9 +19,9 @@ const std::string boards =
 
 TEST_CASE("scout: the way, its take, its places and its picture are written, and play again") {
     const Folder folder("scout");
-    const std::string course = folder.write("boards.toml", boards);
+    const std::string course = folder.write("boards.toml", boards_course);
     const std::string drill = folder.file("way.toml"), take = folder.file("way.take");
-    const std::string call = "scout " + bearer + " --course" + quoted(course) +
+    const std::string call = "scout " + bearer_file + " --course" + quoted(course) +
                              " --start -5,0,0 --leg over --seconds 10 --effort 0.3";
     const Outcome found =
         run_program(call + " -o" + quoted(drill) + " --take" + quoted(take) + " --places" +
@@ -38,7 +36,7 @@ TEST_CASE("scout: the way, its take, its places and its picture are written, and
     const Outcome again = run_program("replay" + quoted(take));
     CHECK(again.code == 0);
     CHECK(again.out.find("the same, bit for bit") != std::string::npos);
-    const Outcome run = run_program("run --json " + bearer + " --rate 50 --drill" + quoted(drill) +
+    const Outcome run = run_program("run --json " + bearer_file + " --rate 50 --drill" + quoted(drill) +
                                     " --course" + quoted(course));
     REQUIRE(run.code == 0);
     const nlohmann::json ran = nlohmann::json::parse(run.out);
@@ -62,9 +60,9 @@ TEST_CASE("scout: the way, its take, its places and its picture are written, and
 
 TEST_CASE("scout: a goal that is not reached is an exit code of its own, and says what that means") {
     const Folder folder("unreached");
-    const std::string course = folder.write("boards.toml", boards);
+    const std::string course = folder.write("boards.toml", boards_course);
     const Outcome none =
-        run_program("scout " + bearer + " --course" + quoted(course) +
+        run_program("scout " + bearer_file + " --course" + quoted(course) +
                     " --start -5,0,0 --leg over --seconds 5 --effort 0.1 --without jump --without dash");
     CHECK(none.code == 1);
     CHECK(none.out.find(
@@ -72,7 +70,8 @@ TEST_CASE("scout: a goal that is not reached is an exit code of its own, and say
           std::string::npos);
 }
 
-TEST_CASE("scout: on open ground it tells what beats going on foot, and of two charts what differs") {
+TEST_CASE("scout: on open ground it tells what beats going on foot, and of two charts what differs",
+          "[long]") {
     const Outcome open = run_program("scout demo/charts/eel.toml --distance 40 --effort 1 --seconds 20");
     CAPTURE(open.out, open.errors);
     CHECK(open.code == 0);
@@ -80,14 +79,15 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
     CHECK(open.out.find("by ground states alone ") != std::string::npos);
     CHECK(open.out.find("faster than on foot, by ") != std::string::npos);
     const Folder folder("compare");
-    const std::string course = folder.write("boards.toml", boards);
-    const Outcome two = run_program("scout " + bearer + " --compare demo/guide/01_walk.chart.toml --course" +
-                                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 0.25");
+    const std::string course = folder.write("boards.toml", boards_course);
+    const Outcome two =
+        run_program("scout " + bearer_file + " --compare demo/guide/01_walk.chart.toml --course" +
+                    quoted(course) + " --start -5,0,0 --seconds 5 --effort 0.25");
     CAPTURE(two.out, two.errors);
     CHECK(two.code == 0);
     CHECK(two.out.find("only bearer gets to ") != std::string::npos);
     // What the other chart has not, it is without; the first one has to have it.
-    CHECK(run_program("scout " + bearer +
+    CHECK(run_program("scout " + bearer_file +
                       " --compare demo/guide/01_walk.chart.toml --without dash --distance 5 "
                       "--seconds 5 --effort 0.1")
               .code == 0);
@@ -98,15 +98,15 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
 }
 
 TEST_CASE("scout: calls that are wrong are told") {
-    refuses("scout " + bearer + " --goal 1,2",
+    refuses("scout " + bearer_file + " --goal 1,2",
             "--goal: '1,2' is no place; write X,Y,Z in m, such as 148,0,10\n");
-    refuses("scout " + bearer + " --start 1,2,x",
+    refuses("scout " + bearer_file + " --start 1,2,x",
             "--start: '1,2,x' is no place; write X,Y,Z in m, with the yaw");
-    refuses("scout " + bearer + " --leg over", "course: is missing: legs and zones are a course's");
-    refuses("scout " + bearer + " --effort 0", "effort: 0 is out of range; 0.1 <= effort <= 2000\n");
-    refuses("scout " + bearer + " --without dahs",
+    refuses("scout " + bearer_file + " --leg over", "course: is missing: legs and zones are a course's");
+    refuses("scout " + bearer_file + " --effort 0", "effort: 0 is out of range; 0.1 <= effort <= 2000\n");
+    refuses("scout " + bearer_file + " --without dahs",
             "without: there is no action named 'dahs'; did you mean 'dash'?\n");
-    refuses("scout " + bearer + " -c demo/courses/relay.toml --leg \"hole relay\"",
+    refuses("scout " + bearer_file + " -c demo/courses/relay.toml --leg \"hole relay\"",
             "leg: there is no leg named 'hole relay'; did you mean 'whole relay'?\n");
     refuses("scout demo/courses/relay.toml", "demo/courses/relay.toml");
 }

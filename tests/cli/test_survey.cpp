@@ -9,18 +9,14 @@ using nlohmann::json;
 
 namespace {
 
-const std::string bearer = "demo/charts/bearer.toml";
-const std::string quay = " --drill demo/drills/quay_boards.toml";
-const std::string relay = " --drill demo/drills/relay_bearer.toml --course demo/courses/relay.toml";
+const std::string with_quay = " --drill demo/drills/quay_boards.toml";
+const std::string with_relay = " --drill demo/drills/relay_bearer.toml --course demo/courses/relay.toml";
 
 /// The bearer with a sprint that is left at 20 and entered at 10.
 std::string flickering(const Folder& folder) {
-    std::string text = source(bearer);
+    std::string text = source(bearer_file);
     text.replace(text.find("\"stamina > 0\"]"), 14, "\"stamina >= 20\"]");
     return folder.write("flickering.toml", text);
-}
-bool contains(const std::string& text, const std::string& part) {
-    return text.find(part) != std::string::npos;
 }
 }  // namespace
 
@@ -52,11 +48,11 @@ TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a d
 }
 
 TEST_CASE("figures: a table, a comparison, JSON and CSV") {
-    const Outcome table = run_program("figures " + bearer);
+    const Outcome table = run_program("figures " + bearer_file);
     CHECK(table.code == 0);
     CHECK(contains(table.out,
                    "\njump.height                    1.300  m    how high it goes, key held; closed form"));
-    const json told = json::parse(run_program("figures " + bearer + " --json").out);
+    const json told = json::parse(run_program("figures " + bearer_file + " --json").out);
     CHECK(told["chart"] == "bearer");
     bool found = false;
     for (const json& figure : told["figures"]) {
@@ -67,11 +63,11 @@ TEST_CASE("figures: a table, a comparison, JSON and CSV") {
         }
     }
     CHECK(found);
-    const Outcome compared = run_program("figures " + bearer + " --compare demo/charts/eel.toml");
+    const Outcome compared = run_program("figures " + bearer_file + " --compare demo/charts/eel.toml");
     CHECK(contains(compared.out, "sprint.top_forward                6.500      7.000  m/s   * +7.7 %\n"));
     CHECK(contains(compared.out, "figures differ\n"));
-    CHECK(contains(run_program("figures " + bearer + " --compare " + bearer).out, "\n0 of "));
-    const Outcome csv = run_program("figures " + bearer + " --csv --course demo/courses/relay.toml");
+    CHECK(contains(run_program("figures " + bearer_file + " --compare " + bearer_file).out, "\n0 of "));
+    const Outcome csv = run_program("figures " + bearer_file + " --csv --course demo/courses/relay.toml");
     CHECK(csv.out.find("figure,unit,bearer,how,meaning\n") == 0);
     CHECK(contains(csv.out, "course.quay_boards.length,m,"));
     // What there is none of is null and empty.
@@ -82,7 +78,7 @@ TEST_CASE("figures: a table, a comparison, JSON and CSV") {
 }
 
 TEST_CASE("why: at a time, for one state, over a whole run, and for programs") {
-    const Outcome at = run_program("why " + bearer + quay + " --at 18");
+    const Outcome at = run_program("why " + bearer_file + with_quay + " --at 18");
     CHECK(at.code == 0);
     CHECK(at.out.find(
               "bearer, quay boards, at 18.000 s: walk, since 17.354 s (stay failed: stamina > 0)\n") == 0);
@@ -90,25 +86,26 @@ TEST_CASE("why: at a time, for one state, over a whole run, and for programs") {
     CHECK(contains(at.out, "now stamina 0\n"));
     CHECK(contains(at.out,
                    "demo/charts/bearer.toml:44:53: stamina >= 10 fails since 16.521 s, until 18.610 s\n"));
-    const Outcome one = run_program("why " + bearer + quay + " --at 18 --state sprint");
+    const Outcome one = run_program("why " + bearer_file + with_quay + " --at 18 --state sprint");
     CHECK(contains(one.out, "sprint       no:"));
     CHECK_FALSE(contains(one.out, "tread        no:"));
-    const Outcome run = run_program("why " + bearer + quay + " --state sprint");
+    const Outcome run = run_program("why " + bearer_file + with_quay + " --state sprint");
     CHECK(contains(run.out,
                    "    8.000      9.000     1.000  no: moving forward does not hold  "
                    "(demo/charts/bearer.toml:44:23)\n"));
-    CHECK(contains(run_program("why " + bearer + quay + " --state walk").out,
+    CHECK(contains(run_program("why " + bearer_file + with_quay + " --state walk").out,
                    "never: whenever its keys asked for it"));
-    const json told = json::parse(run_program("why " + bearer + quay + " --at 18 --json").out);
+    const json told = json::parse(run_program("why " + bearer_file + with_quay + " --at 18 --json").out);
     CHECK(told["state"] == "walk");
     REQUIRE(told["rank"].size() == 11);
     CHECK(told["rank"][8]["failing"] == "stamina >= 10");
     CHECK(told["rank"][8]["clauses"][0][3]["now"] == "stamina 0");
-    const json denied = json::parse(run_program("why " + bearer + quay + " --state sprint --json").out);
+    const json denied =
+        json::parse(run_program("why " + bearer_file + with_quay + " --state sprint --json").out);
     CHECK(denied["denials"].size() == 6);
-    refuses("why " + bearer + quay, "--at: is missing, and so is --state; give");
-    refuses("why " + bearer + quay + " --at 61", "at: 61 s is outside the run; give 0 to 60");
-    refuses("why " + bearer + quay + " --state sprnt",
+    refuses("why " + bearer_file + with_quay, "--at: is missing, and so is --state; give");
+    refuses("why " + bearer_file + with_quay + " --at 61", "at: 61 s is outside the run; give 0 to 60");
+    refuses("why " + bearer_file + with_quay + " --state sprnt",
             "the chart has no state named 'sprnt'; did you mean 'sprint'?");
 }
 
@@ -116,36 +113,36 @@ TEST_CASE("draw: timeline, path and diagram as PNG, SVG and DOT") {
     const Folder folder("draw");
     const auto draws = [&](const std::string& what, const std::string& file, const std::string& arguments) {
         const Outcome outcome =
-            run_program("draw " + what + " " + bearer + arguments + " -o '" + folder.file(file) + "'");
+            run_program("draw " + what + " " + bearer_file + arguments + " -o '" + folder.file(file) + "'");
         CAPTURE(what, outcome.errors);
         CHECK(outcome.code == 0);
         CHECK(outcome.out == "wrote " + folder.file(file) + "\n");
         return read_file(folder.file(file));
     };
-    CHECK(draws("timeline", "t.png", quay).substr(1, 3) == "PNG");
-    CHECK(contains(draws("path", "p.svg", relay), "<svg"));
+    CHECK(draws("timeline", "t.png", with_quay).substr(1, 3) == "PNG");
+    CHECK(contains(draws("path", "p.svg", with_relay), "<svg"));
     CHECK(draws("diagram", "d.png", "").substr(1, 3) == "PNG");
-    const std::string svg = draws("diagram", "d.svg", relay);
+    const std::string svg = draws("diagram", "d.svg", with_relay);
     CHECK(contains(svg, ">wallrun</text>"));
-    const std::string dot = draws("diagram", "d.dot", relay);
+    const std::string dot = draws("diagram", "d.dot", with_relay);
     CHECK(contains(dot, "wallrun -> leap [label=\"jump pressed \u00d71\""));
     CHECK(contains(dot, "any_fall -> fall [style=dashed, label=\"not grounded\"]"));
-    refuses("draw diagram " + bearer + " -o x.gif", "x.gif: --out: is none of .png, .svg and .dot");
-    refuses("draw path " + bearer + " -o x.png", "--drill: is missing: a path is drawn of a run");
-    refuses("draw map " + bearer + " -o x.png", "WHAT: map not in");
+    refuses("draw diagram " + bearer_file + " -o x.gif", "x.gif: --out: is none of .png, .svg and .dot");
+    refuses("draw path " + bearer_file + " -o x.png", "--drill: is missing: a path is drawn of a run");
+    refuses("draw map " + bearer_file + " -o x.png", "WHAT: map not in");
 }
 
 TEST_CASE("fit: values that give the wishes, in a chart whose comments stay") {
     const Folder folder("fit");
     const std::string out = folder.file("fitted.toml");
-    const Outcome met = run_program("fit " + bearer +
+    const Outcome met = run_program("fit " + bearer_file +
                                     " --want 'sprint.distance = 40 m' --want 'stamina.recover = 6 s' --vary "
                                     "states.sprint.drain.stamina --vary meters.stamina.refill.rate -o '" +
                                     out + "'");
     CHECK(met.code == 0);
     CHECK(contains(
         met.out, "sprint.distance                             40.0000      51.8010      40.0000 m    met\n"));
-    const std::string before = source(bearer), after = read_file(out);
+    const std::string before = source(bearer_file), after = read_file(out);
     CHECK(contains(after, "# The bearer carries the lit lantern of Skerry Quay: an all-rounder.\n"));
     CHECK(contains(
         after, "drain = { stamina = 15.3426 }                  # per second, only while really moving\n"));
@@ -157,28 +154,30 @@ TEST_CASE("fit: values that give the wishes, in a chart whose comments stay") {
         }
     }
     const Outcome missed =
-        run_program("fit " + bearer +
+        run_program("fit " + bearer_file +
                     " --want sprint.distance=40 --want sprint.seconds=12 --vary states.sprint.drain.stamina");
     CHECK(missed.code == 1);
     CHECK(contains(missed.out, "these pull against each other: sprint.distance and sprint.seconds"));
     const json told =
-        json::parse(run_program("fit " + bearer +
+        json::parse(run_program("fit " + bearer_file +
                                 " --want sprint.distance=400 --vary states.sprint.drain.stamina=11:13 --json")
                         .out);
     CHECK(told["met"] == false);
     CHECK(told["values"][0]["at_bound"] == true);
-    refuses("fit " + bearer + " --want 'sprint.distance = 40 s' --vary states.sprint.drain.stamina",
+    refuses("fit " + bearer_file + " --want 'sprint.distance = 40 s' --vary states.sprint.drain.stamina",
             "sprint.distance: 's' is not its unit; it is in m");
-    refuses("fit " + bearer + " --want sprint.distance=40 --vary states.sprint.drain.stamina --keep-within 0",
+    refuses("fit " + bearer_file +
+                " --want sprint.distance=40 --vary states.sprint.drain.stamina --keep-within 0",
             "--keep-within: 0 % leaves nothing to choose");
 }
 
 TEST_CASE("a take is written and replayed, with its own chart and with another") {
     const Folder folder("take");
     const std::string take = folder.file("relay.take");
-    const Outcome run = run_program("run " + bearer + relay + " --take '" + take + "'");
+    const Outcome run = run_program("run " + bearer_file + with_relay + " --take '" + take + "'");
     CHECK(contains(run.out, "wrote " + take + "\n"));
-    const std::string digest = json::parse(run_program("run " + bearer + relay + " --json").out)["digest"];
+    const std::string digest =
+        json::parse(run_program("run " + bearer_file + with_relay + " --json").out)["digest"];
     const Outcome again = run_program("replay '" + take + "'");
     CHECK(again.code == 0);
     CHECK(again.out == take +
@@ -199,16 +198,17 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
     const Outcome last = run_program("replay '" + folder.write("broken.take", broken) + "'");
     CHECK(last.code == 1);
     CHECK(contains(last.out, "differs first in tick 3120, at 52.000 s: digest\n"));
-    refuses("replay " + bearer, bearer + ": byte 1: is no take; record one with `cursimeter run --take`");
+    refuses("replay " + bearer_file,
+            bearer_file + ": byte 1: is no take; record one with `cursimeter run --take`");
     // Wherever a drill can stand, a take can.
     for (const std::string& question :
          {std::string("run --json"), std::string("why --at 12.3"), std::string("why --state sprint")}) {
         CAPTURE(question);
         const std::size_t space = question.find(' ');
         const std::string word = question.substr(0, space), rest = question.substr(space);
-        const Outcome drilled = run_program(word + " " + bearer + relay + rest);
+        const Outcome drilled = run_program(word + " " + bearer_file + with_relay + rest);
         CHECK(drilled.code == 0);
-        const Outcome taken = run_program(word + " " + bearer + " --from '" + take + "'" + rest);
+        const Outcome taken = run_program(word + " " + bearer_file + " --from '" + take + "'" + rest);
         CHECK(taken.out == drilled.out);
         CHECK(taken.errors.empty());
     }
@@ -229,7 +229,8 @@ TEST_CASE("a take is written and replayed, with its own chart and with another")
 TEST_CASE("report: one page with everything in it") {
     const Folder folder("report");
     const std::string out = folder.file("r.html");
-    CHECK(run_program("report " + bearer + relay + " -o '" + out + "'").out == "wrote " + out + "\n");
+    CHECK(run_program("report " + bearer_file + with_relay + " -o '" + out + "'").out ==
+          "wrote " + out + "\n");
     const std::string page = read_file(out);
     CHECK(page.find("<!DOCTYPE html>") == 0);
     for (const char* part :
@@ -241,7 +242,7 @@ TEST_CASE("report: one page with everything in it") {
     }
     CHECK_FALSE(contains(page, "src=\"http"));
     CHECK_FALSE(contains(page, "href=\"http"));
-    refuses("report " + bearer + quay + " -o r.pdf", "r.pdf: --out: is no .html file");
+    refuses("report " + bearer_file + with_quay + " -o r.pdf", "r.pdf: --out: is no .html file");
 }
 
 TEST_CASE("new: three files that load, pass the check and run, and none that is there is touched") {
@@ -263,9 +264,9 @@ TEST_CASE("new: three files that load, pass the check and run, and none that is 
 
 TEST_CASE("watch tells what each save has changed, and keeps to the last version that was whole") {
     const Folder folder("watch");
-    const std::string chart = folder.write("c.toml", source(bearer)), out = folder.file("out.txt");
+    const std::string chart = folder.write("c.toml", source(bearer_file)), out = folder.file("out.txt");
     const std::string call = std::string("cd '") + CURSIMETER_SOURCE_DIR + "' && '" + CURSIMETER_PROGRAM +
-                             "' watch '" + chart + "'" + quay + " --saves 3 > '" + out + "'";
+                             "' watch '" + chart + "'" + with_quay + " --saves 3 > '" + out + "'";
     FILE* watch = popen(call.c_str(), "r");
     // Each step waits for the program's word, however long that takes.
     const auto save = [&](const std::string& now) {  // as editors do: whole, or not at all
@@ -277,7 +278,7 @@ TEST_CASE("watch tells what each save has changed, and keeps to the last version
         }
     };
     wait_for("watching");
-    std::string text = source(bearer);
+    std::string text = source(bearer_file);
     text.replace(text.find("forward = 6.5"), 13, "forward = 7.25");
     save(text);
     wait_for("save 1");

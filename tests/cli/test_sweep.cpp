@@ -8,19 +8,10 @@
 using namespace support;
 using nlohmann::json;
 
-namespace {
-
-const std::string bearer = "demo/charts/bearer.toml";
-
-bool contains(const std::string& text, const std::string& part) {
-    return text.find(part) != std::string::npos;
-}
-}  // namespace
-
 TEST_CASE("sweep: a table in order, gone on with where it was left, and pictures") {
     const Folder folder("sweep");
     const std::string call =
-        "sweep " + bearer +
+        "sweep " + bearer_file +
         " --vary states.sprint.speed.forward=5:6:0.5 --figure sprint.top_forward --figure jump.height";
     const Outcome table = run_program(call);
     CHECK(table.code == 0);
@@ -47,16 +38,16 @@ TEST_CASE("sweep: a table in order, gone on with where it was left, and pictures
                      .out,
                  "0 of them known before"));
     const Outcome heat =
-        run_program("sweep " + bearer +
+        run_program("sweep " + bearer_file +
                     " --vary states.sprint.speed.forward=5:6:0.5 --vary "
                     "states.sprint.drain.stamina=10:12:1 --figure sprint.seconds --picture '" +
                     folder.file("h.svg") + "' --json");
     CHECK(json::parse(heat.out)["rows"].size() == 9);
     CHECK(contains(read_file(folder.file("h.svg")), "<svg"));
-    refuses("sweep " + bearer + " --vary states.sprint.speed.forwards=5:9:1 --figure sprint.distance",
+    refuses("sweep " + bearer_file + " --vary states.sprint.speed.forwards=5:9:1 --figure sprint.distance",
             "states.sprint.speed.forwards: is no number of this chart; did you mean "
             "'states.sprint.speed.forward'?");
-    refuses("sweep " + bearer + " --vary states.sprint.speed.forward=5:9:1 --figure sprint.distanc",
+    refuses("sweep " + bearer_file + " --vary states.sprint.speed.forward=5:9:1 --figure sprint.distanc",
             "sprint.distanc: is no figure of this chart; did you mean 'sprint.distance'?");
 }
 
@@ -64,7 +55,7 @@ TEST_CASE("sweep: the rows that no other beats in two figures") {
     const Folder folder("best");
     // A faster sprint goes farther in a second and less long: each row is the best of its kind, but for dearer ones.
     const std::string call =
-        "sweep " + bearer +
+        "sweep " + bearer_file +
         " --vary states.sprint.speed.forward=5:7:1 --vary states.sprint.drain.stamina=10:14:2"
         " --figure sprint.top_forward --figure sprint.seconds";
     const std::string picture = folder.file("f.png");
@@ -91,7 +82,8 @@ TEST_CASE("sweep: legs of a course and kept expectations are figures of a run") 
     const Folder folder("legs");
     const std::string drill = "demo/drills/relay_bearer.toml", course = "demo/courses/relay.toml";
     const std::string of_run = " --drill " + drill + " --course " + course;
-    const std::string call = "sweep " + bearer + " --vary states.sprint.speed.forward=6:6.5:0.5" + of_run;
+    const std::string call =
+        "sweep " + bearer_file + " --vary states.sprint.speed.forward=6:6.5:0.5" + of_run;
     const Outcome table =
         run_program(call + " --figure sprint.top_forward --figure leg.sea_wall --figure trial.kept --json");
     REQUIRE(table.code == 0);
@@ -100,7 +92,7 @@ TEST_CASE("sweep: legs of a course and kept expectations are figures of a run") 
     CHECK(rows[1]["values"][0] == 6.5);
     // As the run itself tells it, and the trial.
     double seconds = 0.0;
-    const json run = json::parse(run_program("run " + bearer + of_run + " --json").out);
+    const json run = json::parse(run_program("run " + bearer_file + of_run + " --json").out);
     for (const json& leg : run["legs"]) {
         seconds = leg["leg"] == "sea wall" ? leg["seconds"].get<double>() : seconds;
     }
@@ -110,7 +102,7 @@ TEST_CASE("sweep: legs of a course and kept expectations are figures of a run") 
     // A table of another run is not gone on with.
     const std::string out = folder.file("s.csv");
     const std::string plain =
-        "sweep " + bearer + " --vary states.sprint.speed.forward=6:6.5:0.5 --figure trial.kept ";
+        "sweep " + bearer_file + " --vary states.sprint.speed.forward=6:6.5:0.5 --figure trial.kept ";
     CHECK(contains(run_program(plain + of_run + " -o" + quoted(out)).out, "2 rows, 0 of them known"));
     CHECK(contains(run_program(plain + of_run + " -o" + quoted(out)).out, "2 rows, 2 of them known"));
     CHECK(

@@ -8,12 +8,9 @@ using namespace support;
 
 namespace {
 
-const std::string bearer = "demo/charts/bearer.toml";
-const std::string quay = "demo/drills/quay_boards.toml";
-
 /// The quay boards with something more that is expected; and the line in which that begins.
 std::string with(const Folder& folder, const std::string& expected, int& line) {
-    const std::string text = source(quay) + "\n" + expected;
+    const std::string text = source(quay_file) + "\n" + expected;
     line = 1 + static_cast<int>(
                    std::count(text.begin(), text.end() - static_cast<std::ptrdiff_t>(expected.size()), '\n'));
     return folder.write("d.toml", text);
@@ -22,7 +19,7 @@ std::string with(const Folder& folder, const std::string& expected, int& line) {
 }  // namespace
 
 TEST_CASE("trial: the demo charts do what was agreed, at every tick rate") {
-    const Outcome quay_boards = run_program("trial " + bearer + " --drill " + quay);
+    const Outcome quay_boards = run_program("trial " + bearer_file + " --drill " + quay_file);
     CHECK(quay_boards.out == "bearer, quay boards: 7 of 7 expectations kept at 20, 60, 144 ticks a second\n");
     CHECK(quay_boards.code == 0);
     for (const char* name : {"bearer", "eel", "gannet"}) {
@@ -40,14 +37,14 @@ TEST_CASE("trial: what was not kept is told with its line, its time, what was in
     const Folder folder("trial");
     int line = 0;
     const std::string drill = with(folder, "[[expect]]\nstate = \"sprint\"\nat = 18\n", line);
-    const Outcome outcome = run_program("trial " + bearer + " --drill" + quoted(drill));
+    const Outcome outcome = run_program("trial " + bearer_file + " --drill" + quoted(drill));
     CHECK(outcome.code == 1);
     CHECK(outcome.out == drill + ":" + std::to_string(line) +
                              ":1: not so: sprint at 18 s\n"
                              "    at 20 ticks a second: walk at 18 s\n"
                              "        sprint: no: stamina >= 10 does not hold (stamina 0)\n"
                              "bearer, quay boards: 7 of 8 expectations kept at 20, 60, 144 ticks a second\n");
-    const Outcome json = run_program("trial --rate 60 " + bearer + " --json --drill" + quoted(drill));
+    const Outcome json = run_program("trial --rate 60 " + bearer_file + " --json --drill" + quoted(drill));
     CHECK(json.code == 1);
     const nlohmann::json told = nlohmann::json::parse(json.out);
     CHECK(told["kept"] == false);
@@ -67,7 +64,7 @@ TEST_CASE("trial: results for a build server name what failed and hold whatever 
     const std::string drill = with(folder, "[[expect]]\nholds = [\"speed < 1\"]\nfrom = 2\nto = 3\n", line);
     const std::string xml = folder.file("t.xml");
     const Outcome outcome =
-        run_program("trial " + bearer + " --rate 60 --drill" + quoted(drill) + " --junit" + quoted(xml));
+        run_program("trial " + bearer_file + " --rate 60 --drill" + quoted(drill) + " --junit" + quoted(xml));
     CHECK(outcome.code == 1);
     CHECK(outcome.out.find("wrote " + xml + "\n") != std::string::npos);
     const std::string text = read_file(xml);
@@ -81,13 +78,13 @@ TEST_CASE("trial: results for a build server name what failed and hold whatever 
 
 TEST_CASE("trial: what is proposed is kept as it is") {
     const Folder folder("record");
-    const Outcome proposed = run_program("trial " + bearer + " --record --drill " + quay);
+    const Outcome proposed = run_program("trial " + bearer_file + " --record --drill " + quay_file);
     CHECK(proposed.code == 0);
     CHECK(proposed.out.starts_with("# What the run does now."));
-    const std::string text = source(quay);
+    const std::string text = source(quay_file);
     const std::string drill =
         folder.write("d.toml", text.substr(0, text.find("# What was agreed")) + proposed.out);
-    const Outcome kept = run_program("trial " + bearer + " --drill" + quoted(drill));
+    const Outcome kept = run_program("trial " + bearer_file + " --drill" + quoted(drill));
     CAPTURE(kept.out, kept.errors);
     CHECK(kept.code == 0);
     CHECK(kept.out.find("12 of 12 expectations kept") != std::string::npos);
@@ -96,18 +93,18 @@ TEST_CASE("trial: what is proposed is kept as it is") {
 TEST_CASE("trial: calls and expectations that are wrong are told with their places") {
     const Folder folder("wrong");
     const std::string bare = folder.write("bare.toml", "format = 1\nname = \"bare\"\nseconds = 1\n");
-    refuses("trial " + bearer + " --drill" + quoted(bare),
+    refuses("trial " + bearer_file + " --drill" + quoted(bare),
             bare +
                 ": expect: is missing: nothing is expected of this drill; add [[expect]] tables; --record "
                 "proposes some\n");
-    refuses("trial " + bearer,
+    refuses("trial " + bearer_file,
             "--drill: is missing; give --drill FILE, with what is expected in it, or a trials file\n");
     int line = 0;
     const std::string drill = with(folder, "[[expect]]\nholds = [\"stamia > 3\"]\n", line);
-    refuses("trial " + bearer + " --drill" + quoted(drill),
+    refuses("trial " + bearer_file + " --drill" + quoted(drill),
             drill + ":" + std::to_string(line + 1) + ":10: expect[8].holds[1]: ");
-    refuses("trial " + bearer + " --drill demo/drills/relay_bearer.toml",
+    refuses("trial " + bearer_file + " --drill demo/drills/relay_bearer.toml",
             "demo/drills/relay_bearer.toml:");  // its legs want the course
-    refuses("trial " + bearer + " --record --junit t.xml --drill " + quay, "--");
-    refuses("trial " + bearer + " --drill " + quay + " --rate 5", "rate: 5 ");
+    refuses("trial " + bearer_file + " --record --junit t.xml --drill " + quay_file, "--");
+    refuses("trial " + bearer_file + " --drill " + quay_file + " --rate 5", "rate: 5 ");
 }

@@ -8,19 +8,19 @@ using namespace support;
 
 namespace {
 
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
+const std::string demo_folder = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
 
 /// A trials file that names the demo's files by their whole paths.
-std::string trials(const std::string& rest) {
+std::string trials_text(const std::string& rest) {
     return "format = 1\nname = \"agreed\"\n" + rest;
 }
 std::string quay_boards(const std::string& rates) {
-    return "[[trial]]\ncharts = [\"" + demo + "charts/bearer.toml\"]\ndrills = [\"" + demo +
+    return "[[trial]]\ncharts = [\"" + demo_folder + "charts/bearer.toml\"]\ndrills = [\"" + demo_folder +
            "drills/quay_boards.toml\"]\nrates = " + rates + "\n";
 }
-std::string figure(const std::string& name, const std::string& bounds) {
-    return "[[figure]]\nname = \"" + name + "\"\ncharts = [\"" + demo + "charts/bearer.toml\"]\n" + bounds +
-           "\n";
+std::string figure_text(const std::string& name, const std::string& bounds) {
+    return "[[figure]]\nname = \"" + name + "\"\ncharts = [\"" + demo_folder + "charts/bearer.toml\"]\n" +
+           bounds + "\n";
 }
 
 }  // namespace
@@ -40,8 +40,9 @@ TEST_CASE("trials: figures are held against their bounds, each with its line and
     const Folder folder("figures");
     const std::string file = folder.write(
         "t.toml",
-        trials(figure("jump.height", "least = 1.3\nmost = 1.3") +  // what the chart says, to the digit
-               figure("dash.length", "least = 3.1") + figure("sprint.top_forward", "most = 6")));
+        trials_text(
+            figure_text("jump.height", "least = 1.3\nmost = 1.3") +  // what the chart says, to the digit
+            figure_text("dash.length", "least = 3.1") + figure_text("sprint.top_forward", "most = 6")));
     const Outcome outcome = run_program("trial" + quoted(file));
     CHECK(outcome.code == 1);
     CHECK(outcome.out == file + ":8:1: not so: dash.length at least 3.1 m\n    of bearer: 3 m\n" + file +
@@ -52,8 +53,8 @@ TEST_CASE("trials: figures are held against their bounds, each with its line and
 
 TEST_CASE("trials: runs, rates and results for programs and build servers") {
     const Folder folder("runs");
-    const std::string file =
-        folder.write("t.toml", trials(quay_boards("[30, 125]") + figure("jump.height", "most = 1")));
+    const std::string file = folder.write(
+        "t.toml", trials_text(quay_boards("[30, 125]") + figure_text("jump.height", "most = 1")));
     const Outcome json = run_program("trial --json" + quoted(file));
     CHECK(json.code == 1);
     const nlohmann::json told = nlohmann::json::parse(json.out);
@@ -86,8 +87,9 @@ TEST_CASE("trials: runs, rates and results for programs and build servers") {
 TEST_CASE("trials: everything that is wrong with any of the files is told at once, each with its place") {
     const Folder folder("wrong");
     const std::string file = folder.write(
-        "t.toml", trials("[[trial]]\ncharts = [\"beaer.toml\", \"bad.toml\"]\ndrills = [\"none.toml\"]\n" +
-                         figure("jump.heigth", "most = 1")));
+        "t.toml",
+        trials_text("[[trial]]\ncharts = [\"beaer.toml\", \"bad.toml\"]\ndrills = [\"none.toml\"]\n" +
+                    figure_text("jump.heigth", "most = 1")));
     const std::string bad =
         folder.write("bad.toml", "format = 1\nname = \"bad\"\n[states.walk]\nkind = \"grund\"\n");
     const Outcome outcome = run_program("trial" + quoted(file));
@@ -97,7 +99,7 @@ TEST_CASE("trials: everything that is wrong with any of the files is told at onc
          {file + ":4:11: error: trial[1].charts[1]: there is no file '" + folder.file("beaer.toml") +
               "'; files are named from the folder of the trials file on\n",
           file + ":5:11: error: trial[1].drills[1]: there is no file '" + folder.file("none.toml") + "'; ",
-          file + ":7:1: error: figure[1].name: of " + demo + "charts/bearer.toml: ",
+          file + ":7:1: error: figure[1].name: of " + demo_folder + "charts/bearer.toml: ",
           std::string("did you mean 'jump.height'?")}) {
         CAPTURE(wanted, outcome.errors);
         CHECK(outcome.errors.find(wanted) != std::string::npos);
@@ -111,14 +113,14 @@ TEST_CASE("trials: files and calls that agree upon nothing are refused") {
         const std::string file = folder.write("t.toml", text);
         refuses("trial" + quoted(file), file + complaint);
     };
-    refused(trials("[[trial]]\ncharts = []\ndrills = [\"d\"]\n"),
+    refused(trials_text("[[trial]]\ncharts = []\ndrills = [\"d\"]\n"),
             ":4:1: trial[1].charts: names no file; name at least one\n");
-    refused(trials(figure("jump.height", "")),
+    refused(trials_text(figure_text("jump.height", "")),
             ":3:1: figure[1]: says no bound; say `least`, `most` or both\n");
-    refused(trials(figure("jump.height", "least = 2\nmost = 1")),
+    refused(trials_text(figure_text("jump.height", "least = 2\nmost = 1")),
             ":6:1: figure[1].least: is 2, above `most`, 1; exchange the two\n");
-    refused(trials("[[trial]]\ncharts = [\"c\"]\ndrills = [\"d\"]\nrates = [5]\n"), ":6:");
-    refused(trials("[[trial]]\nchart = [\"c\"]\ndrills = [\"d\"]\n"),
+    refused(trials_text("[[trial]]\ncharts = [\"c\"]\ndrills = [\"d\"]\nrates = [5]\n"), ":6:");
+    refused(trials_text("[[trial]]\nchart = [\"c\"]\ndrills = [\"d\"]\n"),
             ":4:1: trial[1].chart: is not a known key here; did you mean 'charts'?\n");
     const std::string empty = folder.file("empty");
     std::filesystem::create_directories(empty);

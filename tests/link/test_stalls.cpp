@@ -40,7 +40,8 @@ double lead_of(rehearsal::Rehearsal& game, std::size_t client, double rate) {
 
 TEST_CASE(
     "After a program has stood still, whatever its loop, inputs count again at once and little is "
-    "corrected") {
+    "corrected",
+    "[long]") {
     support::Share share;
     for (const double rate : {10.0, 30.0, 60.0, 128.0}) {
         for (const double frames : {0.0, 57.0, 144.0}) {
@@ -113,7 +114,8 @@ TEST_CASE("A server that stands still is caught up with, or waited for") {
     }
 }
 
-TEST_CASE("A clock that runs wrong by a hundredth, or a loop at another pace, keeps its inputs in time") {
+TEST_CASE("A clock that runs wrong by a hundredth, or a loop at another pace, keeps its inputs in time",
+          "[long]") {
     support::Share share;
     for (const double drift : {-0.01, -0.0002, 0.0002, 0.01}) {
         for (const double frames : {0.0, 60.0}) {
@@ -145,7 +147,7 @@ TEST_CASE("A clock that runs wrong by a hundredth, or a loop at another pace, ke
     }
 }
 
-TEST_CASE("Joining costs no correction at any distance") {
+TEST_CASE("Joining costs no correction at any distance", "[long]") {
     for (const double rate : {10.0, 30.0, 60.0, 128.0}) {
         for (const double round_trip : {0.0, 0.02, 0.1, 0.24, 0.3, 0.5}) {
             for (const double frames : {0.0, 60.0}) {
@@ -164,7 +166,7 @@ TEST_CASE("Joining costs no correction at any distance") {
     }
 }
 
-TEST_CASE("Without jitter intents wait at the server for a tick and 30 ms at most") {
+TEST_CASE("Without jitter intents wait at the server for a tick and 30 ms at most", "[long]") {
     for (const double rate : {10.0, 20.0, 30.0, 60.0, 128.0}) {
         for (const double round_trip : {0.02, 0.15}) {
             CAPTURE(rate, round_trip);
@@ -183,7 +185,7 @@ TEST_CASE("Without jitter intents wait at the server for a tick and 30 ms at mos
     }
 }
 
-TEST_CASE("Bursts of loss that have been seen cost next to no correction any more") {
+TEST_CASE("Bursts of loss that have been seen cost next to no correction any more", "[long]") {
     rehearsal::Plan plan = even_plan(60.0, 0.15);
     plan.frame_rate = 144.0;
     plan.up.loss = plan.down.loss = 0.05;

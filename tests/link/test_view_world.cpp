@@ -72,7 +72,7 @@ double deepest_view(bool with_world, double loss, std::uint64_t seed, bool pushe
 
 }  // namespace
 
-TEST_CASE("While news of others are late they are not carried into what is solid") {
+TEST_CASE("While news of others are late they are not carried into what is solid", "[long]") {
     double without = 0.0, with = 0.0;
     for (std::uint64_t seed = 1; seed <= 6; ++seed) {
         for (const bool pushed : {false, true}) {

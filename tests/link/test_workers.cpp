@@ -79,7 +79,8 @@ std::uint64_t game(std::size_t players, link::Workers* workers, bool interested)
 
 }  // namespace
 
-TEST_CASE("However many write the snapshots, in whatever order, the packets are the same to the bit") {
+TEST_CASE("However many write the snapshots, in whatever order, the packets are the same to the bit",
+          "[long]") {
     for (const bool interested : {false, true}) {
         CAPTURE(interested);
         const std::uint64_t alone = game(24, nullptr, interested);

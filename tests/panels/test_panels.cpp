@@ -18,7 +18,7 @@ TEST_CASE("panels say what a runner is at, in words that can be checked by hand"
     const Chart& chart = file.chart;
     tryout::Tryout play(chart);
     for (int i = 0; i < 300; ++i) {
-        play.tick(ahead(chart, {"sprint"}));
+        play.tick(held_ahead(chart, {"sprint"}));
     }
     Screen screen;
     const std::string text = screen.frame([&] {
@@ -49,7 +49,7 @@ TEST_CASE("turned back, the cause of the state of that moment is shown", "[panel
     const ChartFile file = demo_chart("bearer");
     tryout::Tryout play(file.chart);
     for (int i = 0; i < 120; ++i) {
-        play.tick(ahead(file.chart, {i < 60 ? "sprint" : "crouch"}));
+        play.tick(held_ahead(file.chart, {i < 60 ? "sprint" : "crouch"}));
     }
     Screen screen;
     const auto text = [&] {
@@ -175,7 +175,7 @@ TEST_CASE("a network's panel tells a client's figures", "[panels]") {
     const auto text = [&] { return screen.frame([&] { panels::show_network(net.client(), 60.0); }); };
     CHECK(has(text(), "0 corrections"));
     for (int i = 0; i < 600; ++i) {
-        net.run_until(static_cast<double>(i) / 100.0, [&](Seconds) { return ahead(file.chart); });
+        net.run_until(static_cast<double>(i) / 100.0, [&](Seconds) { return held_ahead(file.chart); });
     }
     const std::string told = text();
     INFO(told);
@@ -209,7 +209,7 @@ TEST_CASE("panels that are closed take no memory in a tick", "[panels]") {
     const ChartFile file = demo_chart("bearer");
     tryout::History history(Seconds{30.0}, 60.0);
     Runner runner = spawn(file.chart);
-    const Intent intent = ahead(file.chart, {"sprint"});
+    const Intent intent = held_ahead(file.chart, {"sprint"});
     const Seconds dt{1.0 / 60.0};
     const std::size_t before = allocations();
     for (int i = 0; i < 4000; ++i) {
@@ -224,7 +224,7 @@ TEST_CASE("what the docs show of panels is what stands here", "[panels]") {
     const ChartFile file = demo_chart("bearer");
     const Chart& chart = file.chart;
     Runner runner = spawn(chart);
-    const Intent intent = ahead(chart);
+    const Intent intent = held_ahead(chart);
     const Seconds dt{1.0 / 60.0};
     // clang-format off
 tryout::History history(Seconds{60.0}, 60.0);       // beside the runner; all its memory is taken here

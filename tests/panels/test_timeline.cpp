@@ -16,7 +16,7 @@ TEST_CASE("a timeline leads to the moment that is pointed at, and chooses a stre
     const ChartFile file = demo_chart("bearer");
     tryout::Tryout play(file.chart);
     for (int i = 0; i < 600; ++i) {
-        play.tick(ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "crouch"}));
+        play.tick(held_ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "crouch"}));
     }
     Screen screen;
     panels::Timeline timeline;
@@ -60,7 +60,7 @@ TEST_CASE("two timelines of one window keep apart", "[panels]") {
     const ChartFile file = demo_chart("bearer");
     tryout::Tryout first(file.chart), second(file.chart);
     for (int i = 0; i < 600; ++i) {
-        first.tick(ahead(file.chart));
+        first.tick(held_ahead(file.chart));
         second.tick({});
     }
     Screen screen;
@@ -95,11 +95,11 @@ TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
     play.tick({});
     CHECK(drawn() > empty);
     for (int i = 0; i < 400; ++i) {
-        play.tick(ahead(play.chart()));
+        play.tick(held_ahead(play.chart()));
     }
     play.set_chart(eel.chart);  // other states, meters and actions
     for (int i = 0; i < 400; ++i) {
-        play.tick(ahead(play.chart()));
+        play.tick(held_ahead(play.chart()));
     }
     CHECK(drawn() > empty + 100);
     play.go_to(play.history().first());

@@ -11,6 +11,8 @@ namespace support {
 
 using namespace cursimeter;
 
+inline constexpr Move ahead{.forward = 1.0, .side = 0.0};
+
 inline GainSpec ramp(double up, double down, double idle) {
     GainSpec gain;
     gain.law = GainLaw::ramp;

@@ -44,6 +44,9 @@ struct Script {
 /// Ticks a second at which everything must come out the same.
 inline const std::vector<double> rates{10.0, 20.0, 30.0, 60.0, 144.0, 240.0, 1000.0};
 
+/// Where each takes a while.
+inline const std::vector<double> usual_rates{20.0, 30.0, 60.0, 144.0, 240.0};
+
 inline survey::Run run_at(const Chart& chart, const Script& script, double rate) {
     const Drill drill(script.drill, chart);
     return survey::run(chart, drill, survey::even_ticks(rate, Seconds{script.drill.seconds}));

@@ -29,6 +29,14 @@ inline std::string source(const std::string& file) {
     return read_file(std::string(CURSIMETER_SOURCE_DIR) + "/" + file);
 }
 
+// What calls in the source folder name most.
+inline const std::string bearer_file = "demo/charts/bearer.toml", quay_file = "demo/drills/quay_boards.toml",
+                         relay_file = "demo/courses/relay.toml";
+
+inline bool contains(const std::string& text, const std::string& part) {
+    return text.find(part) != std::string::npos;
+}
+
 /// A name as a further word of a call.
 inline std::string quoted(const std::string& file) {
     return " '" + file + "'";

@@ -55,7 +55,7 @@ void finds(const std::string& chart, const Edits& edits, const std::vector<Expec
     }
 }
 
-const std::string three = R"([states.one]
+const std::string ring_of_three = R"([states.one]
 like  = "walk"
 from  = ["three", "walk", "tread"]
 enter = ["tread on"]
@@ -88,7 +88,7 @@ TEST_CASE("planted faults in conditions are found, and nothing else") {
           {{FindingKind::flicker, error, "states.sprint.stay"}});
     finds("bearer",
           {{"\"slide\", \"crouch\"", "\"slide\", \"one\", \"two\", \"three\", \"crouch\""},
-           {"[states.knocked]", three}},
+           {"[states.knocked]", ring_of_three}},
           {{FindingKind::flicker, error, "states.one.stay"}});
     finds("bearer",
           {{"\"slide\", \"crouch\"", "\"slide\", \"roll\", \"crouch\""},

@@ -3,14 +3,13 @@
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 
+#include "support/demo.hpp"
 #include "support/random_drill.hpp"
 #include "support/same_run.hpp"
 
 using namespace support;
 
 namespace {
-
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo";
 
 survey::Run demo_run(const Chart& chart, const Drill& drill, double rate) {
     return survey::run(chart, drill, survey::even_ticks(rate, drill.length()), false);
@@ -19,8 +18,8 @@ survey::Run demo_run(const Chart& chart, const Drill& drill, double rate) {
 }  // namespace
 
 TEST_CASE("the demo drill is one run at every rate and at random tick lengths") {
-    const Chart chart = load_chart(demo + "/charts/bearer.toml").chart;
-    const Drill drill = load_drill(demo + "/drills/quay_boards.toml", chart).drill;
+    const Chart chart = demo_chart("bearer").chart;
+    const Drill drill = load_drill(demo_folder + "drills/quay_boards.toml", chart).drill;
     const survey::Run base = demo_run(chart, drill, 1000.0);
     CHECK(base.events_lost == 0);
     CHECK(base.ticks_capped == 0);
@@ -35,8 +34,8 @@ TEST_CASE("the demo drill is one run at every rate and at random tick lengths") 
 }
 
 TEST_CASE("the keeper's rounds are one run at every rate and at random tick lengths") {
-    const Chart chart = load_chart(demo + "/charts/keeper.toml").chart;
-    const Drill drill = load_drill(demo + "/drills/keeper_rounds.toml", chart).drill;
+    const Chart chart = demo_chart("keeper").chart;
+    const Drill drill = load_drill(demo_folder + "drills/keeper_rounds.toml", chart).drill;
     const survey::Run base = demo_run(chart, drill, 1000.0);
     for (const EventKind kind : {EventKind::began, EventKind::stacked, EventKind::ended, EventKind::refused,
                                  EventKind::crossed, EventKind::ready, EventKind::footstep}) {
@@ -55,8 +54,8 @@ TEST_CASE("the keeper's rounds are one run at every rate and at random tick leng
 }
 
 TEST_CASE("the demo run's story, by hand") {
-    const Chart chart = load_chart(demo + "/charts/bearer.toml").chart;
-    const Drill drill = load_drill(demo + "/drills/quay_boards.toml", chart).drill;
+    const Chart chart = demo_chart("bearer").chart;
+    const Drill drill = load_drill(demo_folder + "drills/quay_boards.toml", chart).drill;
     const survey::Run run = demo_run(chart, drill, 60.0);
     std::vector<std::pair<double, std::string>> meter_events;
     for (const survey::TimedEvent& event : run.events) {
@@ -83,7 +82,7 @@ TEST_CASE("the demo run's story, by hand") {
 }
 
 TEST_CASE("the demo run's digest is pinned: it changes only when the run or the digest does") {
-    const Chart chart = load_chart(demo + "/charts/bearer.toml").chart;
-    const Drill drill = load_drill(demo + "/drills/quay_boards.toml", chart).drill;
+    const Chart chart = demo_chart("bearer").chart;
+    const Drill drill = load_drill(demo_folder + "drills/quay_boards.toml", chart).drill;
     CHECK(demo_run(chart, drill, 60.0).digest == 0xd086246738d8dfddU);
 }

@@ -5,6 +5,7 @@
 #include <cursimeter/survey/values.hpp>
 
 #include "support/bearer.hpp"
+#include "support/demo.hpp"
 #include "support/leaper_chart.hpp"
 
 using namespace support;
@@ -12,9 +13,6 @@ using survey::figure;
 
 namespace {
 
-ChartSpec demo(const std::string& name) {
-    return load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml").spec;
-}
 double value(const ChartSpec& spec, const std::string& name) {
     return figure(spec, name).value;
 }
@@ -127,7 +125,7 @@ TEST_CASE("what stamina allows agrees with a run of a drill to 1 ms and 1 cm") {
 }
 
 TEST_CASE("jumps: height as charted, air time and length by gravity and speed") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     const double up = std::sqrt(2.0 * 18.0 * 1.3) / 18.0, down = std::sqrt(2.0 * 1.3 / 26.0);
     CHECK(value(spec, "jump.height") == 1.3);
     CHECK(value(spec, "jump.air_time") == Approx(up + down).epsilon(1e-6));
@@ -148,7 +146,7 @@ TEST_CASE("jumps: height as charted, air time and length by gravity and speed") 
 }
 
 TEST_CASE("dashes, slides, glides and wall runs") {
-    const ChartSpec bearer = demo("bearer");
+    const ChartSpec bearer = demo_chart("bearer").spec;
     CHECK(value(bearer, "dash.length") == Approx(3.0).epsilon(1e-9));
     CHECK(value(bearer, "dash.seconds") == 0.2);
     CHECK(value(bearer, "dash.per_minute") == 20.0);  // one every 3 s, from the first press on
@@ -159,14 +157,14 @@ TEST_CASE("dashes, slides, glides and wall runs") {
     CHECK(value(bearer, "wallrun.seconds") == Approx(1.4).margin(2e-3));
     CHECK(value(bearer, "wallrun.length") == Approx(6.0 * 1.4).margin(0.1));
     CHECK(value(bearer, "wallrun.highest") > value(bearer, "jump.height"));
-    CHECK(value(demo("gannet"), "glide.ratio") == Approx(7.5 / 1.2).epsilon(1e-12));
-    const survey::Figure endless = figure(demo("eel"), "slide.length_down_10");
+    CHECK(value(demo_chart("gannet").spec, "glide.ratio") == Approx(7.5 / 1.2).epsilon(1e-12));
+    const survey::Figure endless = figure(demo_chart("eel").spec, "slide.length_down_10");
     CHECK(std::isnan(endless.value));  // gravity outweighs its friction there
     CHECK(endless.how == "it does not end by itself");
 }
 
 TEST_CASE("a dash and a slide of a drill are what the sheet says, to 1 ms and 1 cm") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     const Chart chart = compile(spec);
     const survey::Run dashed = play(spec, 3.0, {{0.5, {}, {}, {1.0, 0.0}}, {1.5, {"dash"}, {}, {1.0, 0.0}}});
     const survey::Visit& dash = visit(dashed, chart, "dash");
@@ -178,7 +176,7 @@ TEST_CASE("a dash and a slide of a drill are what the sheet says, to 1 ms and 1 
 }
 
 TEST_CASE("a meter that another scales is timed by running it") {
-    const ChartSpec spec = demo("keeper");
+    const ChartSpec spec = demo_chart("keeper").spec;
     CHECK(value(spec, "stamina.recover") == Approx(0.7 + 30.0 / 18.0).epsilon(1e-6));  // well fed
     const survey::Figure row = figure(spec, "row.seconds");
     CHECK(row.value > 0.0);
@@ -186,7 +184,7 @@ TEST_CASE("a meter that another scales is timed by running it") {
 
 TEST_CASE("each figure alone is what the sheet says, and no sheet lists one twice") {
     for (const char* name : {"bearer", "gannet", "eel"}) {
-        const ChartSpec spec = demo(name);
+        const ChartSpec spec = demo_chart(name).spec;
         const std::vector<survey::Figure> all = survey::figures(spec);
         CHECK(all.size() > 20);
         std::vector<std::string> names;
@@ -224,7 +222,7 @@ TEST_CASE("a course adds the length of its legs") {
 }
 
 TEST_CASE("numbers of a chart are read and turned by their paths") {
-    ChartSpec spec = demo("bearer");
+    ChartSpec spec = demo_chart("bearer").spec;
     CHECK(survey::chart_value(spec, "states.sprint.speed.forward").value == 6.5);
     CHECK(survey::chart_value(spec, "states.sprint.speed.forward").unit == "m/s");
     CHECK(survey::chart_value(spec, "states.sprint.speed.side").value == 2.1);  // by `like`
@@ -253,7 +251,7 @@ TEST_CASE("numbers of a chart are read and turned by their paths") {
 
 TEST_CASE("saying every number again changes nothing") {
     for (const char* name : {"bearer", "gannet", "eel", "keeper"}) {
-        const ChartSpec spec = demo(name);
+        const ChartSpec spec = demo_chart(name).spec;
         ChartSpec again = spec;
         std::size_t said = 0;
         for (const survey::ChartValue& one : survey::chart_values(spec)) {

@@ -2,22 +2,21 @@
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 
+#include "support/demo.hpp"
 #include "support/worlds.hpp"
 
 using namespace support;
 
 namespace {
 
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
-
 struct Relay {
-    Course course = load_course(demo + "courses/relay.toml");
+    Course course = demo_course();
     Chart chart;
     Drill drill;
 
     explicit Relay(const std::string& name)
-        : chart(load_chart(demo + "charts/" + name + ".toml").chart),
-          drill(load_drill(demo + "drills/relay_" + name + ".toml", chart).drill) {}
+        : chart(demo_chart(name).chart),
+          drill(load_drill(demo_folder + "drills/relay_" + name + ".toml", chart).drill) {}
     [[nodiscard]] survey::Run run(double rate) const {
         return survey::run(chart, drill, course, survey::even_ticks(rate, drill.length()));
     }

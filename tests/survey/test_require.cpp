@@ -4,15 +4,13 @@
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/trial.hpp>
 
-using namespace cursimeter;
+#include "support/demo.hpp"
+
+using namespace support;
 using survey::Decision;
 using survey::Ruling;
 
 namespace {
-
-ChartSpec demo(const std::string& name) {
-    return load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml").spec;
-}
 
 /// A walker that sprints on stamina, dashes and jumps, small enough to be reasoned about by hand.
 ChartSpec runner(const std::string& sprint =
@@ -193,7 +191,7 @@ TEST_CASE("require: what nothing leads to, or back to, is told as that") {
 }
 
 TEST_CASE("require: one seed gives one answer, and the search is bounded") {
-    const ChartSpec chart = demo("bearer");
+    const ChartSpec chart = demo_chart("bearer").spec;
     const Ruling first = survey::rule_on(chart, "never crouch with speed > 6", quick());
     const Ruling again = survey::rule_on(chart, "never crouch with speed > 6", quick());
     CHECK(first.decision == again.decision);

@@ -83,7 +83,7 @@ TEST_CASE("scout: a gap is crossed if the jump carries over it, and by the jump 
     CHECK_FALSE(survey::scout(chart, &narrow, plan).way);
 }
 
-TEST_CASE("scout: the widest gap that is crossed is the one that the figures tell, to 1 %") {
+TEST_CASE("scout: the widest gap that is crossed is the one that the figures tell, to 1 %", "[long]") {
     const ChartFile chart = parse_chart(chart_text(), "scout.toml");
     const double gap = survey::figure(chart.spec, "jump.widest_gap").value;
     CHECK(gap > 3.16);  // the jump, and something of the foot at either edge

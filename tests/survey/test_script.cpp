@@ -6,14 +6,13 @@
 #include <cursimeter/survey/why.hpp>
 
 #include "support/all_ways.hpp"
+#include "support/demo.hpp"
 #include "support/random_drill.hpp"
 
 /// Takes wherever a drill can stand: a player's own run is looked at like any other.
 using namespace support;
 
 namespace {
-
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
 
 void check_same(const survey::Run& a, const survey::Run& b) {
     CHECK(a.digest == b.digest);
@@ -68,9 +67,9 @@ TEST_CASE("The take of a run is the run, to every question: random hands, uneven
 }
 
 TEST_CASE("The take of the relay is the relay, with its legs and its moving hoist") {
-    const ChartFile chart = load_chart(demo + "charts/bearer.toml");
-    const Course course = load_course(demo + "courses/relay.toml");
-    const DrillFile drill = load_drill(demo + "drills/relay_bearer.toml", chart.chart);
+    const ChartFile chart = demo_chart("bearer");
+    const Course course = demo_course();
+    const DrillFile drill = load_drill(demo_folder + "drills/relay_bearer.toml", chart.chart);
     const std::vector<double> ends = survey::even_ticks(60.0, drill.drill.length());
     const survey::Take take = survey::read_take(survey::record(chart.chart, drill.drill, &course, ends, {}));
     survey::TakeScript script(take);
@@ -126,7 +125,7 @@ TEST_CASE(
 }
 
 TEST_CASE("Where a hoist stood is part of the take, whenever in the game it was recorded") {
-    const Chart chart = load_chart(demo + "charts/bearer.toml").chart;
+    const Chart chart = demo_chart("bearer").chart;
     CourseSpec spec;
     spec.name = "a hoist";
     spec.platforms.push_back(
@@ -158,9 +157,9 @@ TEST_CASE("Where a hoist stood is part of the take, whenever in the game it was 
 }
 
 TEST_CASE("Another chart plays a take's keys, and a chart that is neither is refused") {
-    const ChartFile own = load_chart(demo + "charts/bearer.toml");
-    const ChartFile eel = load_chart(demo + "charts/eel.toml");
-    const DrillFile drill = load_drill(demo + "drills/quay_boards.toml", own.chart);
+    const ChartFile own = demo_chart("bearer");
+    const ChartFile eel = demo_chart("eel");
+    const DrillFile drill = load_drill(demo_folder + "drills/quay_boards.toml", own.chart);
     const std::vector<double> ends = survey::even_ticks(60.0, Seconds{20.0});
     const survey::Take take = survey::read_take(survey::record(own.chart, drill.drill, nullptr, ends, {}));
     survey::TakeScript script(take, &own.chart);

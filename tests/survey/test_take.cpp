@@ -8,13 +8,12 @@
 
 #include "support/all_ways.hpp"
 #include "support/counting_new.hpp"
+#include "support/demo.hpp"
 #include "support/random_drill.hpp"
 
 using namespace support;
 
 namespace {
-
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
 
 std::vector<std::byte> recorded(const Chart& chart, std::uint32_t seed, double seconds) {
     std::mt19937 random(seed);
@@ -41,9 +40,9 @@ TEST_CASE("takes of random runs play again bit for bit") {
 }
 
 TEST_CASE("a take of the relay holds its chart and its course") {
-    const ChartFile chart = load_chart(demo + "charts/bearer.toml");
-    const Course course = load_course(demo + "courses/relay.toml");
-    const DrillFile drill = load_drill(demo + "drills/relay_bearer.toml", chart.chart);
+    const ChartFile chart = demo_chart("bearer");
+    const Course course = demo_course();
+    const DrillFile drill = load_drill(demo_folder + "drills/relay_bearer.toml", chart.chart);
     const std::vector<double> ends = survey::even_ticks(60.0, drill.drill.length());
     const std::vector<std::byte> bytes =
         survey::record(chart.chart, drill.drill, &course, ends,

@@ -13,19 +13,16 @@
 #include <sstream>
 
 #include "support/bearer.hpp"
+#include "support/demo.hpp"
 
 using namespace support;
 
 namespace {
 
-ChartSpec demo(const std::string& name) {
-    return load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml").spec;
-}
-
 /// From a start that is half off, the values come back that the figures were read of.
 void recovers(const std::string& name, const std::vector<std::string>& figures,
               const std::vector<std::string>& paths, double off) {
-    const ChartSpec own = demo(name);
+    const ChartSpec own = demo_chart(name).spec;
     ChartSpec start = own;
     survey::FitPlan plan;
     for (const std::string& path : paths) {
@@ -64,7 +61,7 @@ TEST_CASE("values come back from their own figures to a thousandth, from half of
 }
 
 TEST_CASE("wishes that pull against each other are named, and so are ends of ranges") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     survey::FitPlan plan;
     plan.wishes = {survey::read_wish("sprint.distance = 40 m", spec),
                    survey::read_wish("sprint.seconds = 12 s", spec)};
@@ -89,7 +86,7 @@ TEST_CASE("wishes that pull against each other are named, and so are ends of ran
 }
 
 TEST_CASE("with values to spare the chart stays near to what it was") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     survey::FitPlan plan;
     plan.wishes = {survey::read_wish("sprint.distance = 57 m", spec)};
     plan.vary = {survey::read_fit_range("states.sprint.drain.stamina", spec),
@@ -103,7 +100,7 @@ TEST_CASE("with values to spare the chart stays near to what it was") {
 }
 
 TEST_CASE("wishes and ranges that cannot be read say what they should be") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     const auto wish = [&](const char* text) {
         return complaint([&] { static_cast<void>(survey::read_wish(text, spec)); });
     };
@@ -126,7 +123,7 @@ TEST_CASE("wishes and ranges that cannot be read say what they should be") {
 }
 
 TEST_CASE("a value at which the chart cannot be is a row with its trouble") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     survey::SweepPlan plan;
     plan.axes = {survey::read_axis("meters.stamina.spent.until=90:110:20", spec)};
     plan.figures = {"stamina.recover"};
@@ -139,7 +136,7 @@ TEST_CASE("a value at which the chart cannot be is a row with its trouble") {
 }
 
 TEST_CASE("axes count in tenths without drifting, and nonsense is refused") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     const survey::SweepAxis axis = survey::read_axis("states.sprint.speed.forward=5:6:0.1", spec);
     REQUIRE(axis.count() == 11);
     CHECK(axis.at(3) == 5.3);
@@ -161,7 +158,7 @@ TEST_CASE("axes count in tenths without drifting, and nonsense is refused") {
 }
 
 TEST_CASE("a sweep turns any number of values, the last quickest") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     survey::SweepPlan plan;
     plan.axes = {survey::read_axis("states.sprint.speed.forward=6:7:1", spec),
                  survey::read_axis("states.sprint.drain.stamina=10:20:5", spec),
@@ -179,7 +176,7 @@ TEST_CASE("a sweep turns any number of values, the last quickest") {
 }
 
 TEST_CASE("a sample takes each slot of each range once, and a seed gives it again") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     survey::SweepPlan plan;
     plan.axes = {survey::read_axis("states.sprint.speed.forward=5:9", spec),
                  survey::read_axis("states.jump.launch.heights[1]=0.5:1.5", spec),
@@ -216,7 +213,7 @@ TEST_CASE("a sample takes each slot of each range once, and a seed gives it agai
 }
 
 TEST_CASE("a value that the chart does not say, one named twice, or one without a step is refused") {
-    const ChartSpec spec = demo("bearer");
+    const ChartSpec spec = demo_chart("bearer").spec;
     const auto refusal = [&](std::initializer_list<const char*> texts,
                              std::optional<std::size_t> sample = {}) {
         survey::SweepPlan plan;

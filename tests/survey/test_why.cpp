@@ -5,6 +5,7 @@
 #include <cursimeter/survey/why.hpp>
 
 #include "support/all_ways.hpp"
+#include "support/demo.hpp"
 #include "support/random_drill.hpp"
 
 using namespace support;
@@ -12,8 +13,6 @@ using survey::Standing;
 using survey::StandingKind;
 
 namespace {
-
-const std::string demo = std::string(CURSIMETER_SOURCE_DIR) + "/demo/";
 
 /// Whether two answers to "why not" differ.
 bool answers_differ(const Standing& a, const Standing& b) {
@@ -56,7 +55,7 @@ TEST_CASE("over random runs every answer agrees with the core, and its term deci
     std::mt19937 random(11);
     std::size_t named = 0, moments = 0;
     for (const char* name : {"bearer", "gannet", "eel", "keeper"}) {
-        const Chart chart = load_chart(demo + "charts/" + name + ".toml").chart;
+        const Chart chart = demo_chart(name).chart;
         for (int i = 0; i < 6; ++i) {
             const Drill drill(random_drill(random, chart, 20.0), chart);
             const survey::WatchedRun watched =
@@ -70,9 +69,9 @@ TEST_CASE("over random runs every answer agrees with the core, and its term deci
 }
 
 TEST_CASE("in a world, too: the relay, choice by choice") {
-    const ChartFile chart = load_chart(demo + "charts/bearer.toml");
-    const Course course = load_course(demo + "courses/relay.toml");
-    const DrillFile drill = load_drill(demo + "drills/relay_bearer.toml", chart.chart);
+    const ChartFile chart = demo_chart("bearer");
+    const Course course = demo_course();
+    const DrillFile drill = load_drill(demo_folder + "drills/relay_bearer.toml", chart.chart);
     const survey::WatchedRun watched =
         survey::watch(chart.chart, drill.drill, &course, survey::even_ticks(60.0, drill.drill.length()));
     CHECK(hold_against_core(chart.chart, watched) > 1000);
@@ -101,8 +100,8 @@ TEST_CASE("looking on changes nothing: the same run, and the choices are those o
 }
 
 TEST_CASE("at a time of the demo the failing term, its value and its stretch are told") {
-    const ChartFile chart = load_chart(demo + "charts/bearer.toml");
-    const DrillFile drill = load_drill(demo + "drills/quay_boards.toml", chart.chart);
+    const ChartFile chart = demo_chart("bearer");
+    const DrillFile drill = load_drill(demo_folder + "drills/quay_boards.toml", chart.chart);
     const std::vector<double> ends = survey::even_ticks(60.0, drill.drill.length());
     const survey::Explanation told = survey::explain(chart.chart, drill.drill, nullptr, ends, Seconds{18.0});
     CHECK(chart.chart.name(told.state) == "walk");
@@ -126,8 +125,8 @@ TEST_CASE("at a time of the demo the failing term, its value and its stretch are
 }
 
 TEST_CASE("stretches in which a state was wanted and not taken, by cause") {
-    const ChartFile chart = load_chart(demo + "charts/bearer.toml");
-    const DrillFile drill = load_drill(demo + "drills/quay_boards.toml", chart.chart);
+    const ChartFile chart = demo_chart("bearer");
+    const DrillFile drill = load_drill(demo_folder + "drills/quay_boards.toml", chart.chart);
     const std::vector<double> ends = survey::even_ticks(60.0, drill.drill.length());
     const survey::WatchedRun watched = survey::watch(chart.chart, drill.drill, nullptr, ends);
     const std::vector<survey::Denial> denials =

@@ -33,7 +33,7 @@ Chart tuned(const ChartSpec& spec, const std::string& path, double value) {
 
 }  // namespace
 
-TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to the bit", "[tryout]") {
+TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to the bit", "[tryout][long]") {
     const double rate = GENERATE(20.0, 60.0, 144.0, 240.0);
     const bool on_course = GENERATE(false, true);
     const std::string name = GENERATE(as<std::string>{}, "bearer", "eel", "gannet");
@@ -91,7 +91,7 @@ TEST_CASE("going back and forth changes nothing until a tick is played", "[tryou
     const ChartFile file = demo_chart("bearer");
     Tryout play(file.chart);
     for (int i = 0; i < 120; ++i) {
-        play.tick(ahead(file.chart, {"sprint"}));
+        play.tick(held_ahead(file.chart, {"sprint"}));
     }
     const std::uint64_t now = digest(play.runner());
     play.step_back(50);
@@ -104,7 +104,7 @@ TEST_CASE("going back and forth changes nothing until a tick is played", "[tryou
     CHECK(digest(play.runner()) == now);
     CHECK(play.history().size() == 120);
     play.step_back(20);
-    play.tick(ahead(file.chart));
+    play.tick(held_ahead(file.chart));
     CHECK(play.history().size() == 101);
 }
 
@@ -113,17 +113,17 @@ TEST_CASE("a chart changed under the live runner is at work in the next tick, an
     const ChartFile file = demo_chart("bearer");
     Tryout play(file.chart);
     for (int i = 0; i < 120; ++i) {
-        play.tick(ahead(file.chart));
+        play.tick(held_ahead(file.chart));
     }
     CHECK(play.runner().speed() == Approx(2.4));
     const Chart faster = tuned(file.spec, "states.walk.speed.forward", 4.0);
     CHECK(play.set_chart(faster).empty());
-    play.tick(ahead(faster));
+    play.tick(held_ahead(faster));
     CHECK(play.runner().speed() == Approx(2.4 + 12.0 / 60.0));
     CHECK(play.runner().speed_target() == Approx(4.0));
     play.go_to({60});
     CHECK(play.runner().speed() == Approx(2.4));
-    play.tick(ahead(faster));
+    play.tick(held_ahead(faster));
     CHECK(play.runner().speed_target() == Approx(4.0));
     // A take has one chart: it begins where this one did.
     const tryout::PlayedTake take = [&] {
@@ -170,14 +170,14 @@ TEST_CASE("a ghost runs on the same input under the chart as it was", "[tryout]"
     const ChartFile file = demo_chart("bearer");
     Tryout play(file.chart);
     for (int i = 0; i < 60; ++i) {
-        play.tick(ahead(file.chart));
+        play.tick(held_ahead(file.chart));
     }
     CHECK_FALSE(play.ghost());
     play.start_ghost(file.chart, "saved");
     const Chart faster = tuned(file.spec, "states.walk.speed.forward", 3.6);
     play.set_chart(faster);
     for (int i = 0; i < 240; ++i) {
-        play.tick(ahead(faster));
+        play.tick(held_ahead(faster));
     }
     // By hand: 1.2 m/s more after 0.1 s of ramp at 12 m/s^2, so 4 s x 1.2 m/s less the ramp's half.
     tryout::GhostReading ghost = *play.ghost();
@@ -189,7 +189,7 @@ TEST_CASE("a ghost runs on the same input under the chart as it was", "[tryout]"
     CHECK(*ghost.earlier == Approx(-(4.0 - 9.66 / 3.6)).margin(1e-6));
     CHECK_FALSE(ghost.parting);
     for (int i = 0; i < 300; ++i) {
-        play.tick(ahead(faster, {"sprint"}));
+        play.tick(held_ahead(faster, {"sprint"}));
     }
     // Turned back, the ghost is where it was then.
     play.go_to({300});
@@ -200,7 +200,7 @@ TEST_CASE("a ghost runs on the same input under the chart as it was", "[tryout]"
     SECTION("the moment at which both came to other states is told") {
         play.start_ghost(tuned(file.spec, "meters.stamina.capacity", 36.0), "short of breath");
         for (int i = 0; i < 240; ++i) {
-            play.tick(ahead(faster, {"sprint"}));
+            play.tick(held_ahead(faster, {"sprint"}));
         }
         ghost = *play.ghost();
         REQUIRE(ghost.parting);
@@ -291,13 +291,13 @@ TEST_CASE("a history with more charts than it keeps forgets the ticks of the old
     Tryout play(file.chart);
     for (int i = 0; i < 300; ++i) {
         play.set_chart(tuned(file.spec, "states.walk.speed.forward", 2.0 + 0.01 * i));
-        play.tick(ahead(file.chart));
+        play.tick(held_ahead(file.chart));
     }
     CHECK(play.history().size() == tryout::History::most_charts);
     play.go_to(play.history().first());
     CHECK(play.history().chart(play.now()).digest() ==
           tuned(file.spec, "states.walk.speed.forward", 2.0 + 0.01 * 44).digest());
-    play.tick(ahead(file.chart));
+    play.tick(held_ahead(file.chart));
     CHECK(play.runner().speed_target() == Approx(2.0 + 0.01 * 299));
 }
 
@@ -307,7 +307,7 @@ TEST_CASE("how a runner came into its state is found whatever was turned back, o
     Tryout play(file.chart);
     CHECK(play.history().entry_of(play.runner()) == nullptr);
     for (int i = 0; i < 300; ++i) {
-        play.tick(ahead(file.chart, {i / 50 % 2 == 0 ? "crouch" : "sprint"}));
+        play.tick(held_ahead(file.chart, {i / 50 % 2 == 0 ? "crouch" : "sprint"}));
     }
     for (Moment at = play.history().first(); at <= play.history().end(); ++at.value) {
         play.go_to(at);

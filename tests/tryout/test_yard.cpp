@@ -38,18 +38,18 @@ TEST_CASE("a yard is a world in which a chart's ways of moving can be tried", "[
     SECTION("a ramp of 20 degrees can be gone up to its deck, 2.5 m high") {
         Tryout play = in_yard(chart, yard, {10.0, 15.5, 0.0}, 0.0);
         for (int i = 0; i < 60 * 9; ++i) {
-            play.tick(ahead(chart, {}));
+            play.tick(held_ahead(chart, {}));
         }
         CHECK(play.runner().position().z == Approx(2.5).margin(0.01));
     }
     SECTION("under the ceiling only the low body fits") {
         Tryout play = in_yard(chart, yard, {-16.0, -13.0, 0.0}, 0.0);
         for (int i = 0; i < 180; ++i) {
-            play.tick(ahead(chart, {}));
+            play.tick(held_ahead(chart, {}));
         }
         CHECK(play.runner().position().x < -13.9);
         for (int i = 0; i < 300; ++i) {
-            play.tick(ahead(chart, {"crouch"}));
+            play.tick(held_ahead(chart, {"crouch"}));
         }
         CHECK(play.runner().position().x > -12.0);
         CHECK_FALSE(play.runner().headroom());
@@ -58,7 +58,7 @@ TEST_CASE("a yard is a world in which a chart's ways of moving can be tried", "[
         Tryout play = in_yard(chart, yard, {2.0, -20.6, 0.0}, 0.0);
         bool ran = false;
         for (int i = 0; i < 180; ++i) {
-            Intent intent = ahead(chart, {"sprint"}, 0.08);
+            Intent intent = held_ahead(chart, {"sprint"}, 0.08);
             if (i > 60) {
                 intent.hold(chart.action("jump"));
             }
@@ -70,7 +70,7 @@ TEST_CASE("a yard is a world in which a chart's ways of moving can be tried", "[
     SECTION("who misses a gap lands below and finds the way up again") {
         Tryout play = in_yard(chart, yard, {37.0, 0.0, 0.0}, 0.0);
         for (int i = 0; i < 240; ++i) {
-            play.tick(ahead(chart, {}));
+            play.tick(held_ahead(chart, {}));
         }
         CHECK(play.runner().position().z == Approx(-2.5).margin(0.01));
         CHECK_FALSE(play.fell_out());
@@ -78,7 +78,7 @@ TEST_CASE("a yard is a world in which a chart's ways of moving can be tried", "[
     SECTION("beyond its edge there is nothing") {
         Tryout play = in_yard(chart, yard, {-19.5, 0.0, 0.0}, 3.141592653589793);
         for (int i = 0; i < 300 && !play.fell_out(); ++i) {
-            play.tick(ahead(chart, {}, 3.141592653589793));
+            play.tick(held_ahead(chart, {}, 3.141592653589793));
         }
         CHECK(play.fell_out());
         play.respawn();
@@ -106,7 +106,7 @@ TEST_CASE("the rank of a live runner names the term that fails, with what it com
     const Chart& chart = file.chart;
     Runner runner = spawn(chart);
     for (int i = 0; i < 600; ++i) {
-        static_cast<void>(advance(chart, runner, ahead(chart, {"sprint"}), Seconds{1.0 / 60.0}));
+        static_cast<void>(advance(chart, runner, held_ahead(chart, {"sprint"}), Seconds{1.0 / 60.0}));
     }
     const std::uint64_t before = digest(runner);
     const std::vector<survey::StateExplanation> rank = survey::read_rank(chart, runner);
@@ -148,7 +148,7 @@ TEST_CASE("over a network the owner, the server and another player agree when al
     };
     pass(2.0);
     REQUIRE(net.playing());
-    wanted = ahead(file.chart, {"sprint"});
+    wanted = held_ahead(file.chart, {"sprint"});
     pass(3.0);
     CHECK(net.own().speed() == Approx(6.5));
     // The owner is ahead of the server, and the other player behind it.

@@ -16,24 +16,13 @@
 #include "picture/timeline.hpp"
 #include "scene/scene.hpp"
 #include "text/check_output.hpp"
+#include "text/escaped.hpp"
 #include "text/figures_output.hpp"
 #include "text/trial_output.hpp"
 
 /// One page that needs nothing else: pictures are in it, nothing is fetched, and a policy in its head forbids it.
 namespace cursimeter::tool {
 namespace {
-
-std::string escaped(const std::string& text) {
-    std::string html;
-    for (const char c : text) {
-        html += c == '&'   ? "&amp;"
-                : c == '<' ? "&lt;"
-                : c == '>' ? "&gt;"
-                : c == '"' ? "&quot;"
-                           : std::string(1, c);
-    }
-    return html;
-}
 
 std::string base64(const std::string& bytes) {
     constexpr std::string_view letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";

@@ -48,36 +48,36 @@ void CourseView::lay_out() {
         const double from = along_.low + length * row;
         const Box side{page_left, y, length * best, z_.size() * best};
         const Box plan{page_left, side.bottom() + view_gap, length * best, aside_.size() * best};
-        views_.push_back({side, from, z_.low, best, true, row == 0});
-        views_.push_back({plan, from, aside_.low, best, false, row == 0});
+        panes_.push_back({side, from, z_.low, best, true, row == 0});
+        panes_.push_back({plan, from, aside_.low, best, false, row == 0});
         y = plan.bottom() + row_gap;
     }
 }
 
-Point CourseView::place(const View& view, const glm::dvec3& p) const {
+Point CourseView::place(const Pane& pane, const glm::dvec3& p) const {
     // From above, what lies to the left of the way is drawn above it.
-    const double up = view.from_side ? p.z : turned_ ? -p.x + aside_.low + aside_.high : p.y;
-    return view.at(turned_ ? p.y : p.x, up);
+    const double up = pane.from_side ? p.z : turned_ ? -p.x + aside_.low + aside_.high : p.y;
+    return pane.at(turned_ ? p.y : p.x, up);
 }
 
-void CourseView::begin(const View& view) {
-    canvas_.fill(view.box, panel);
-    canvas_.clip(view.box);
-    draw_zones(view);
-    draw_solids(view);
+void CourseView::begin(const Pane& pane) {
+    canvas_.fill(pane.box, panel);
+    canvas_.clip(pane.box);
+    draw_zones(pane);
+    draw_solids(pane);
 }
 
-void CourseView::finish(const View& view) {
+void CourseView::finish(const Pane& pane) {
     canvas_.unclip();
-    canvas_.frame(view.box, faint);
-    scales(view);
-    if (view.first) {
-        canvas_.text({view.box.x + 6, view.box.y - 6}, view.from_side ? "from the side" : "from above", ink,
+    canvas_.frame(pane.box, faint);
+    scales(pane);
+    if (pane.first) {
+        canvas_.text({pane.box.x + 6, pane.box.y - 6}, pane.from_side ? "from the side" : "from above", ink,
                      12, Align::left, true);
     }
 }
 
-void CourseView::draw_solids(const View& view) {
+void CourseView::draw_solids(const Pane& pane) {
     if (course_ == nullptr) {
         return;
     }
@@ -85,53 +85,53 @@ void CourseView::draw_solids(const View& view) {
         std::vector<Point> corners;
         double highest = -1e300;
         for (const glm::dvec3& at : corners_of(solid)) {
-            corners.push_back(place(view, at));
+            corners.push_back(place(pane, at));
             highest = std::max(highest, at.z);
         }
-        if (!view.from_side && highest < z_.low) {
+        if (!pane.from_side && highest < z_.low) {
             continue;  // the sea bed would cover everything
         }
         const bool moves = solid.platform >= 0;
-        draw_solid(canvas_, std::move(corners), moves, view.from_side ? 0.6 : 0.28);
+        draw_solid(canvas_, std::move(corners), moves, pane.from_side ? 0.6 : 0.28);
         if (moves) {
-            track(view, solid);
+            track(pane, solid);
         }
     }
 }
 
-void CourseView::track(const View& view, const Solid& solid) {
+void CourseView::track(const Pane& pane, const Solid& solid) {
     std::vector<Point> points;
     for (const cursimeter::Point& point :
          course_->spec().platforms[static_cast<std::size_t>(solid.platform)].path) {
-        points.push_back(place(view, {point[0], point[1], point[2]}));
+        points.push_back(place(pane, {point[0], point[1], point[2]}));
     }
     canvas_.polyline(points, lantern, 1.2, true);
 }
 
-void CourseView::draw_zones(const View& view) {
+void CourseView::draw_zones(const Pane& pane) {
     if (course_ == nullptr) {
         return;
     }
     for (const ZoneSpec& zone : course_->spec().zones) {
-        const Point a = place(view, {zone.from[0], zone.from[1], zone.from[2]});
-        const Point b = place(view, {zone.to[0], zone.to[1], zone.to[2]});
+        const Point a = place(pane, {zone.from[0], zone.from[1], zone.from[2]});
+        const Point b = place(pane, {zone.to[0], zone.to[1], zone.to[2]});
         const Box box{std::min(a.x, b.x), std::min(a.y, b.y), std::fabs(b.x - a.x), std::fabs(b.y - a.y)};
         canvas_.fill(box, sea.faded(0.10));
         canvas_.frame(box, sea.faded(0.35));
         const double middle = box.x + box.width / 2;
-        if (view.from_side && middle > view.box.x && middle < view.box.right()) {
-            label(view, {middle, std::max(box.y, view.box.y + 30)}, zone.kind, sea);
+        if (pane.from_side && middle > pane.box.x && middle < pane.box.right()) {
+            label(pane, {middle, std::max(box.y, pane.box.y + 30)}, zone.kind, sea);
         }
     }
 }
 
-void CourseView::label(const View& view, Point at, const std::string& name, Colour colour) {
+void CourseView::label(const Pane& pane, Point at, const std::string& name, Colour colour) {
     const double width = canvas_.text_width(name, 11);
-    const double x = std::clamp(at.x, view.box.x + width / 2 + 3, view.box.right() - width / 2 - 3);
+    const double x = std::clamp(at.x, pane.box.x + width / 2 + 3, pane.box.right() - width / 2 - 3);
     for (int line = 0; line < 8; ++line) {
         const Box box{x - width / 2 - 2, at.y - 24.0 - 13.0 * line, width + 4, 13.0};
         const bool taken =
-            box.y < view.box.y || std::any_of(labels_.begin(), labels_.end(), [&](const Box& other) {
+            box.y < pane.box.y || std::any_of(labels_.begin(), labels_.end(), [&](const Box& other) {
                 return box.x < other.right() && other.x < box.right() && box.y < other.bottom() &&
                        other.y < box.bottom();
             });
@@ -144,23 +144,23 @@ void CourseView::label(const View& view, Point at, const std::string& name, Colo
     }
 }
 
-void CourseView::scales(const View& view) {
-    const double length = view.box.width / view.scale;
+void CourseView::scales(const Pane& pane) {
+    const double length = pane.box.width / pane.scale;
     const double step = round_step(length, 12.0);
-    for (double at = std::ceil(view.from / step) * step; at <= view.from + length; at += step) {
-        const double x = view.at(at, 0.0).x;
-        canvas_.line({x, view.box.bottom()}, {x, view.box.bottom() + 4}, faint);
-        if (!view.from_side) {
-            canvas_.text({x, view.box.bottom() + 15}, fmt::format("{:g} m", at + 0.0), faint, 10,
+    for (double at = std::ceil(pane.from / step) * step; at <= pane.from + length; at += step) {
+        const double x = pane.at(at, 0.0).x;
+        canvas_.line({x, pane.box.bottom()}, {x, pane.box.bottom() + 4}, faint);
+        if (!pane.from_side) {
+            canvas_.text({x, pane.box.bottom() + 15}, fmt::format("{:g} m", at + 0.0), faint, 10,
                          Align::centre);
         }
     }
-    const double height = view.box.height / view.scale;
+    const double height = pane.box.height / pane.scale;
     const double rung = round_step(height, 3.0);
-    for (double at = std::ceil(view.low / rung) * rung; at <= view.low + height; at += rung) {
-        const double y = view.at(0.0, at).y;
-        canvas_.line({view.box.x - 4, y}, {view.box.x, y}, faint);
-        canvas_.text({view.box.x - 7, y + 4}, fmt::format("{:g}", at + 0.0), faint, 10, Align::right);
+    for (double at = std::ceil(pane.low / rung) * rung; at <= pane.low + height; at += rung) {
+        const double y = pane.at(0.0, at).y;
+        canvas_.line({pane.box.x - 4, y}, {pane.box.x, y}, faint);
+        canvas_.text({pane.box.x - 7, y + 4}, fmt::format("{:g}", at + 0.0), faint, 10, Align::right);
     }
 }
 

@@ -4,12 +4,11 @@
 #include <string>
 #include <vector>
 
-#include "picture/canvas.hpp"
+#include "picture/style.hpp"
 
 /// A course from the side and from above, in as many rows as give the largest scale: the ground on which paths and places are drawn.
 namespace cursimeter::tool {
 
-inline constexpr double page_width = 1280.0, page_height = 800.0;
 inline constexpr double page_left = 56.0;
 
 /// A stretch of numbers.
@@ -23,7 +22,7 @@ struct Span {
 };
 
 /// A window on the world: metres along the course to the right, height or width upward.
-struct View {
+struct Pane {
     Box box;
     double from = 0.0;   ///< m along, at the left edge
     double low = 0.0;    ///< m, at the lower edge
@@ -42,31 +41,31 @@ class CourseView {
     CourseView(Canvas& canvas, const Course* course, Span x, Span y, Span z);
 
     /// The views of all rows, from the top.
-    [[nodiscard]] const std::vector<View>& views() const { return views_; }
+    [[nodiscard]] const std::vector<Pane>& panes() const { return panes_; }
     /// Whether y is drawn along, since the course is longest that way.
     [[nodiscard]] bool turned() const { return turned_; }
-    [[nodiscard]] Point place(const View& view, const glm::dvec3& p) const;
-    /// Solids and zones; until `finish`, nothing is drawn outside the view.
-    void begin(const View& view);
-    /// The frame, scales and the name of the view.
-    void finish(const View& view);
+    [[nodiscard]] Point place(const Pane& pane, const glm::dvec3& p) const;
+    /// Solids and zones; until `finish`, nothing is drawn outside the pane.
+    void begin(const Pane& pane);
+    /// The frame, scales and the name of the pane.
+    void finish(const Pane& pane);
     /// Writes a name above a place, higher where other names are in the way.
-    void label(const View& view, Point at, const std::string& name, Colour colour);
+    void label(const Pane& pane, Point at, const std::string& name, Colour colour);
     /// Places that names have taken.
     [[nodiscard]] std::vector<Box>& labels() { return labels_; }
 
   private:
     void lay_out();
-    void draw_solids(const View& view);
-    void draw_zones(const View& view);
-    void track(const View& view, const Solid& solid);
-    void scales(const View& view);
+    void draw_solids(const Pane& pane);
+    void draw_zones(const Pane& pane);
+    void track(const Pane& pane, const Solid& solid);
+    void scales(const Pane& pane);
 
     Canvas& canvas_;
     const Course* course_;
     Span along_, aside_, z_;
     bool turned_ = false;
-    std::vector<View> views_;
+    std::vector<Pane> panes_;
     std::vector<Box> labels_;
 };
 

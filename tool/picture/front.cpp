@@ -11,8 +11,6 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double page_width = 1280.0, page_height = 800.0;
-
 /// The values of one figure, and where they lie along an edge of the picture.
 class Scale {
   public:

@@ -11,8 +11,6 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double left = page_left;
-
 CourseView ground_of(Canvas& canvas, const RunResult& result) {
     Span x, y, z;
     for (const survey::Sample& sample : result.run.samples) {
@@ -35,11 +33,11 @@ class MapPicture {
     void draw() {
         canvas_.fill({0, 0, page_width, page_height}, paper);
         heading();
-        for (const View& view : ground_.views()) {
-            ground_.begin(view);
-            gates(view);
-            path(view);
-            ground_.finish(view);
+        for (const Pane& pane : ground_.panes()) {
+            ground_.begin(pane);
+            gates(pane);
+            path(pane);
+            ground_.finish(pane);
         }
         legend();
         canvas_.save();
@@ -47,8 +45,8 @@ class MapPicture {
 
   private:
     void heading() {
-        canvas_.text({left, 34}, chart_.name(), ink, 22, Align::left, true);
-        const double after = left + canvas_.text_width(chart_.name(), 22, true) + 12;
+        canvas_.text({page_left, 34}, chart_.name(), ink, 22, Align::left, true);
+        const double after = page_left + canvas_.text_width(chart_.name(), 22, true) + 12;
         canvas_.text({after, 34},
                      fmt::format("{} over \"{}\", {:g} s at {:g} ticks a second", result_.drill,
                                  result_.course ? result_.course->spec().name : "open ground", run_.seconds,
@@ -60,52 +58,52 @@ class MapPicture {
             legs += fmt::format("{}{} {}", legs.empty() ? "" : "   ", leg.name,
                                 std::isnan(seconds) ? "not finished" : fmt::format("{:.2f} s", seconds));
         }
-        canvas_.text({left, 56}, legs, faint, 12);
+        canvas_.text({page_left, 56}, legs, faint, 12);
     }
 
     /// Where legs end, with their names. A leg that others make up is not named again.
-    void gates(const View& view) {
+    void gates(const Pane& pane) {
         for (const survey::LegTime& leg : run_.legs) {
             const auto found =
                 std::find_if(result_.course->spec().legs.begin(), result_.course->spec().legs.end(),
                              [&](const LegSpec& spec) { return spec.name == leg.name; });
             const cursimeter::Point& foot = found->finish.from;
-            const double x = view.at(ground_.turned() ? foot[1] : foot[0], 0.0).x;
-            canvas_.line({x, view.box.y}, {x, view.box.bottom()}, faint.faded(0.6), 1.0, true);
+            const double x = pane.at(ground_.turned() ? foot[1] : foot[0], 0.0).x;
+            canvas_.line({x, pane.box.y}, {x, pane.box.bottom()}, faint.faded(0.6), 1.0, true);
             const double width = canvas_.text_width(leg.name, 11);
-            const Box box{x - width - 6, view.box.y + 3, width + 4, 13.0};
+            const Box box{x - width - 6, pane.box.y + 3, width + 4, 13.0};
             const bool named = !ground_.labels().empty() && ground_.labels().back().x <= box.right() &&
                                ground_.labels().back().right() >= box.x && ground_.labels().back().y == box.y;
-            if (view.from_side && x > view.box.x && x < view.box.right() && !named) {
-                const bool fits = box.x > view.box.x;
-                canvas_.text({fits ? x - 4 : x + 4, view.box.y + 14}, leg.name, faint, 11,
+            if (pane.from_side && x > pane.box.x && x < pane.box.right() && !named) {
+                const bool fits = box.x > pane.box.x;
+                canvas_.text({fits ? x - 4 : x + 4, pane.box.y + 14}, leg.name, faint, 11,
                              fits ? Align::right : Align::left);
                 ground_.labels().push_back(box);
             }
         }
     }
 
-    void path(const View& view) {
+    void path(const Pane& pane) {
         std::vector<Point> line;
         for (std::size_t i = 0; i < run_.samples.size(); ++i) {
-            line.push_back(ground_.place(view, run_.samples[i].position));
+            line.push_back(ground_.place(pane, run_.samples[i].position));
             const bool last = i + 1 == run_.samples.size();
             if (last || run_.samples[i + 1].state != run_.samples[i].state) {
                 if (!last) {
-                    line.push_back(ground_.place(view, run_.samples[i + 1].position));
+                    line.push_back(ground_.place(pane, run_.samples[i + 1].position));
                 }
                 canvas_.polyline(line, colour_of(run_.samples[i].state), 3.0);
                 line.clear();
                 if (!last) {
-                    line.push_back(ground_.place(view, run_.samples[i + 1].position));
+                    line.push_back(ground_.place(pane, run_.samples[i + 1].position));
                 }
             }
         }
-        marks(view);
+        marks(pane);
     }
 
     /// A dot where a state begins; from the side also its name, where there is room for it.
-    void marks(const View& view) {
+    void marks(const Pane& pane) {
         for (const survey::Visit& visit : run_.visits) {
             const auto sample =
                 std::lower_bound(run_.samples.begin(), run_.samples.end(), visit.at,
@@ -113,16 +111,16 @@ class MapPicture {
             if (sample == run_.samples.end()) {
                 continue;
             }
-            const Point at = ground_.place(view, sample->position);
+            const Point at = ground_.place(pane, sample->position);
             canvas_.dot(at, 3.5, colour_of(visit.state), ink);
-            if (view.from_side && at.x >= view.box.x - 1 && at.x <= view.box.right() + 1) {
-                ground_.label(view, at, chart_.name(visit.state), ink);
+            if (pane.from_side && at.x >= pane.box.x - 1 && at.x <= pane.box.right() + 1) {
+                ground_.label(pane, at, chart_.name(visit.state), ink);
             }
         }
     }
 
     void legend() {
-        double x = left;
+        double x = page_left;
         const double y = page_height - 16;
         for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
             const std::string& name = chart_.name(StateId{i});

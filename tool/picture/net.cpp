@@ -12,8 +12,7 @@ namespace {
 
 using rehearsal::Glimpse;
 
-constexpr double page_width = 1280.0, page_height = 800.0;
-constexpr double left = 90.0, right = 1250.0;
+constexpr double panels_left = 90.0, panels_right = 1250.0;
 /// s of the close look.
 constexpr double window = 6.0;
 
@@ -23,7 +22,7 @@ double distance_between(const glm::dvec3& a, const glm::dvec3& b) {
 }
 
 /// Without the noise of binary fractions, and without -0.
-std::string number(double value) {
+std::string short_number(double value) {
     return fmt::format("{:g}", std::round(value * 1000.0) / 1000.0 + 0.0);
 }
 
@@ -35,9 +34,9 @@ class NetPicture {
     void draw() {
         heading();
         find_window();
-        errors({left, 100.0, right - left, 190.0});
-        heights({left, 355.0, right - left, 200.0});
-        strips({left, 620.0, right - left, 120.0});
+        errors({panels_left, 100.0, panels_right - panels_left, 190.0});
+        heights({panels_left, 355.0, panels_right - panels_left, 200.0});
+        strips({panels_left, 620.0, panels_right - panels_left, 120.0});
         canvas_.save();
     }
 
@@ -63,17 +62,17 @@ class NetPicture {
     void heading() {
         canvas_.fill({0, 0, page_width, page_height}, paper);
         const NetOptions& o = net_.options;
-        canvas_.text({left, 36}, fmt::format("{}: one runner, seen three ways", net_.chart.name()), ink, 20.0,
-                     Align::left, true);
+        canvas_.text({panels_left, 36}, fmt::format("{}: one runner, seen three ways", net_.chart.name()),
+                     ink, 20.0, Align::left, true);
         canvas_.text(
-            {left, 58},
+            {panels_left, 58},
             fmt::format(
                 "\"{}\", {:g} s; round trip {:g} ms, jitter {:g} ms, loss {:g} %{}, {:g} ticks and {:g} "
                 "snapshots a second",
                 net_.drill, net_.result.seconds, 2.0 * o.delay, o.jitter, o.loss,
                 o.burst > 0.0 ? fmt::format(" in bursts up to {:g} ms", o.burst) : "", o.rate, o.snapshots),
             faint, 13.0);
-        double x = right;
+        double x = panels_right;
         legend(x, "what another client saw", alarm);
         legend(x, "what its owner saw", sea);
         legend(x, "the truth, at the server", ink);
@@ -94,7 +93,7 @@ class NetPicture {
         for (double t = std::ceil(from / step - 1e-9) * step; t <= to + 1e-9; t += step) {
             const double x = box.x + (t - from) / (to - from) * box.width;
             canvas_.line({x, box.y}, {x, box.bottom()}, grid);
-            canvas_.text({x, box.bottom() + 16}, number(t), faint, 12.0, Align::centre);
+            canvas_.text({x, box.bottom() + 16}, short_number(t), faint, 12.0, Align::centre);
         }
         canvas_.text({box.right(), box.bottom() + 33}, name, faint, 12.0, Align::right);
     }
@@ -185,7 +184,7 @@ class NetPicture {
         for (double v = std::ceil(low / step) * step; v <= high; v += step) {
             const double y = box.bottom() - (v - low) / (high - low) * (box.height - 6.0) - 3.0;
             canvas_.line({box.x, y}, {box.right(), y}, grid);
-            canvas_.text({box.x - 8, y + 4}, number(v), faint, 12.0, Align::right);
+            canvas_.text({box.x - 8, y + 4}, short_number(v), faint, 12.0, Align::right);
         }
         canvas_.clip(box);
         const auto curve = [&](const std::vector<Glimpse>& views, Colour colour, double width) {

@@ -64,11 +64,11 @@ class Drawing {
         const double after = page_left + canvas_.text_width(picture_.chart.name(), 22, true) + 12;
         canvas_.text({after, 34}, picture_.subject, ink, 15);
         canvas_.text({page_left, 56}, sums(), faint, 12);
-        for (const View& view : ground_.views()) {
-            ground_.begin(view);
-            places(view);
-            way(view);
-            ground_.finish(view);
+        for (const Pane& pane : ground_.panes()) {
+            ground_.begin(pane);
+            places(pane);
+            way(pane);
+            ground_.finish(pane);
         }
         legend();
         canvas_.save();
@@ -86,26 +86,26 @@ class Drawing {
         return std::min(bands - 1, static_cast<std::size_t>(seconds / step_));
     }
 
-    void places(const View& view) {
-        const double size = std::max(1.5, picture_.cell * view.scale);
+    void places(const Pane& pane) {
+        const double size = std::max(1.5, picture_.cell * pane.scale);
         // The late ones first, so that what can be reached early is on top.
         for (auto place = picture_.found.places.rbegin(); place != picture_.found.places.rend(); ++place) {
-            const Point at = ground_.place(view, {place->middle[0], place->middle[1], place->middle[2]});
-            const Box box{at.x - size / 2, at.y - size / 2, size, view.from_side ? 0.6 * size : size};
-            if (box.right() > view.box.x && box.x < view.box.right() && box.bottom() > view.box.y &&
-                box.y < view.box.bottom()) {
+            const Point at = ground_.place(pane, {place->middle[0], place->middle[1], place->middle[2]});
+            const Box box{at.x - size / 2, at.y - size / 2, size, pane.from_side ? 0.6 * size : size};
+            if (box.right() > pane.box.x && box.x < pane.box.right() && box.bottom() > pane.box.y &&
+                box.y < pane.box.bottom()) {
                 canvas_.fill(box, place->returns ? band_colour(band_of(place->seconds)) : trap);
             }
         }
     }
 
-    void way(const View& view) {
+    void way(const Pane& pane) {
         if (picture_.way == nullptr) {
             return;
         }
         std::vector<Point> line;
         for (const survey::Sample& sample : picture_.way->samples) {
-            line.push_back(ground_.place(view, sample.position));
+            line.push_back(ground_.place(pane, sample.position));
         }
         canvas_.polyline(line, panel, 4.0);
         canvas_.polyline(line, ink, 2.0);
@@ -114,7 +114,7 @@ class Drawing {
                 std::lower_bound(picture_.way->samples.begin(), picture_.way->samples.end(), visit.at,
                                  [](const survey::Sample& s, double at) { return s.at < at; });
             if (sample != picture_.way->samples.end()) {
-                canvas_.dot(ground_.place(view, sample->position), 3.0, colour_of(visit.state), ink);
+                canvas_.dot(ground_.place(pane, sample->position), 3.0, colour_of(visit.state), ink);
             }
         }
     }

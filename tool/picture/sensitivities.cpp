@@ -11,8 +11,6 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double page_width = 1280.0, page_height = 800.0;
-
 /// Bars to the left and to the right of a line: down and up.
 void draw_figure(Canvas& canvas, const SweepPicture& sweep, const std::vector<survey::Sensitivity>& bars,
                  const Box& box) {

@@ -10,6 +10,9 @@ namespace cursimeter::tool {
 using tryout::alarm, tryout::colour_of, tryout::faint, tryout::grid, tryout::ink, tryout::lantern,
     tryout::panel, tryout::paper, tryout::sea, tryout::state_colours;
 
+/// A picture's size.
+inline constexpr double page_width = 1280.0, page_height = 800.0;
+
 /// A round step that gives about `wanted` divisions of `span`.
 inline double round_step(double span, double wanted) {
     const double raw = span / wanted;

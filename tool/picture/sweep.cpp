@@ -12,8 +12,6 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double page_width = 1280.0, page_height = 800.0;
-
 struct Range {
     double least = std::numeric_limits<double>::infinity(), most = -least;
     void add(double value) {

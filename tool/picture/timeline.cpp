@@ -13,8 +13,8 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double page_width = 1280.0, page_height = 800.0;
-constexpr double left = 132.0, right_margin = 28.0, top = 76.0, bottom_margin = 46.0, gap = 20.0;
+constexpr double bands_left = 132.0, bands_right_margin = 28.0, bands_top = 76.0, bands_bottom_margin = 46.0,
+                 bands_gap = 20.0;
 
 class TimelinePicture {
   public:
@@ -33,11 +33,11 @@ class TimelinePicture {
         const auto meters = static_cast<double>(chart_.meter_count());
         const double event_height = 56.0;
         const double modifiers_height = key_lane * static_cast<double>(worked_.size());
-        const double modifiers_place = worked_.empty() ? 0.0 : modifiers_height + gap;
-        const double rest = page_height - top - bottom_margin - states_height - keys_height - event_height -
-                            modifiers_place - gap * (3.0 + meters);
+        const double modifiers_place = worked_.empty() ? 0.0 : modifiers_height + bands_gap;
+        const double rest = page_height - bands_top - bands_bottom_margin - states_height - keys_height -
+                            event_height - modifiers_place - bands_gap * (3.0 + meters);
         const double speed_height = rest / (1.0 + 0.85 * meters);
-        double y = top;
+        double y = bands_top;
         y = states(next_panel(y, states_height), lane);
         y = speed(next_panel(y, speed_height));
         for (std::uint8_t i = 0; i < chart_.meter_count(); ++i) {
@@ -54,20 +54,20 @@ class TimelinePicture {
 
   private:
     [[nodiscard]] double x_of(double at) const {
-        return left + (page_width - left - right_margin) * at / run_.seconds;
+        return bands_left + (page_width - bands_left - bands_right_margin) * at / run_.seconds;
     }
     static Box next_panel(double y, double height) {
-        return {left, y, page_width - left - right_margin, height};
+        return {bands_left, y, page_width - bands_left - bands_right_margin, height};
     }
 
     void heading() {
-        canvas_.text({left, 34}, chart_.name(), ink, 22, Align::left, true);
-        const double after = left + canvas_.text_width(chart_.name(), 22, true) + 12;
+        canvas_.text({bands_left, 34}, chart_.name(), ink, 22, Align::left, true);
+        const double after = bands_left + canvas_.text_width(chart_.name(), 22, true) + 12;
         canvas_.text(
             {after, 34},
             fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate), ink,
             15);
-        canvas_.text({left, 56},
+        canvas_.text({bands_left, 56},
                      fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.distance,
                                  run_.visits.size() - 1, run_.digest),
                      faint, 12);
@@ -90,9 +90,10 @@ class TimelinePicture {
         background(box);
         for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
             const double y = box.y + lane * i;
-            canvas_.text({left - 10, y + lane * 0.5 + 4.5}, chart_.name(StateId{i}), ink, 13, Align::right);
+            canvas_.text({bands_left - 10, y + lane * 0.5 + 4.5}, chart_.name(StateId{i}), ink, 13,
+                         Align::right);
             if (i > 0) {
-                canvas_.line({left, y}, {box.right(), y}, grid);
+                canvas_.line({bands_left, y}, {box.right(), y}, grid);
             }
         }
         for (const survey::Visit& visit : run_.visits) {
@@ -109,7 +110,7 @@ class TimelinePicture {
         }
         canvas_.frame(box, faint);
         draw_causes_legend(canvas_, box);
-        return box.bottom() + gap;
+        return box.bottom() + bands_gap;
     }
 
     /// Horizontal lines with their values; returns the y of a value.
@@ -118,7 +119,7 @@ class TimelinePicture {
         const double step = round_step(highest - lowest, 4.0);
         for (double value = std::ceil(lowest / step) * step; value <= highest * 1.0001; value += step) {
             canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, grid);
-            canvas_.text({left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11,
+            canvas_.text({bands_left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11,
                          Align::right);
         }
     }
@@ -161,7 +162,7 @@ class TimelinePicture {
             entries.insert(entries.begin() + 1, {"rise", lantern, false});
         }
         draw_legend(canvas_, box, entries);
-        return box.bottom() + gap;
+        return box.bottom() + bands_gap;
     }
 
     static double level_speed(const survey::Sample& sample) {
@@ -213,7 +214,7 @@ class TimelinePicture {
         }
         canvas_.polyline(level, lantern, 2.2);
         canvas_.frame(box, faint);
-        return box.bottom() + gap;
+        return box.bottom() + bands_gap;
     }
 
     void spent_stretches(const Box& box, MeterId id) {
@@ -243,7 +244,7 @@ class TimelinePicture {
         background(box);
         for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
             const double y = box.y + lane * i;
-            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11,
+            canvas_.text({bands_left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11,
                          Align::right);
             double since = -1.0;
             for (const survey::Sample& sample : run_.samples) {
@@ -265,7 +266,7 @@ class TimelinePicture {
             }
         }
         canvas_.frame(box, faint);
-        return box.bottom() + gap;
+        return box.bottom() + bands_gap;
     }
 
     /// The modifiers that the run saw at work; darker with more stacks.
@@ -273,8 +274,8 @@ class TimelinePicture {
         background(box);
         for (std::size_t row = 0; row < worked_.size(); ++row) {
             const double y = box.y + lane * static_cast<double>(row);
-            canvas_.text({left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]) + " active", ink, 11,
-                         Align::right);
+            canvas_.text({bands_left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]) + " active", ink,
+                         11, Align::right);
             double since = -1.0, stacks = 1.0;
             for (const survey::TimedEvent& event : run_.events) {
                 const EventKind kind = event.event.kind;
@@ -291,7 +292,7 @@ class TimelinePicture {
             stack_bar(since, run_.seconds, y, lane, stacks);
         }
         canvas_.frame(box, faint);
-        return box.bottom() + gap;
+        return box.bottom() + bands_gap;
     }
     void stack_bar(double since, double until, double y, double lane, double stacks) {
         if (since >= 0.0) {
@@ -354,8 +355,8 @@ class TimelinePicture {
         for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
             canvas_.text({x_of(at), y - 17}, fmt::format("{:g}", at), ink, 12, Align::centre);
         }
-        canvas_.text({left + (page_width - left - right_margin) / 2.0, y}, "seconds", faint, 12,
-                     Align::centre);
+        canvas_.text({bands_left + (page_width - bands_left - bands_right_margin) / 2.0, y}, "seconds", faint,
+                     12, Align::centre);
     }
 
     const RunResult& result_;

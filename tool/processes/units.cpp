@@ -13,7 +13,7 @@ namespace {
 using nlohmann::json;
 
 /// JSON has no NaN; every other number comes back bit for bit.
-json number(double value) {
+json number_json(double value) {
     return std::isnan(value) ? json() : json(value);
 }
 double number_of(const json& value) {
@@ -22,7 +22,7 @@ double number_of(const json& value) {
 json list(const std::vector<double>& values) {
     json all = json::array();
     for (const double value : values) {
-        all.push_back(number(value));
+        all.push_back(number_json(value));
     }
     return all;
 }
@@ -120,7 +120,7 @@ std::vector<survey::SweepRow> rows_of(const std::string& text) {
 std::string bytes_of(const survey::Judged& judged) {
     json verdicts = json::array(), wrong = json::array();
     for (const survey::Verdict& one : judged.verdicts) {
-        verdicts.push_back({one.expect, one.said, one.kept, number(one.at), one.instead, one.why});
+        verdicts.push_back({one.expect, one.said, one.kept, number_json(one.at), one.instead, one.why});
     }
     for (const Diagnostic& one : judged.wrong) {
         wrong.push_back({one.path, one.what, one.mend});

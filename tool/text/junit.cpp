@@ -4,34 +4,9 @@
 
 #include <algorithm>
 
+#include "text/escaped.hpp"
+
 namespace cursimeter::tool {
-namespace {
-
-/// For an attribute. What XML cannot hold at all becomes a question mark.
-std::string escaped(const std::string& text) {
-    std::string safe;
-    for (const char c : text) {
-        switch (c) {
-            case '&':
-                safe += "&amp;";
-                break;
-            case '<':
-                safe += "&lt;";
-                break;
-            case '>':
-                safe += "&gt;";
-                break;
-            case '"':
-                safe += "&quot;";
-                break;
-            default:
-                safe += static_cast<unsigned char>(c) < 0x20 ? '?' : c;
-        }
-    }
-    return safe;
-}
-
-}  // namespace
 
 std::string junit_text(const std::vector<TestSuite>& suites) {
     std::string text = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n";

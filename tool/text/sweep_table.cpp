@@ -16,7 +16,7 @@ namespace {
 
 constexpr const char* heading_mark = ",trouble (chart ";
 
-std::string number(double value) {
+std::string cell_text(double value) {
     return std::isnan(value) ? std::string() : fmt::format("{}", value);
 }
 
@@ -36,10 +36,10 @@ std::string heading_of(const survey::SweepPlan& plan, const Chart& chart, const 
 std::string line_of(const survey::SweepRow& row) {
     std::string line;
     for (const double value : row.at) {
-        line += (line.empty() ? "" : ",") + number(value);
+        line += (line.empty() ? "" : ",") + cell_text(value);
     }
     for (const double value : row.values) {
-        line += "," + number(value);
+        line += "," + cell_text(value);
     }
     std::string trouble = row.trouble;
     std::replace(trouble.begin(), trouble.end(), '"', '\'');

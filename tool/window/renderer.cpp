@@ -193,11 +193,6 @@ void uniform(GLuint program, const char* name, double value) {
     glUniform1f(glGetUniformLocation(program, name), static_cast<float>(value));
 }
 
-glm::vec4 floats(const tryout::Colour& colour) {
-    return {static_cast<float>(colour.red), static_cast<float>(colour.green), static_cast<float>(colour.blue),
-            static_cast<float>(colour.alpha)};
-}
-
 }  // namespace
 
 Renderer::Renderer()

@@ -9,6 +9,11 @@
 
 namespace cursimeter::tool {
 
+inline glm::vec4 floats(const tryout::Colour& colour) {
+    return {static_cast<float>(colour.red), static_cast<float>(colour.green), static_cast<float>(colour.blue),
+            static_cast<float>(colour.alpha)};
+}
+
 /// A box to draw: half axes with their lengths.
 struct DrawnBox {
     glm::vec3 middle{0.0F};

@@ -17,11 +17,6 @@ using tryout::Colour;
 constexpr Colour ground_tone{0.86, 0.85, 0.80}, step_tone{0.80, 0.77, 0.70}, moving_tone{0.72, 0.80, 0.84};
 constexpr double trail_seconds = 12.0;
 
-glm::vec4 floats(const Colour& colour) {
-    return {static_cast<float>(colour.red), static_cast<float>(colour.green), static_cast<float>(colour.blue),
-            static_cast<float>(colour.alpha)};
-}
-
 glm::dvec3 between(const glm::dvec3& a, const glm::dvec3& b, double part) {
     // A body that was put elsewhere does not fly there.
     constexpr double leap = 4.0;  // m in a tick

@@ -77,10 +77,10 @@ double plain_rate(const ChartData& chart, const RunnerState& runner, std::size_t
                : 0.0;
 }
 
-using Rates = std::array<double, limits::meters>;
+using MeterRates = std::array<double, limits::meters>;
 
 /// Finds the factors anew if a step is over or one of the plain rates is another than before.
-void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& plain, MeterMask drained) {
+void refresh_scales(const ChartData& chart, RunnerState& runner, const MeterRates& plain, MeterMask drained) {
     bool fresh = runner.clock + instant_width.value >= runner.scaled_until;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         fresh = fresh || plain[i] * runner.scales[i] != runner.meters[i].rate;
@@ -109,7 +109,7 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const Rates& pl
 /// Sets the rates of all meters, given which of them are drained.
 void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
     const CompiledState& state = chart.states[runner.state];
-    Rates rates{};
+    MeterRates rates{};
     runner.flowing = 0;
     runner.by_distance = 0;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {

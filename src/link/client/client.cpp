@@ -2,14 +2,13 @@
 
 #include "link/client/client_work.hpp"
 #include "link/settings_check.hpp"
+#include "link/wire/messages.hpp"
 
 namespace cursimeter::link {
 namespace {
 
 /// s without a packet, at most: where the next tick is long in coming the last intents are told again.
 constexpr double longest_pause = 0.1;
-/// Goodbyes said, since any may be lost.
-constexpr int goodbyes = 3;
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     SettingsCheck settings;
     settings.shared(charts, config.tick_rate, config.runners, config.silence);
@@ -172,7 +171,7 @@ void Client::leave() noexcept {
     Work& w = *work_;
     if (w.phase == Phase::joined) {
         w.finish(Farewell::left, 0, Phase::ended);
-        w.goodbyes_left = goodbyes;
+        w.goodbyes_left = wire::goodbyes;
         w.to_send = Work::ToSend::goodbye;
     } else if (w.phase == Phase::joining) {
         w.finish(Farewell::left, 0, Phase::ended);

@@ -7,13 +7,13 @@ namespace cursimeter::link {
 namespace {
 
 /// s by which the shown time may be off before it jumps.
-constexpr double jump_from = 0.5;
+constexpr double shown_jumps_from = 0.5;
 /// Part of what it is off by that is made good in a tick, and the most that it may run faster or slower.
-constexpr double gain = 0.02, most = 0.08;
+constexpr double made_good = 0.02, most_made_good = 0.08;
 /// Arrivals of the window that may be later than planned for: news that come later still are bridged by the chart.
 constexpr std::size_t late_ones = 3;
 /// Ticks by which the others are shown later than the latest usual arrival.
-constexpr double spare = 0.25;
+constexpr double spare_ticks = 0.25;
 
 }  // namespace
 
@@ -40,7 +40,7 @@ double ShownTime::planned() const {
     const std::size_t rank = count > 2 * late_ones ? late_ones : 0;
     const auto place = sorted.begin() + static_cast<std::ptrdiff_t>(rank);
     std::nth_element(sorted.begin(), place, sorted.begin() + static_cast<std::ptrdiff_t>(count));
-    return *place - spare;
+    return *place - spare_ticks;
 }
 
 void ShownTime::go_on(double time) {
@@ -51,11 +51,12 @@ void ShownTime::go_on(double time) {
     }
     now_ += passed;
     const double off = time_ + planned() - now_;
-    if (std::fabs(off) > jump_from * tick_rate_) {
+    if (std::fabs(off) > shown_jumps_from * tick_rate_) {
         now_ += off;
         return;
     }
-    now_ += std::clamp(off * std::min(1.0, gain * passed), -most * passed, most * passed);
+    now_ += std::clamp(off * std::min(1.0, made_good * passed), -most_made_good * passed,
+                       most_made_good * passed);
 }
 
 }  // namespace cursimeter::link

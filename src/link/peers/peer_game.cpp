@@ -4,16 +4,15 @@
 #include "core/numbers/digest.hpp"
 #include "link/peers/peer_work.hpp"
 #include "link/settings_check.hpp"
+#include "link/wire/messages.hpp"
 
 namespace cursimeter::link {
 namespace {
 
 /// s from one hello to the next, and from one packet to the next while no tick is due.
-constexpr double hello_every = 0.1, longest_pause = 0.05;
+constexpr double peer_hello_every = 0.1, peer_longest_pause = 0.05;
 /// s that are made up for at most after a standstill: the others have waited meanwhile.
-constexpr double most_behind = 0.1;
-/// Goodbyes said, since any may be lost.
-constexpr int goodbyes = 3;
+constexpr double peer_most_behind = 0.1;
 /// Part by which a tick is longer for each tick that this end is ahead; at most; ticks ahead that do not matter.
 constexpr double slower_by = 0.04, slowest = 0.25, level = 0.25;
 
@@ -122,7 +121,7 @@ void PeerGame::Work::pace() {
     statistics.ahead = ahead;
     statistics.round_trip = Seconds{std::max(0.0, way * tick_seconds())};
     const double longer = ahead > level ? std::min(slowest, slower_by * ahead) : 0.0;
-    due_at = std::max(due_at + tick_seconds() * (1.0 + longer), clock.now() - most_behind);
+    due_at = std::max(due_at + tick_seconds() * (1.0 + longer), clock.now() - peer_most_behind);
 }
 
 PeerGame::PeerGame(std::vector<Chart> charts, const PeerGameConfig& config) {
@@ -139,13 +138,13 @@ void PeerGame::tell_time(Seconds now) noexcept {
     w.clock.tell(now);
     const double pause = w.clock.now() - w.sent_at;
     if (w.phase == PeerPhase::joining || w.phase == PeerPhase::refused) {  // the others are to know why
-        if (first || pause >= hello_every) {
+        if (first || pause >= peer_hello_every) {
             w.send_to_all(Work::Other::ToSend::hello);
         }
         return;
     }
     if (w.phase == PeerPhase::split) {
-        if (pause >= hello_every) {
+        if (pause >= peer_hello_every) {
             w.send_to_all(Work::Other::ToSend::state);
         }
         return;
@@ -166,7 +165,7 @@ void PeerGame::tell_time(Seconds now) noexcept {
         }
     }
     w.waits = w.waits || (w.clock.now() >= w.due_at && !w.may_go_on());
-    if (pause > longest_pause) {
+    if (pause > peer_longest_pause) {
         w.send_to_all(Work::Other::ToSend::intents);
     }
 }
@@ -265,7 +264,7 @@ void PeerGame::leave() noexcept {
     if (w.phase != PeerPhase::ended) {
         w.phase = PeerPhase::ended;
         w.farewell = Farewell::left;
-        w.goodbyes_left = goodbyes;
+        w.goodbyes_left = wire::goodbyes;
         w.send_to_all(Work::Other::ToSend::goodbye);
     }
 }

@@ -241,6 +241,8 @@ void code(Coder& coder, IntentsHead& head) {
 /// that told it first may be lost.
 inline constexpr double behind_steps = 16.0;
 inline constexpr std::uint32_t most_behind = 8191;
+/// Goodbyes said, since any may be lost.
+inline constexpr int goodbyes = 3;
 /// By what it was in the tick before.
 template <class Coder>
 void code_behind(Coder& coder, NumberModel& model, std::uint32_t& behind, std::uint32_t before) {

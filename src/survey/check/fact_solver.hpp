@@ -40,6 +40,10 @@ struct AnyOf {
 /// All of these.
 using AllOf = std::vector<AnyOf>;
 
+inline void append(AllOf& all, const AllOf& more) {
+    all.insert(all.end(), more.begin(), more.end());
+}
+
 [[nodiscard]] inline Literal literal_of(const detail::Term& term) {
     return {static_cast<std::uint16_t>(term.bit + (term.derived ? derived_first : 0U)), !term.negated};
 }

@@ -11,10 +11,6 @@ namespace {
 
 namespace fact = detail::fact;
 
-void append(AllOf& all, const AllOf& more) {
-    all.insert(all.end(), more.begin(), more.end());
-}
-
 /// Nothing is pressed or released, and no time has passed in the present state.
 AllOf steady_facts(const detail::ChartData& chart) {
     AllOf all;

@@ -16,17 +16,17 @@ constexpr std::size_t most_nodes = 20'000;
 constexpr double longest_way = 120.0;  ///< s
 
 /// How a runner stands at a moment: what it would do without another key.
-struct Standing {
+struct Settling {
     detail::Facts facts;
     bool settled = true;
 };
-Standing standing_of(const Chart& chart, const Runner& runner) {
-    Standing standing;
+Settling settling_of(const Chart& chart, const Runner& runner) {
+    Settling settling;
     const auto tell = [](void* to, const detail::Choosing& made) {
-        *static_cast<Standing*>(to) = {made.now, !made.choice.change};
+        *static_cast<Settling*>(to) = {made.now, !made.choice.change};
     };
-    detail::look_on_now(chart, runner, {&standing, tell});
-    return standing;
+    detail::look_on_now(chart, runner, {&settling, tell});
+    return settling;
 }
 
 }  // namespace
@@ -102,8 +102,8 @@ void BreachSearch::play(Node& node, const Hands& hands, std::uint32_t ticks) {
         node.hands = hands;
         ++node.tick;
         ++ticks_;
-        const Standing standing = standing_of(chart, node.runner);
-        if (standing.settled && (*looks_)(node.runner, standing.facts)) {
+        const Settling settling = settling_of(chart, node.runner);
+        if (settling.settled && (*looks_)(node.runner, settling.facts)) {
             consider(node);
         }
     }
@@ -157,7 +157,7 @@ void BreachSearch::try_from(std::uint32_t index) {
     }
     node.change = {node.tick, hands};
     play(node, hands, length());
-    const std::uint64_t kind = kind_of(node.runner, standing_of(asked_.chart(), node.runner).facts);
+    const std::uint64_t kind = kind_of(node.runner, settling_of(asked_.chart(), node.runner).facts);
     const auto place = std::lower_bound(seen_.begin(), seen_.end(), kind);
     if ((place == seen_.end() || *place != kind) && nodes_.size() < most_nodes) {
         seen_.insert(place, kind);

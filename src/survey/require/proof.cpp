@@ -14,10 +14,6 @@ namespace {
 
 namespace fact = detail::fact;
 
-void append(AllOf& all, const AllOf& more) {
-    all.insert(all.end(), more.begin(), more.end());
-}
-
 Literal literal(unsigned number, bool set) {
     return {static_cast<std::uint16_t>(number), set};
 }

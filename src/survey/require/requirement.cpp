@@ -7,6 +7,7 @@
 #include <cursimeter/diagnostics.hpp>
 
 #include "core/chart/findings.hpp"
+#include "survey/trimmed.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -18,13 +19,6 @@ constexpr const char* forms =
 
 [[noreturn]] void refuse(std::string what, std::string mend) {
     throw ChartError({{"require", std::move(what), std::move(mend), {}, 0, 0}});
-}
-
-std::string trimmed(std::string_view text) {
-    const std::size_t first = text.find_first_not_of(' ');
-    return first == std::string_view::npos
-               ? std::string()
-               : std::string(text.substr(first, text.find_last_not_of(' ') - first + 1));
 }
 
 std::vector<std::string> split(const std::string& text) {

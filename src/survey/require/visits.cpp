@@ -8,10 +8,6 @@ namespace {
 using detail::DerivedFact;
 using detail::Quantity;
 
-void append(AllOf& all, const AllOf& more) {
-    all.insert(all.end(), more.begin(), more.end());
-}
-
 Literal derived(std::size_t bit, bool set) {
     return {static_cast<std::uint16_t>(derived_first + bit), set};
 }

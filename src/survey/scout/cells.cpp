@@ -12,12 +12,13 @@
 namespace cursimeter::survey {
 namespace {
 
-constexpr std::int64_t middle = std::int64_t{1} << 17U;  // of a coordinate's 18 bits
-constexpr std::uint64_t coordinate = (std::uint64_t{1} << 18U) - 1;
+constexpr std::int64_t coordinate_middle = std::int64_t{1} << 17U;  // of a coordinate's 18 bits
+constexpr std::uint64_t coordinate_mask = (std::uint64_t{1} << 18U) - 1;
 
 std::uint64_t packed(double metres, double cell) {
     const double index = std::floor(metres / cell);
-    return static_cast<std::uint64_t>(std::clamp(index, -131'000.0, 131'000.0) + static_cast<double>(middle));
+    return static_cast<std::uint64_t>(std::clamp(index, -131'000.0, 131'000.0) +
+                                      static_cast<double>(coordinate_middle));
 }
 
 std::int64_t step_of(double value, double step) {
@@ -38,13 +39,15 @@ CellKey cell_of(const Errand& errand, const Situation& now) {
 
 std::uint64_t quarter_of(const Errand& errand, CellKey cell) {
     const auto share = static_cast<std::uint64_t>(std::max(1L, std::lround(8.0 / errand.plan.cell)));
-    return (cell & coordinate) / share | ((cell >> 18U & coordinate) / share) << 18U |
-           ((cell >> 36U & coordinate) / share) << 36U | (cell >> 54U) << 54U;
+    return (cell & coordinate_mask) / share | ((cell >> 18U & coordinate_mask) / share) << 18U |
+           ((cell >> 36U & coordinate_mask) / share) << 36U | (cell >> 54U) << 54U;
 }
 
 glm::dvec3 middle_of(const Errand& errand, CellKey cell) {
     const auto metres = [&](unsigned shift) {
-        return (static_cast<double>(static_cast<std::int64_t>(cell >> shift & coordinate) - middle) + 0.5) *
+        return (static_cast<double>(static_cast<std::int64_t>(cell >> shift & coordinate_mask) -
+                                    coordinate_middle) +
+                0.5) *
                errand.plan.cell;
     };
     return {metres(0), metres(18), metres(36)};

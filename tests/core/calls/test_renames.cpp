@@ -12,7 +12,7 @@ using namespace support;
 namespace {
 
 /// Walks, sprints on stamina, steadies on breath; a cooldown, a modifier and a block.
-ChartSpec first_version() {
+ChartSpec before_renames() {
     ChartSpec spec;
     spec.name = "bearer";
     spec.actions = {{.name = "sprint"}, {.name = "brace"}};
@@ -40,7 +40,7 @@ ChartSpec first_version() {
 
 /// Everything has another name and lies elsewhere: stamina is wind, and wind's place is taken by another.
 ChartSpec second_version() {
-    ChartSpec spec = first_version();
+    ChartSpec spec = before_renames();
     spec.actions = {{.name = "kneel", .was = "brace"}, {.name = "wave"}, {.name = "run", .was = "sprint"}};
     spec.meters[0].was = "stamina";
     spec.meters[0].name = "wind";
@@ -63,7 +63,7 @@ ChartSpec second_version() {
 }  // namespace
 
 TEST_CASE("what has another name in the next version is carried over, and is no free refill") {
-    const Chart before = compile(first_version()), now = compile(second_version());
+    const Chart before = compile(before_renames()), now = compile(second_version());
     Runner runner = spawn(before);
     pass(before, runner, {1.0, 0.0}, 2.0, 1.0 / 60.0, {before.action("sprint")});
     REQUIRE(grant(before, runner, before.modifier("broth")));
@@ -95,14 +95,14 @@ TEST_CASE("what has another name in the next version is carried over, and is no 
 }
 
 TEST_CASE("two things may change their names with one another") {
-    ChartSpec swapped = first_version();
+    ChartSpec swapped = before_renames();
     swapped.meters[0].name = "breath";
     swapped.meters[0].was = "stamina";
     swapped.meters[1].name = "stamina";
     swapped.meters[1].was = "breath";
     swapped.states[1].enter = Condition{"sprint on", "breath > 0"};
     swapped.states[1].drain = {{"breath", 20.0}};
-    const Chart before = compile(first_version()), now = compile(swapped);
+    const Chart before = compile(before_renames()), now = compile(swapped);
     Runner runner = spawn(before);
     REQUIRE(try_spend(before, runner, before.meter("stamina"), 70.0));
     const CarriedOver carried = carry_over(before, runner, now);
@@ -113,11 +113,11 @@ TEST_CASE("two things may change their names with one another") {
 
 TEST_CASE("a rename that is still written down at the next save is done once") {
     // Two that changed their names with one another: saved again, they stay as they are.
-    ChartSpec swapped = first_version();
+    ChartSpec swapped = before_renames();
     std::swap(swapped.meters[0].name, swapped.meters[1].name);
     swapped.meters[0].was = "stamina";
     swapped.meters[1].was = "breath";
-    const Chart before = compile(first_version()), now = compile(swapped);
+    const Chart before = compile(before_renames()), now = compile(swapped);
     swapped.body.gravity = 19.0;
     const Chart tuned = compile(swapped);
     Runner runner = spawn(before);
@@ -146,7 +146,7 @@ TEST_CASE("a rename that is still written down at the next save is done once") {
 }
 
 TEST_CASE("ids, controls and blends go on with the next version, and what was forgotten is refused") {
-    const Chart before = compile(first_version()), now = compile(second_version());
+    const Chart before = compile(before_renames()), now = compile(second_version());
     ControlsSpec spec;
     spec.name = "keys";
     spec.bindings = {{.action = "sprint", .inputs = {"key.shift"}},
@@ -205,7 +205,7 @@ TEST_CASE("ids, controls and blends go on with the next version, and what was fo
     CHECK(IdMap(now, before).held(key_bit(now.action("wave")) | key_bit(now.action("kneel"))) == 0);
 
     // A number that changes leaves all ids as they are.
-    ChartSpec tuned = first_version();
+    ChartSpec tuned = before_renames();
     tuned.states[1].speed.forward = 7.0;
     CHECK(compile(tuned).naming() == before.naming());
     CHECK(compile(tuned).digest() != before.digest());
@@ -221,7 +221,7 @@ TEST_CASE("ids, controls and blends go on with the next version, and what was fo
 }
 
 TEST_CASE("a drill belongs to the names that it was made for") {
-    const Chart before = compile(first_version()), now = compile(second_version());
+    const Chart before = compile(before_renames()), now = compile(second_version());
     DrillSpec spec;
     spec.name = "dash about";
     spec.seconds = 1.0;
@@ -238,7 +238,7 @@ TEST_CASE("a drill belongs to the names that it was made for") {
 }
 
 TEST_CASE("mistakes in `was` are told with their mends, and it shapes no run") {
-    ChartSpec spec = first_version();
+    ChartSpec spec = before_renames();
     const std::uint64_t plain = compile(spec).digest();
     spec.meters[0].was = "puff";
     CHECK(compile(spec).digest() == plain);
@@ -254,7 +254,7 @@ TEST_CASE("mistakes in `was` are told with their mends, and it shapes no run") {
           "states.walk.was: 'Not A Name' cannot have been a name; names are a letter, then letters, digits "
           "and _, "
           "all in lower case, 64 at most");
-    spec = first_version();
+    spec = before_renames();
     spec.states[1].was = "dart";
     spec.states[2].like = "sprint";
     spec.states[2].kind.reset();

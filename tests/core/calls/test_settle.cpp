@@ -6,8 +6,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-
 struct Entry {
     double at;
     std::string state;

@@ -135,7 +135,7 @@ ChartSpec plain_leaper() {
     return spec;
 }
 
-const std::initializer_list<double> rates{20.0, 60.0, 240.0};
+const std::initializer_list<double> door_rates{20.0, 60.0, 240.0};
 const std::initializer_list<Door> doors{Door::library, Door::game};
 
 }  // namespace
@@ -143,7 +143,7 @@ const std::initializer_list<Door> doors{Door::library, Door::game};
 TEST_CASE("hopping on ground that moves leaves the runner's own speed its own") {
     const Chart chart = compile(plain_leaper());
     for (const Door door : doors) {
-        for (const double rate : rates) {
+        for (const double rate : door_rates) {
             CAPTURE(door == Door::game, rate);
             Floor train;
             train.place = [](double t) { return glm::dvec3(10.0 * t, 0.0, 0.0); };
@@ -167,7 +167,7 @@ TEST_CASE("hopping on ground that moves leaves the runner's own speed its own") 
 TEST_CASE("landing on a lift tells the speed against the lift") {
     const Chart chart = compile(plain_leaper());
     for (const Door door : doors) {
-        for (const double rate : rates) {
+        for (const double rate : door_rates) {
             CAPTURE(door == Door::game, rate);
             Floor lift;
             lift.place = [](double t) { return glm::dvec3(0.0, 0.0, 2.0 * t); };
@@ -187,7 +187,7 @@ TEST_CASE("running off five metres keeps the run and meets the floor at the spee
     spec.states[0].gain = {};
     const Chart chart = compile(spec);
     for (const Door door : doors) {
-        for (const double rate : rates) {
+        for (const double rate : door_rates) {
             CAPTURE(door == Door::game, rate);
             Floor floor;
             floor.place = [](double) { return glm::dvec3(0.0, 0.0, -5.0); };
@@ -207,7 +207,7 @@ TEST_CASE("running off five metres keeps the run and meets the floor at the spee
 TEST_CASE("who walks against ground that moves back stands in the world, not in his own speed") {
     const Chart chart = compile(plain_leaper());
     for (const Door door : doors) {
-        for (const double rate : rates) {
+        for (const double rate : door_rates) {
             CAPTURE(door == Door::game, rate);
             Floor belt;
             belt.place = [](double t) { return glm::dvec3(-5.0 * t, 0.0, 0.0); };
@@ -225,7 +225,7 @@ TEST_CASE("who walks against ground that moves back stands in the world, not in 
 TEST_CASE("walking off ground that moves keeps what it moved by") {
     const Chart chart = compile(plain_leaper());
     for (const Door door : doors) {
-        for (const double rate : rates) {
+        for (const double rate : door_rates) {
             CAPTURE(door == Door::game, rate);
             Floor raft;
             raft.place = [](double t) { return glm::dvec3(3.0 * t, 0.0, 0.0); };

@@ -7,12 +7,6 @@
 
 using namespace support;
 
-namespace {
-
-const Move ahead{.forward = 1.0, .side = 0.0};
-
-}  // namespace
-
 TEST_CASE("a jump of h metres: v^2 = 2 g h, v/g up, sqrt(2 h / fall gravity) down, the forward run kept") {
     const Chart chart = compile(leaper());
     const double up = std::sqrt(2.0 * 20.0 * 1.6) / 20.0;  // 0.4 s

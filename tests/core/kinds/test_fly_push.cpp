@@ -6,8 +6,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-
 /// The leaper with wings: 6 m/s by the look, 3 m/s up and 4 m/s down by keys.
 ChartSpec flier(GainSpec gain = ramp(10.0, 10.0, 10.0)) {
     ChartSpec spec = leaper();

@@ -6,8 +6,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-
 /// The leaper with a slide: from 4 m/s, +2 m/s up to 8, 4 m/s^2 of friction, until 2 m/s.
 ChartSpec slider() {
     ChartSpec spec = leaper();

@@ -5,9 +5,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-const std::vector<double> usual_rates{20.0, 30.0, 60.0, 144.0, 240.0};
-
 /// The leaper with a wall run: 6 m/s, 1 s at most, and a jump off at 60 degrees.
 ChartSpec wall_runner() {
     ChartSpec spec = leaper();

@@ -8,7 +8,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
 constexpr double ln_two = 0.6931471805599453;
 
 /// Position and speed after `seconds` of moving ahead, by ticks of any length.

@@ -97,7 +97,7 @@ TEST_CASE("grants, bans, spending, controls and what is shown allocate nothing")
     settings.name = "usual";
     settings.bindings = {{"sprint", {"key.shift"}}, {"move_forward", {"key.w"}}};
     Controls controls(chart, settings);
-    const InputId shift = controls.input("key.shift"), ahead = controls.input("key.w");
+    const InputId shift = controls.input("key.shift"), forward_key = controls.input("key.w");
     Runner runner = spawn(chart);
     BodyFacing body(0.0, 3.0);
     Blend blend(runner.state());
@@ -111,7 +111,7 @@ TEST_CASE("grants, bans, spending, controls and what is shown allocate nothing")
     const std::size_t before = allocations();
     for (int i = 0; i < 20000; ++i) {
         if (i % 50 == 0) {
-            controls.press(ahead, 0.001);
+            controls.press(forward_key, 0.001);
             controls.press(shift, 0.002);
             static_cast<void>(grant(chart, runner, ModifierId{0}));
             static_cast<void>(try_spend(chart, runner, MeterId{0}, 5.0));

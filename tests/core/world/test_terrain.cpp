@@ -4,9 +4,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-const std::vector<double> usual_rates{20.0, 30.0, 60.0, 144.0, 240.0};
-
 int airborne_samples(const survey::Run& run) {
     int n = 0;
     for (const survey::Sample& sample : run.samples) {

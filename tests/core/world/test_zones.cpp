@@ -4,8 +4,6 @@ using namespace support;
 
 namespace {
 
-const Move ahead{.forward = 1.0, .side = 0.0};
-
 CourseSpec with_zone(ZoneSpec zone) {
     CourseSpec spec = floor_only();
     spec.zones.push_back(std::move(zone));
