@@ -141,6 +141,9 @@ void add_scout(CLI::App& app, Calls& calls) {
                 ->allow_extra_args(false);
             sub.add_option("--avoid", scout.avoid, "a kind of zone that is not entered, once or more")
                 ->allow_extra_args(false);
+            sub.add_option("--known", scout.known,
+                           "a drill that gets there, once or more: the search begins along where it leads")
+                ->allow_extra_args(false);
             sub.add_option("-s,--seconds", scout.scene.seconds, "the longest way; 60 if not given");
             sub.add_option("--cell", scout.cell, "m: places so near are one")->capture_default_str();
             sub.add_option("-r,--rate", scout.rate, "ticks a second of the search")->capture_default_str();

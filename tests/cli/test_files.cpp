@@ -58,7 +58,7 @@ mode_t mode_of(const std::string& file) {
 
 }  // namespace
 
-TEST_CASE("no output replaces an input, under any of its names") {
+TEST_CASE("no output replaces an input, under any of its names", "[long]") {
     const Folder folder("inputs");
     const std::string text = source(bearer_file);
     const std::string chart = folder.write("c.toml", text);
@@ -253,7 +253,7 @@ TEST_CASE("a dash is a standard stream, and data are alone in it") {
     refuses("try -", "CHART: cannot be standard input: the window saves to it; name a file\n");
 }
 
-TEST_CASE("a full disk on standard output is noticed by every command") {
+TEST_CASE("a full disk on standard output is noticed by every command", "[long]") {
     const Folder folder("full");
     const std::string take = folder.file("t.take");
     REQUIRE(run_program(quay_run + " --take" + quoted(take)).code == 0);

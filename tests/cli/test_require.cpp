@@ -35,9 +35,9 @@ TEST_CASE("check: a requirement that is refuted comes with a drill that plays") 
     const Outcome run = run_program("run " + bearer_file + " --drill" + quoted(file));
     CHECK(run.code == 0);
     CHECK(run.out.find("stamina emptied") != std::string::npos);
-    const Outcome json =
+    const Outcome as_json =
         run_program("check " + bearer_file + " --json --require 'never walk with stamina spent'");
-    const nlohmann::json told = nlohmann::json::parse(json.out);
+    const nlohmann::json told = nlohmann::json::parse(as_json.out);
     CHECK(told["sound"] == false);
     REQUIRE(told["requirements"].size() == 5);
     CHECK(told["requirements"][0]["decision"] == "proven");

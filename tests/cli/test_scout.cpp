@@ -49,13 +49,14 @@ TEST_CASE("scout: the way, its take, its places and its picture are written, and
     CHECK(read_file(folder.file("p.png")).starts_with("\x89PNG"));
 
     const Outcome told = run_program(call + " --json");
-    const nlohmann::json json = nlohmann::json::parse(told.out);
-    CHECK(json["chart"] == "bearer");
-    CHECK(json["course"] == "boards");
-    CHECK(json["goal"] == "the end of leg \"over\"");
-    CHECK(json["way"]["misses_at"].empty());
-    CHECK(json["way"]["drill"].get<std::string>().find("[[step]]") != std::string::npos);
-    CHECK(json["way"]["seconds"].get<double>() == Approx(ran["legs"][0]["ended"].get<double>()).margin(1e-9));
+    const nlohmann::json as_json = nlohmann::json::parse(told.out);
+    CHECK(as_json["chart"] == "bearer");
+    CHECK(as_json["course"] == "boards");
+    CHECK(as_json["goal"] == "the end of leg \"over\"");
+    CHECK(as_json["way"]["misses_at"].empty());
+    CHECK(as_json["way"]["drill"].get<std::string>().find("[[step]]") != std::string::npos);
+    CHECK(as_json["way"]["seconds"].get<double>() ==
+          Approx(ran["legs"][0]["ended"].get<double>()).margin(1e-9));
 }
 
 TEST_CASE("scout: a goal that is not reached is an exit code of its own, and says what that means") {

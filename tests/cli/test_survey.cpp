@@ -20,7 +20,8 @@ std::string flickering(const Folder& folder) {
 }
 }  // namespace
 
-TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a drill that shows it") {
+TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a drill that shows it",
+          "[long]") {
     for (const char* name : {"bearer", "gannet", "eel", "keeper"}) {
         const Outcome sound = run_program("check demo/charts/" + std::string(name) + ".toml");
         CHECK(sound.code == 0);
@@ -47,7 +48,7 @@ TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a d
     refuses("check gone.toml", "gone.toml: cannot be read");
 }
 
-TEST_CASE("figures: a table, a comparison, JSON and CSV") {
+TEST_CASE("figures: a table, a comparison, JSON and CSV", "[long]") {
     const Outcome table = run_program("figures " + bearer_file);
     CHECK(table.code == 0);
     CHECK(contains(table.out,

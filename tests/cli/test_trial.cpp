@@ -44,9 +44,9 @@ TEST_CASE("trial: what was not kept is told with its line, its time, what was in
                              "    at 20 ticks a second: walk at 18 s\n"
                              "        sprint: no: stamina >= 10 does not hold (stamina 0)\n"
                              "bearer, quay boards: 7 of 8 expectations kept at 20, 60, 144 ticks a second\n");
-    const Outcome json = run_program("trial --rate 60 " + bearer_file + " --json --drill" + quoted(drill));
-    CHECK(json.code == 1);
-    const nlohmann::json told = nlohmann::json::parse(json.out);
+    const Outcome as_json = run_program("trial --rate 60 " + bearer_file + " --json --drill" + quoted(drill));
+    CHECK(as_json.code == 1);
+    const nlohmann::json told = nlohmann::json::parse(as_json.out);
     CHECK(told["kept"] == false);
     REQUIRE(told["runs"].size() == 1);
     const nlohmann::json& last = told["runs"][0]["expectations"].back();

@@ -55,9 +55,9 @@ TEST_CASE("trials: runs, rates and results for programs and build servers") {
     const Folder folder("runs");
     const std::string file = folder.write(
         "t.toml", trials_text(quay_boards("[30, 125]") + figure_text("jump.height", "most = 1")));
-    const Outcome json = run_program("trial --json" + quoted(file));
-    CHECK(json.code == 1);
-    const nlohmann::json told = nlohmann::json::parse(json.out);
+    const Outcome as_json = run_program("trial --json" + quoted(file));
+    CHECK(as_json.code == 1);
+    const nlohmann::json told = nlohmann::json::parse(as_json.out);
     CHECK(told["kept"] == false);
     REQUIRE(told["runs"].size() == 2);
     CHECK(told["runs"][1]["rate"] == 125.0);

@@ -17,15 +17,15 @@ using survey::ScoutPlan;
 /// Worlds in which it is known what can be reached, and how fast.
 namespace {
 
-/// Walks 5 m/s at once; jumps 1 m high under 20 m/s^2, which takes 0.632 s and carries 3.16 m; dashes 12 m/s for 0.3 s, once a second.
-std::string chart_text(double jump_height = 1.0) {
+/// Walks 5 m/s at once; jumps 1 m high if not said otherwise under 20 m/s^2, which takes 0.632 s and carries 3.16 m; dashes 12 m/s for 0.3 s, once a second.
+std::string chart_text(const std::string& heights = "1") {
     return "format = 1\nname = \"scout\"\nrank = [\"dash\", \"jump\", \"fall\", \"walk\"]\n"
            "[body]\nstep_height = 0\n[actions]\njump = {}\ndash = {}\n[cooldowns]\ndash = { seconds = 1 }\n"
            "[states.walk]\nkind = \"ground\"\nspeed = { forward = 5 }\ngain = { law = \"instant\" }\n"
            "[states.fall]\nkind = \"air\"\nspeed = { forward = 5 }\nenter = [\"not grounded\"]\n"
            "air = { rise_gravity = 20, fall_gravity = 20, terminal = 40, steer = 20 }\n"
            "[states.jump]\nlike = \"fall\"\nlaunch = { heights = [" +
-           std::to_string(jump_height) +
+           heights +
            "] }\nenter = [\"jump pressed\", \"footing\"]\nstay = [\"not grounded\", \"rise > 0\"]\n"
            "[states.dash]\nkind = \"burst\"\nenter = [\"dash pressed\", \"moving\"]\nstay = []\ncooldown = "
            "\"dash\"\n"
@@ -101,12 +101,21 @@ TEST_CASE("scout: the widest gap that is crossed is the one that the figures tel
     }
 }
 
-TEST_CASE("scout: a ledge is reached up to the height of the jump") {
-    const Chart chart = chart_of(chart_text());
-    for (const auto& [rise, reached] : {std::pair(0.95, true), {1.45, false}}) {
-        const Course course(two_boards(1.0, rise));
-        CAPTURE(rise);
-        CHECK(survey::scout(chart, &course, over_the_gap(1.0, rise)).way.has_value() == reached);
+TEST_CASE("scout: a ledge is reached up to the height that the figures tell, to 1 cm", "[long]") {
+    Share share;
+    for (const std::string heights : {"1", "1, 0.5"}) {
+        const ChartFile chart = parse_chart(chart_text(heights), "scout.toml");
+        const double ledge = survey::figure(chart.spec, "jump.highest_ledge").value;
+        for (const auto& [more, reached] : {std::pair(-0.01, true), {0.01, false}}) {
+            if (!share.takes()) {
+                continue;
+            }
+            const Course course(two_boards(1.0, ledge + more));
+            ScoutPlan plan = over_the_gap(1.0, ledge + more);
+            plan.effort = 1.0;
+            CAPTURE(heights, ledge, more);
+            CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == reached);
+        }
     }
 }
 
@@ -272,8 +281,57 @@ TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
     CHECK(walking.way->seconds == Approx(10.0).margin(0.05));
 }
 
+TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec;
+    spec.name = "five boards";
+    for (int i = 0; i < 5; ++i) {
+        const double from = -6.0 + 8.5 * i;
+        spec.boxes.push_back({{from, -2.0, -1.0}, {from + 6.0, 2.0, 0.0}, Degrees{0.0}});
+    }
+    const Course course(spec);
+    // Not a good run: half a second of standing about on each board, and an analog stick that is not quite pushed over.
+    const Move slower{.forward = 0.93, .side = 0.0};
+    Script script(12.0);
+    for (int i = 0; i < 5; ++i) {
+        const double at = 2.328 * i;  // the way from a board to the next at 4.65 m/s, and the wait
+        script.move(at, {}).move(at + 0.5, slower).hold(at + 1.3, "jump").release(at + 1.5, "jump");
+    }
+    ScoutPlan plan = plan_for(0.5, 3);
+    plan.seconds = 30.0;
+    plan.place = Point{32.4, 0.0, 0.0};
+    plan.without = {"dash"};
+    script.drill.start.position = plan.start.position;
+    const Scouted alone = survey::scout(chart, &course, plan);
+    plan.known = {script.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    REQUIRE(along.way);
+    CHECK(along.way->seconds > 7.159);  // 35.8 m at 5 m/s
+    CHECK(along.way->seconds < 7.25);
+    CHECK((!alone.way || alone.way->seconds > along.way->seconds));
+    for (const ReachedPlace& place : along.places) {  // only what it played itself has a drill
+        CHECK(place.seconds <= plan.seconds);
+    }
+    plan.known.front().steps.back().hold = {"leap"};
+    CHECK_THROWS_AS(survey::scout(chart, &course, plan), ChartError);
+}
+
+TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does no harm") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = over_the_gap(2.8);
+    const Scouted alone = survey::scout(chart, &course, plan);
+    Script into_the_sea(5.0);
+    into_the_sea.move(0.0, {.forward = 0.0, .side = 1.0});
+    plan.known = {into_the_sea.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    REQUIRE(alone.way);
+    REQUIRE(along.way);
+    CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.1));
+}
+
 TEST_CASE("scout: what only one of two charts reaches is told, the largest first") {
-    const Chart low = chart_of(chart_text(1.0)), high = chart_of(chart_text(2.0));
+    const Chart low = chart_of(chart_text("1")), high = chart_of(chart_text("2"));
     const Course course(two_boards(1.0, 1.6));
     const Scouted first = survey::scout(low, &course, plan_for(0.3)),
                   second = survey::scout(high, &course, plan_for(0.3));

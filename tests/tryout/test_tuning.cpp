@@ -162,7 +162,7 @@ TEST_CASE("numbers are found by parts of their names and meanings", "[tryout]") 
 }
 
 TEST_CASE("whatever is turned at random, what is saved is the chart that was at work", "[tryout]") {
-    const unsigned tries = support::share_of(150);
+    const unsigned tries = support::share_of(60);
     for (const std::string name : {"bearer", "eel", "gannet", "keeper"}) {
         std::mt19937 random(7);
         Tuning tuning(text_of(name), name);

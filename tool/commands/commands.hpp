@@ -87,10 +87,11 @@ struct ScoutOptions {
     std::optional<double> distance;  ///< m
     bool all_legs = false;
     std::vector<std::string> without, avoid;
-    double cell = 0.5;              ///< m
-    double rate = 50.0;             ///< ticks a second
-    double effort = 100.0;          ///< millions of ticks
-    std::optional<double> at_most;  ///< s of real time
+    std::vector<std::string> known;  ///< drill files
+    double cell = 0.5;               ///< m
+    double rate = 50.0;              ///< ticks a second
+    double effort = 100.0;           ///< millions of ticks
+    std::optional<double> at_most;   ///< s of real time
     std::uint64_t seed = 1;
     std::size_t seeds = 1;  ///< searches, with this many seeds from `seed` on
     unsigned threads = 0;

@@ -103,6 +103,15 @@ std::function<bool(const survey::ScoutProgress&)> progress_of(const ScoutOptions
     };
 }
 
+bool can_play(const DrillSpec& drill, const Chart& chart) {
+    try {
+        static_cast<void>(Drill(drill, chart));
+        return true;
+    } catch (const ChartError&) {
+        return false;
+    }
+}
+
 /// What a chart has not, it is without.
 bool has_action(const ChartSpec& spec, const std::string& name) {
     return std::any_of(spec.actions.begin(), spec.actions.end(),
@@ -248,6 +257,9 @@ int scout_seeds(const ScoutOptions& options, const ChartFile& chart, const std::
 int scout_command(const ScoutOptions& options) {
     std::vector<InputFile> inputs = inputs_of(options.scene);
     inputs.push_back({"--compare", options.compare});
+    for (const std::string& known : options.known) {
+        inputs.push_back({"--known", known});
+    }
     const CallFiles files{std::move(inputs),
                           {{"--out", options.out, FileKind::drill},
                            {"--take", options.take, FileKind::take},
@@ -265,7 +277,10 @@ int scout_command(const ScoutOptions& options) {
         drill = open_drill(options.scene.drill, chart.chart);
     }
     const Course* const world = course ? &*course : nullptr;
-    const survey::ScoutPlan plan = plan_of(options, drill);
+    survey::ScoutPlan plan = plan_of(options, drill);
+    for (const std::string& known : options.known) {
+        plan.known.push_back(open_drill(known, chart.chart).spec);
+    }
     const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
     if (Processes* const processes = processes_of_call(); options.seeds > 1) {
         refuse_with_seeds(options, has_goal);
@@ -281,6 +296,8 @@ int scout_command(const ScoutOptions& options) {
         survey::ScoutPlan same = plan;
         std::erase_if(same.without,
                       [&](const std::string& name) { return !has_action(other_chart->spec, name); });
+        std::erase_if(same.known,
+                      [&](const DrillSpec& known) { return !can_play(known, other_chart->chart); });
         other.emplace(search(other_chart->chart, world, options, same));
     }
     write_way(options, chart, course, outcome, plan);

@@ -24,14 +24,13 @@ bool can_be_mended(const TryOptions& options, const ChartError& error) {
                        [&](const Diagnostic& one) { return one.file == options.chart; });
 }
 
-/// Returns whether the file has been saved; false if the window was closed.
-bool wait_for_file(const TryOptions& options, const ChartError& error) {
+/// Returns whether the file has been saved since it was `seen`; false if the window was closed.
+bool wait_for_file(const TryOptions& options, const ChartError& error, std::filesystem::file_time_type seen) {
     Display::Options wanted;
     wanted.title = "Cursimeter: " + options.chart;
     wanted.scale = options.scale;
     Display display(wanted);
     std::error_code failed;
-    const auto seen = std::filesystem::last_write_time(options.chart, failed);
     while (true) {
         SDL_Event event;
         while (SDL_PollEvent(&event) != 0) {
@@ -66,6 +65,9 @@ bool wait_for_file(const TryOptions& options, const ChartError& error) {
 
 std::unique_ptr<Session> begin_session(const TryOptions& options) {
     while (true) {
+        // Before it is read: what is saved while the window comes up, which may take seconds, is not missed.
+        std::error_code failed;
+        const auto seen = std::filesystem::last_write_time(options.chart, failed);
         try {
             return std::make_unique<Session>(options);
         } catch (const ChartError& error) {
@@ -74,7 +76,7 @@ std::unique_ptr<Session> begin_session(const TryOptions& options) {
             }
             bool saved = false;
             try {
-                saved = wait_for_file(options, error);
+                saved = wait_for_file(options, error, seen);
             } catch (const ChartError&) {  // no display: the mistakes are what matters
                 throw ChartError(error);
             }

@@ -44,6 +44,9 @@ struct ScoutPlan {
     double effort =
         100.0;  ///< millions of ticks that are played, about, 0.1 to 2000; up to 8 MB of memory for each
     std::uint64_t seed = 1;
+    /// Runs that are known to get there, such as recorded ones, by any hands: the search begins along where they led. They may start
+    /// elsewhere; what is barred ends them.
+    std::vector<DrillSpec> known;
     unsigned threads = 0;  ///< 0: as many as there are cores
     /// Told now and then, from the calling thread. False stops the search; what has been found by then is returned.
     std::function<bool(const ScoutProgress&)> progress;
@@ -82,7 +85,8 @@ struct Scouted {
 /// Ticks a second at which a way to the goal has to arrive, ticks a second.
 [[nodiscard]] const std::vector<double>& scout_rates();
 
-/// Searches. `course` may be null: open ground. Throws ChartError for a plan that is out of range or names what there is not.
+/// Searches. `course` may be null: open ground. Throws ChartError for a plan that is out of range or names what there is not,
+/// and for a known drill that the chart cannot play.
 [[nodiscard]] Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan);
 
 /// Places next to one another that one search reached, and another did not come near.

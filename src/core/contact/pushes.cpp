@@ -11,7 +11,7 @@
 namespace cursimeter::detail {
 namespace {
 
-constexpr unsigned timer_of(std::size_t push) {
+constexpr unsigned push_timer(std::size_t push) {
     return timer::push_first + static_cast<unsigned>(push);
 }
 
@@ -22,8 +22,8 @@ glm::dvec3 fading_of(const RunnerState& runner, std::size_t push) {
 }  // namespace
 
 double push_left(const RunnerState& runner, std::size_t push) {
-    return ticks(runner, timer_of(push)) ? std::max(0.0, timer_due(runner, timer_of(push)) - runner.clock)
-                                         : 0.0;
+    return ticks(runner, push_timer(push)) ? std::max(0.0, timer_due(runner, push_timer(push)) - runner.clock)
+                                           : 0.0;
 }
 
 glm::dvec3 wind_on(const ChartData& chart, const RunnerState& runner) {
@@ -62,7 +62,7 @@ void stop_pushes_against(RunnerState& runner, const glm::dvec3& normal) {
 void end_push(RunnerState& runner, std::size_t push) {
     runner.fading[push] = glm::vec2(0.0F);
     runner.locks = static_cast<std::uint8_t>(runner.locks & ~(1U << push)) & 3U;
-    stop_timer(runner, timer_of(push));
+    stop_timer(runner, push_timer(push));
 }
 
 void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, bool locks) {
@@ -85,7 +85,7 @@ void add_push(RunnerState& runner, const glm::dvec2& velocity, double seconds, b
     }
     runner.fading[place] = glm::vec2(fading);
     runner.locks = ((runner.locks & ~(1U << place)) | unsigned{locks} << place) & 3U;
-    start_timer(runner, timer_of(place), seconds);
+    start_timer(runner, push_timer(place), seconds);
 }
 
 bool is_push(const Push& push) {

@@ -10,7 +10,7 @@
 namespace cursimeter::detail {
 namespace {
 
-constexpr unsigned timer_of(std::size_t cooldown) {
+constexpr unsigned cooldown_timer(std::size_t cooldown) {
     return timer::cooldown_first + static_cast<unsigned>(cooldown);
 }
 
@@ -28,7 +28,7 @@ void set_used(RunnerState& runner, std::size_t cooldown, unsigned used) {
 
 void begin_wait(const ChartData& chart, RunnerState& runner, std::size_t cooldown) {
     const double seconds = chart.cooldowns[cooldown].seconds / rate_of(chart, runner, cooldown);
-    start_timer(runner, timer_of(cooldown), std::min(seconds, longest_wait));
+    start_timer(runner, cooldown_timer(cooldown), std::min(seconds, longest_wait));
 }
 
 }  // namespace
@@ -37,12 +37,12 @@ void use_charge(const ChartData& chart, RunnerState& runner, std::uint8_t cooldo
     const CompiledCooldown& compiled = chart.cooldowns[cooldown];
     const unsigned used = charges_used(runner, cooldown);
     set_used(runner, cooldown, std::min<unsigned>(used + 1, compiled.charges));
-    if (!compiled.from_end && !ticks(runner, timer_of(cooldown))) {
+    if (!compiled.from_end && !ticks(runner, cooldown_timer(cooldown))) {
         begin_wait(chart, runner, cooldown);
     }
     if (compiled.also != no_cooldown) {
         set_used(runner, compiled.also, chart.cooldowns[compiled.also].charges);
-        stop_timer(runner, timer_of(compiled.also));
+        stop_timer(runner, cooldown_timer(compiled.also));
         if (!chart.cooldowns[compiled.also].from_end) {
             begin_wait(chart, runner, compiled.also);
         }
@@ -51,7 +51,7 @@ void use_charge(const ChartData& chart, RunnerState& runner, std::uint8_t cooldo
 
 void leave_cooldown(const ChartData& chart, RunnerState& runner, std::uint8_t cooldown) {
     if (chart.cooldowns[cooldown].from_end && charges_used(runner, cooldown) > 0 &&
-        !ticks(runner, timer_of(cooldown))) {
+        !ticks(runner, cooldown_timer(cooldown))) {
         begin_wait(chart, runner, cooldown);
     }
     const std::uint8_t also = chart.cooldowns[cooldown].also;
@@ -65,7 +65,7 @@ unsigned refund_charges(RunnerState& runner, std::uint8_t cooldown, unsigned cha
     const unsigned given = std::min(used, charges);
     set_used(runner, cooldown, used - given);
     if (used == given) {
-        stop_timer(runner, timer_of(cooldown));
+        stop_timer(runner, cooldown_timer(cooldown));
     }
     return given;
 }
@@ -94,9 +94,9 @@ CooldownRates cooldown_rates(const ChartData& chart, const RunnerState& runner) 
 void rescale_cooldowns(const ChartData& chart, RunnerState& runner, const CooldownRates& before) {
     for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
         const double rate = rate_of(chart, runner, i);
-        if (rate != before[i] && ticks(runner, timer_of(i))) {
-            const double left = std::max(0.0, timer_due(runner, timer_of(i)) - runner.clock);
-            start_timer(runner, timer_of(i), std::min(left * before[i] / rate, longest_wait));
+        if (rate != before[i] && ticks(runner, cooldown_timer(i))) {
+            const double left = std::max(0.0, timer_due(runner, cooldown_timer(i)) - runner.clock);
+            start_timer(runner, cooldown_timer(i), std::min(left * before[i] / rate, longest_wait));
         }
     }
 }

@@ -50,6 +50,8 @@ void add_meter_figures(FigureTable& table, const FigureSource& source, std::uint
 void add_kind_figures(FigureTable& table, const FigureSource& source, std::uint8_t state);
 /// The widest gap that a jump clears (gap.cpp).
 void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump);
+/// The highest ledge that it gets onto (ledge.cpp).
+void add_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump);
 /// The ground states that input alone brings about, slowest first.
 [[nodiscard]] std::vector<std::uint8_t> run_up_states(const FigureSource& source);
 

@@ -1,7 +1,6 @@
 #include <algorithm>
 
-#include "survey/figures/figure_table.hpp"
-#include "survey/probe.hpp"
+#include "survey/figures/leaps.hpp"
 
 /// The widest gap that a jump clears between two level edges: out of the fastest run, pressed near the edge or within the coyote time after
 /// it, whichever carries farther, and every further jump of its table likewise. A body stands on an edge as long as some of its foot is
@@ -9,11 +8,9 @@
 namespace cursimeter::survey {
 namespace {
 
-constexpr double longest_gap = 200.0;      // m
-constexpr double gap_width = 1e-3;         // m, to which it is found
-constexpr double fine_step = 1.0 / 240.0;  // s
-constexpr int press_steps = 12;            // between two times at which a further jump is tried
-constexpr double run_out = 0.5;            // m that are left to run when top speed is reached
+constexpr double longest_gap = 200.0;  // m
+constexpr double gap_width = 1e-3;     // m, to which it is found
+constexpr double run_out = 0.5;        // m that are left to run when top speed is reached
 
 /// Two quays with a gap between them.
 Course quays(double edge, double gap) {
@@ -26,7 +23,8 @@ Course quays(double edge, double gap) {
 
 class GapFinder {
   public:
-    GapFinder(const FigureSource& source, std::uint8_t jump) : source_(source), jump_(jump) {}
+    GapFinder(const FigureSource& source, std::uint8_t run, std::uint8_t jump)
+        : source_(source), leaps_(source, run, jump) {}
 
     Answer find() {
         run_to_edge();
@@ -44,13 +42,9 @@ class GapFinder {
   private:
     /// Notes runners near the edge, up to the end of the coyote time after it.
     void run_to_edge() {
-        const std::vector<std::uint8_t> grounds = run_up_states(source_);
-        const Recipe run = recipe_of(source_.data(), grounds.back()), jump = recipe_of(source_.data(), jump_);
         Probe start(source_.chart);
-        start.move = move_ = run.move;
-        start.held = run.held | run.pressed;
-        held_ = start.held | jump.held;
-        pressed_ = jump.pressed;
+        start.move = leaps_.move();
+        start.held = leaps_.run_held();
         start.settle_speed(5.0);
         edge_ = start.runner().position().x + run_out;
         const Course course = quays(edge_, 2.0 * longest_gap);
@@ -59,59 +53,30 @@ class GapFinder {
         probe.runner() = start.runner();
         probe.move = start.move;
         probe.held = start.held;
-        const std::size_t stride = source_.state(jump_).launch.count > 1 ? 4 : 1;
+        const std::size_t stride = leaps_.count() > 1 ? 4 : 1;
         double left = 0.0;  // s since the ground was left
         for (std::size_t step = 0; left <= source_.data().body.coyote && step < 1000; ++step) {
             if (step % stride == 0) {
                 brinks_.push_back(probe.runner());
             }
-            static_cast<void>(probe.tick(fine_step));
-            left = probe.runner().grounded() ? 0.0 : left + fine_step;
+            static_cast<void>(probe.tick(Leaps::fine_step));
+            left = probe.runner().grounded() ? 0.0 : left + Leaps::fine_step;
         }
     }
 
     [[nodiscard]] bool clears(double gap) const {
         const Course course = quays(edge_, gap);
         const CourseTerrain terrain(course, source_.chart);
-        Probe probe(source_.chart, &terrain);
-        probe.move = move_;
+        const auto beyond = [&](const Runner& runner) { return runner.position().x > edge_ + gap - 1.0; };
         // The later ones carry farther, up to a point.
-        return std::any_of(brinks_.rbegin(), brinks_.rend(), [&](const Runner& brink) {
-            probe.runner() = brink;
-            probe.held = held_ | pressed_;
-            return probe.until_event(EventKind::jumped, jump_, 2.0 * fine_step) &&
-                   arrives(probe, gap, source_.state(jump_).launch.count - 1U);
-        });
-    }
-
-    /// Whether a runner that has jumped lands beyond, with so many further jumps at times of its flight.
-    [[nodiscard]] bool arrives(Probe& probe, double gap, std::size_t further) const {
-        const auto landed = [](const Event& event) { return event.kind == EventKind::landed; };
-        for (int step = 1; probe.runner().position().z > -1.0 && probe.now() < 300.0; ++step) {
-            if (probe.until(landed, fine_step)) {
-                return probe.runner().position().x > edge_ + gap - 1.0;
-            }
-            if (further > 0 && step % press_steps == 0 && jumps_again(probe, gap, further)) {
-                return true;
-            }
-        }
-        return false;
-    }
-    [[nodiscard]] bool jumps_again(const Probe& flying, double gap, std::size_t further) const {
-        Probe probe = flying;
-        probe.held = held_;
-        static_cast<void>(probe.tick(fine_step));
-        probe.held = held_ | pressed_;
-        return probe.until_event(EventKind::jumped, jump_, 2.0 * fine_step) &&
-               arrives(probe, gap, further - 1);
+        return std::any_of(brinks_.rbegin(), brinks_.rend(),
+                           [&](const Runner& brink) { return leaps_.lead(brink, terrain, -1.0, beyond); });
     }
 
     const FigureSource& source_;
-    std::uint8_t jump_;
+    Leaps leaps_;
     std::vector<Runner> brinks_;
     double edge_ = 0.0;  // m; where the gap begins
-    Move move_;
-    std::uint32_t held_ = 0, pressed_ = 0;
 };
 
 }  // namespace
@@ -121,9 +86,10 @@ void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t
     if (grounds.empty()) {
         return;
     }
+    const std::uint8_t run = grounds.back();
     table.push_back({source.state(jump).name + ".widest_gap", "m",
-                     "between level edges, out of " + source.state(grounds.back()).name + ": that it clears",
-                     [&source, jump] { return GapFinder(source, jump).find(); }});
+                     "between level edges, out of " + source.state(run).name + ": that it clears",
+                     [&source, run, jump] { return GapFinder(source, run, jump).find(); }});
 }
 
 }  // namespace cursimeter::survey

@@ -86,6 +86,7 @@ void add_launch_figures(FigureTable& table, const FigureSource& source, std::uin
             ground, ahead, [](const Flight& flight) { return flight.metres; });
     }
     add_gap_figure(table, source, index);
+    add_ledge_figure(table, source, index);
 }
 
 void add_burst_figures(FigureTable& table, const FigureSource& source, std::uint8_t index) {

@@ -10,8 +10,8 @@
 namespace cursimeter::survey {
 namespace {
 
-constexpr double longest = 3600.0;  ///< s that are tried
-constexpr double far_way = 1000.0;  ///< m
+constexpr double longest_tried = 3600.0;  ///< s that are tried
+constexpr double far_way = 1000.0;        ///< m
 
 const std::string unreachable = "input alone does not bring it about";
 
@@ -41,14 +41,14 @@ Effort effort_of(const FigureSource& source, std::uint8_t index) {
         return effort;
     }
     const double begun = probe.now(), from = probe.runner().distance();
-    if (!probe.until_event(EventKind::left, index, longest)) {
+    if (!probe.until_event(EventKind::left, index, longest_tried)) {
         effort.trouble = "it never ends by itself";
         return effort;
     }
     effort.seconds = probe.now() - begun;
     effort.metres = probe.runner().distance() - from;
     const double left = probe.now();
-    if (probe.until_event(EventKind::entered, index, longest)) {
+    if (probe.until_event(EventKind::entered, index, longest_tried)) {
         effort.again = probe.now() - left;
     } else {
         effort.trouble = "it never comes back by itself";
@@ -66,7 +66,7 @@ double seconds_for_far_way(const FigureSource& source, std::uint8_t index, std::
     bool asked = true;
     constexpr double step = 0.05;
     while (probe.runner().distance() < far_way) {
-        if (probe.now() > longest) {
+        if (probe.now() > longest_tried) {
             return no_figure;
         }
         const double full = read_meter(source.chart, probe.runner(), MeterId{meter}).fraction;
@@ -117,7 +117,7 @@ double come_back(const FigureSource& source, std::uint8_t meter, EventKind kind)
     Probe probe(source.chart);
     const double level = read_meter(source.chart, probe.runner(), MeterId{meter}).level;
     static_cast<void>(try_spend(source.chart, probe.runner(), MeterId{meter}, level));
-    return probe.until_event(kind, meter, longest) ? probe.now() : no_figure;
+    return probe.until_event(kind, meter, longest_tried) ? probe.now() : no_figure;
 }
 
 }  // namespace

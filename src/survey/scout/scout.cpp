@@ -48,18 +48,31 @@ Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan) {
     const char* doing = "exploring";
     search.going_on = [&] { return tell(doing, search.ticks(), search.best()) && left(); };
     // A small world is soon used up: passes that find nothing more come to an end however much effort is left.
-    std::size_t width = width_for(effort, plan.seconds);
-    for (int pass = 0; pass < most_passes && left() && !found.stopped && !search.found(); ++pass) {
-        search.explore(width);
-        width = std::min(2 * width, most_width);
+    const auto explore = [&] {
+        doing = "exploring";
+        std::size_t width = width_for(effort, plan.seconds);
+        for (int pass = 0; pass < most_passes && left() && !found.stopped && !search.found(); ++pass) {
+            search.explore(width);
+            width = std::min(2 * width, most_width);
+        }
+    };
+    const auto narrow = [&] {
+        doing = "narrowing";
+        std::size_t width = std::max(least_width, width_for(effort, plan.seconds) / 4);
+        for (int idle = 0; idle < enough_idle && left() && !found.stopped && !std::isnan(search.bound());) {
+            const double before = search.bound();
+            search.narrow(width);
+            width = std::min(2 * width, most_width);
+            idle = search.bound() < before - 1e-3 ? 0 : idle + 1;
+        }
+    };
+    for (const DrillSpec& known : plan.known) {
+        search.learn_from(Drill(known, chart));
     }
-    doing = "narrowing";
-    width = std::max(least_width, width_for(effort, plan.seconds) / 4);
-    for (int idle = 0; idle < enough_idle && left() && !found.stopped && search.found();) {
-        const double before = search.best();
-        search.narrow(width);
-        width = std::min(2 * width, most_width);
-        idle = search.best() < before - 1e-3 ? 0 : idle + 1;
+    narrow();
+    if (!search.found()) {  // nothing is known, or what is does not lead there by the moves that are tried
+        explore();
+        narrow();
     }
     found.ticks = search.ticks();
     if (search.found()) {

@@ -42,6 +42,32 @@ Search::Search(const Errand& errand, unsigned threads)
     stood_[place_of(cell_of(errand, start))] = {0, 0, cell_of(errand, start)};
 }
 
+void Search::learn_from(const Drill& known) {
+    static_cast<void>(
+        map_.number_of(cell_of(errand_, errand_.start())));  // the map's first cell is the start
+    Situation now;
+    now.runner = known.spawn(errand_.chart);
+    DrillPlayer hands(known, now.runner);
+    std::uint32_t last = map_.number_of(cell_of(errand_, now)), last_tick = 0;
+    Player::Outcome outcome = Player::Outcome::on;
+    while (outcome == Player::Outcome::on && now.tick < errand_.last_tick &&
+           errand_.time_of(now.tick) < known.length().value) {
+        outcome = players_.front().tick(
+            now, hands.intent(errand_.time_of(now.tick), errand_.time_of(now.tick + 1)));
+        const std::uint32_t cell = map_.number_of(cell_of(errand_, now));
+        if (cell != last) {
+            map_.add_passage(last, cell, std::max(1U, now.tick - last_tick));
+            last = cell;
+            last_tick = now.tick;
+        }
+    }
+    if (outcome == Player::Outcome::arrived) {
+        map_.add_arrival(last, now.tick - last_tick);
+        known_ = std::isnan(known_) ? now.progress.arrived : std::min(known_, now.progress.arrived);
+    }
+    count_ticks();
+}
+
 void Search::survey_parts() {
     if (map_.size() > look_again_) {
         map_.find_parts();
@@ -86,7 +112,7 @@ void Search::wave(const WaveKind& kind) {
             last = std::min(last, (layer + 10) * layer_ticks_);
         }
         if (kind.towards_goal) {
-            last = static_cast<std::uint32_t>(best() * errand_.plan.rate);
+            last = static_cast<std::uint32_t>(bound() * errand_.plan.rate);
         }
     }
 }
@@ -236,7 +262,7 @@ void Search::offer(Outcome& outcome, std::uint32_t last_cell, std::uint32_t from
             one.to_goal = map_.to_goal(from_cell);
         }
         if (one.to_goal == no_time ||
-            static_cast<double>(one.end + one.to_goal) > best() * errand_.plan.rate) {
+            static_cast<double>(one.end + one.to_goal) > bound() * errand_.plan.rate) {
             return;
         }
     }

@@ -34,6 +34,8 @@ class Search {
   public:
     Search(const Errand& errand, unsigned threads);
 
+    /// Takes in where a run leads that somebody knows.
+    void learn_from(const Drill& known);
     /// A wave over everything that can be reached, `width` situations a layer; with a goal, until a little after it is reached.
     void explore(std::size_t width);
     /// A wave towards the goal, along what earlier waves have seen.
@@ -45,6 +47,8 @@ class Search {
     [[nodiscard]] std::vector<Arrival> arrivals() const;
     [[nodiscard]] std::size_t arrival_count() const { return arrival_count_; }
     [[nodiscard]] double best() const { return arrivals_.empty() ? never : arrivals_.front().seconds; }
+    /// s in which the goal can be reached, as far as is known.
+    [[nodiscard]] double bound() const { return arrivals_.empty() ? known_ : best(); }
     [[nodiscard]] std::vector<ReachedPlace> places();
     [[nodiscard]] std::size_t place_count() const { return stood_.size(); }
     [[nodiscard]] const std::vector<Branch>& branches() const { return branches_; }
@@ -105,6 +109,7 @@ class Search {
     };
     std::vector<Found> arrivals_;
     std::size_t arrival_count_ = 0;
+    double known_ = never;  ///< s; the earliest arrival of a run that was known before
     // Of the wave at hand:
     std::vector<std::vector<Candidate>> layers_;
     Selection selection_;
