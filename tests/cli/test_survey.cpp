@@ -48,6 +48,29 @@ TEST_CASE("check: sound charts exit 0, others 1 with the lines, the mend and a d
     refuses("check gone.toml", "gone.toml: cannot be read");
 }
 
+TEST_CASE("figures: the manual page names each kind of figure that there is") {
+    const std::string page = source("docs/tool.md");
+    const std::size_t begin = page.find("## figures"), end = page.find("## why");
+    const std::string table = page.substr(begin, end - begin);
+    for (const std::string chart : {"bearer", "gannet", "eel", "keeper"}) {
+        const json told = json::parse(
+            run_program("figures demo/charts/" + chart + ".toml --course " + relay_file + " --json").out);
+        for (const json& figure : told["figures"]) {
+            const std::string name = figure["name"];
+            std::string kind = name.substr(name.rfind('.') + 1);
+            if (name.rfind("course.", 0) == 0) {
+                kind = kind == "length" ? "course.LEG.length" : "course.LEG.STATE_seconds";
+            } else if (kind.rfind("length_from_", 0) == 0 && kind != "length_from_standing") {
+                kind = "length_from_STATE";
+            } else if (kind.rfind("height_", 0) == 0) {
+                kind = "height_2";
+            }
+            CAPTURE(chart, name);
+            CHECK(contains(table, "`" + kind + "`"));
+        }
+    }
+}
+
 TEST_CASE("figures: a table, a comparison, JSON and CSV", "[long]") {
     const Outcome table = run_program("figures " + bearer_file);
     CHECK(table.code == 0);
