@@ -19,51 +19,18 @@ constexpr std::array<const char*, 4> moves{"move_forward", "move_back", "move_le
 /// A tap before the clock began.
 constexpr double long_ago = -1e9;
 
-std::string chord_of(std::vector<std::string> inputs) {
-    std::sort(inputs.begin(), inputs.end());
-    return fmt::format("{}", fmt::join(inputs, " + "));
-}
-
 }  // namespace
 
-ControlsSpec over_defaults(const ControlsSpec& defaults, const ControlsSpec& own) {
-    ControlsSpec merged = own;
-    merged.name = own.name.empty() ? defaults.name : own.name;
-    for (const BindingSpec& binding : defaults.bindings) {
-        const bool said = std::any_of(own.bindings.begin(), own.bindings.end(),
-                                      [&](const BindingSpec& mine) { return mine.action == binding.action; });
-        if (!said) {
-            merged.bindings.push_back(binding);
-        }
-    }
-    for (const PressChoice& press : defaults.presses) {
-        const bool said = std::any_of(own.presses.begin(), own.presses.end(),
-                                      [&](const PressChoice& mine) { return mine.name == press.name; });
-        if (!said) {
-            merged.presses.push_back(press);
-        }
-    }
-    return merged;
-}
+Controls::Controls(const Chart& chart, const ControlsSpec& spec) : Controls(chart, spec, {}, 0) {}
 
-std::vector<std::string> conflicts(const ControlsSpec& spec) {
-    std::vector<std::string> found;
-    for (std::size_t i = 0; i < spec.bindings.size(); ++i) {
-        for (std::size_t k = i + 1; k < spec.bindings.size(); ++k) {
-            const BindingSpec &a = spec.bindings[i], &b = spec.bindings[k];
-            const bool alike =
-                chord_of(a.inputs) == chord_of(b.inputs) && (a.double_tap > 0.0) == (b.double_tap > 0.0);
-            if (alike && a.action != b.action) {
-                found.push_back(
-                    fmt::format("'{}' and '{}' are both on {}", a.action, b.action, chord_of(a.inputs)));
-            }
-        }
-    }
-    return found;
-}
-
-Controls::Controls(const Chart& chart, const ControlsSpec& spec)
-    : spec_(spec), naming_(chart.naming()), stick_(spec.stick), look_spec_(spec.look) {
+Controls::Controls(const Chart& chart, const ControlsSpec& spec, std::vector<std::string> inputs,
+                   std::uint64_t down)
+    : spec_(spec),
+      naming_(chart.naming()),
+      inputs_(std::move(inputs)),
+      stick_(spec.stick),
+      look_spec_(spec.look),
+      down_(down) {
     detail::Findings findings;
     detail::check_limits(keys::controls_table(), spec, findings);
     std::vector<std::string> actions;
@@ -92,24 +59,18 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec)
         binding.target =
             static_cast<std::uint8_t>(index < actions.size() ? index : first_move + index - actions.size());
         binding.double_tap = said.double_tap;
-        if (said.inputs.empty()) {
-            findings.add(path + ".inputs", "is empty",
-                         "name one input, or several that must be down together");
-        }
         for (const std::string& name : said.inputs) {
-            auto known = std::find(inputs_.begin(), inputs_.end(), name);
-            if (known == inputs_.end() && inputs_.size() < most_inputs) {
-                inputs_.push_back(name);
-                known = inputs_.end() - 1;
-            }
-            if (known == inputs_.end()) {
+            const std::optional<std::size_t> place = place_of(name);
+            if (!place) {
                 findings.add(path + ".inputs", fmt::format("'{}' is one input too many", name),
                              fmt::format("use up to {} different ones", most_inputs));
                 break;
             }
-            binding.chord |= std::uint64_t{1} << (known - inputs_.begin());
+            binding.chord |= std::uint64_t{1} << *place;
         }
-        bindings_.push_back(binding);
+        if (binding.chord != 0) {
+            bindings_.push_back(binding);
+        }
     }
     for (const PressChoice& choice : spec.presses) {
         const auto action = detail::place_of_old(chart.data().actions, choice.name);
@@ -133,9 +94,71 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec)
     pressed_at_.fill(long_ago);
 }
 
+std::optional<std::size_t> Controls::place_of(const std::string& name) {
+    const auto known = std::find(inputs_.begin(), inputs_.end(), name);
+    if (known != inputs_.end()) {
+        return static_cast<std::size_t>(known - inputs_.begin());
+    }
+    if (inputs_.size() < most_inputs) {
+        inputs_.push_back(name);
+        return inputs_.size() - 1;
+    }
+    for (std::size_t i = 0; i < inputs_.size(); ++i) {
+        const bool bound =
+            std::any_of(spec_.bindings.begin(), spec_.bindings.end(), [&](const BindingSpec& one) {
+                return std::find(one.inputs.begin(), one.inputs.end(), inputs_[i]) != one.inputs.end();
+            });
+        if (!bound && (down_ >> i & 1U) == 0) {
+            inputs_[i] = name;
+            return i;
+        }
+    }
+    return std::nullopt;
+}
+
+void Controls::rebind(const Chart& chart, const ControlsSpec& spec, double at) {
+    if (chart.naming() != naming_) {
+        throw ChartError({{"chart",
+                           "has other names than the one that these controls are for",
+                           "give that chart, or carry the controls over first",
+                           {},
+                           0,
+                           0}});
+    }
+    Controls next(chart, spec, inputs_, down_);
+    for (const Binding& now : bindings_) {
+        if (!now.down) {
+            continue;
+        }
+        const auto same =
+            std::find_if(next.bindings_.begin(), next.bindings_.end(),
+                         [&](const Binding& other) { return !other.down && other.means_the_same(now); });
+        if (same != next.bindings_.end()) {
+            same->down = true;
+        } else {
+            set_target(now.target, -1, at);
+        }
+    }
+    for (std::size_t i = 0; i < inputs_.size(); ++i) {
+        if (next.inputs_[i] != inputs_[i]) {
+            pressed_at_[i] = long_ago;
+        }
+    }
+    const bool same_stick = stick_ == next.stick_;
+    spec_ = std::move(next.spec_);
+    inputs_ = std::move(next.inputs_);
+    bindings_ = std::move(next.bindings_);
+    presses_ = std::move(next.presses_);
+    stick_ = next.stick_;
+    look_spec_ = next.look_spec_;
+    if (!same_stick) {
+        move(at);
+    }
+    aim(0.0, 0.0);  // within the new bounds
+}
+
 void Controls::carry_over(const Chart& to) {
-    Controls next(to, spec_);  // the same inputs in the same order, so that what the game keeps of them stays
-    next.down_ = down_;
+    Controls next(to, spec_, inputs_, down_);
     next.pressed_at_ = pressed_at_;
     next.clock_ = clock_;
     next.stick_x_ = stick_x_;

@@ -9,7 +9,8 @@ constexpr Keys binding_keys{
     row<&BindingSpec::action>(plain_key(
         "action", "required", "an action of the chart, or move_forward, move_back, move_left, move_right")),
     row<&BindingSpec::inputs>(
-        plain_key("inputs", "required", "the game's names of what must be down together")),
+        plain_key("inputs", "required",
+                  "the game's names of what must be down together; none: the action is on nothing")),
     row<&BindingSpec::double_tap>(
         wait_key("double_tap", "0: once is enough",
                  "the last input counts only if it went down twice within this time", 2.0))};

@@ -6,6 +6,14 @@
 using namespace cursimeter;
 using namespace support;
 
+TEST_CASE("settings: an action that is on nothing is so in a file as well") {
+    const Chart chart = compile(bearer());
+    ControlsSpec spec;
+    spec.name = "own";
+    spec.bindings = {{"sprint", {}}, {"move_forward", {"key.w"}}};
+    CHECK(parse_controls(format_controls(spec), "own.toml", chart) == spec);
+}
+
 TEST_CASE("a player's settings survive saving and loading") {
     const Chart chart = compile(bearer());
     ControlsSpec spec;

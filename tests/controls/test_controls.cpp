@@ -233,12 +233,10 @@ TEST_CASE("chords that mean two things are listed, mistakes are told with their 
     const Chart chart = compile(three_actions());
     spec = usual();
     spec.bindings[0].action = "sprnt";
-    spec.bindings[1].inputs.clear();
     spec.stick.full_at = 0.1;
     spec.presses = {{"lump", PressMode::hold}};
     CHECK(complaint([&] { static_cast<void>(Controls(chart, spec)); }) ==
           "bind[1].action: the chart has no action named 'sprnt'; did you mean 'sprint'?\n"
-          "bind[2].inputs: is empty; name one input, or several that must be down together\n"
           "actions.lump: the chart has no action named 'lump'; did you mean 'lamp'?\n"
           "stick.full_at: 0.1 is not above the dead zone, 0.15; let the deflections between them be some");
 }

@@ -20,7 +20,8 @@ namespace cursimeter {
 struct BindingSpec {
     /// An action of the chart, or "move_forward", "move_back", "move_left", "move_right".
     std::string action;
-    std::vector<std::string> inputs;  ///< all of which must be down: a chord
+    /// All of which must be down: a chord. Empty: the action is on nothing, whatever the game's own settings say.
+    std::vector<std::string> inputs;
     /// s: the last input counts only if it went down twice within this time; 0: once is enough.
     double double_tap = 0.0;
     friend bool operator==(const BindingSpec&, const BindingSpec&) = default;
@@ -64,6 +65,11 @@ struct ControlsSpec {
 /// actions that the player has none for are the game's. Stick and look are the player's.
 [[nodiscard]] ControlsSpec over_defaults(const ControlsSpec& defaults, const ControlsSpec& own);
 
+/// The inverse: of `all`, what differs from the game's settings, to be saved as the player's own. So what the game changes in its own later
+/// reaches players who have not chosen otherwise. An action that is on nothing has one binding without inputs. A press mode
+/// that the game says cannot be taken back, only chosen otherwise.
+[[nodiscard]] ControlsSpec without_defaults(const ControlsSpec& defaults, const ControlsSpec& all);
+
 /// "'sprint' and 'dash' are both on key.shift": chords that mean two things. Not mistakes: a player may want it.
 [[nodiscard]] std::vector<std::string> conflicts(const ControlsSpec& spec);
 
@@ -79,7 +85,7 @@ class Controls {
   public:
     static constexpr std::size_t most_inputs = 64, most_bindings = 64;
 
-    /// Throws ChartError with every mistake: an unknown action, a chord without inputs, too many of them.
+    /// Throws ChartError with every mistake: an unknown action, too many inputs or bindings.
     Controls(const Chart& chart, const ControlsSpec& spec);
 
     /// The id of an input; one that nothing is bound to may be pressed and released without effect.
@@ -105,6 +111,14 @@ class Controls {
     /// controls for the new chart without it. Allocates.
     void carry_over(const Chart& to);
 
+    /// Takes other settings for the same chart, as from the player's menu. The look, the sticks and what is down stay: a key goes on doing
+    /// what it does by both settings, what it no longer does is released at `at`, and what it newly does waits for its next press.
+    /// Ids of inputs stay; once 64 names have been seen, those that nothing is bound to and that are up are given away. Throws
+    /// ChartError, with nothing changed, for mistakes and for another chart. Allocates.
+    void rebind(const Chart& chart, const ControlsSpec& spec, double at = 0.0);
+    /// The settings at work.
+    [[nodiscard]] const ControlsSpec& spec() const { return spec_; }
+
     /// What has been gathered for the present tick; valid until this object changes. It names its chart
     /// (`Intent::naming`).
     [[nodiscard]] Intent intent() const {
@@ -127,6 +141,9 @@ class Controls {
         std::uint8_t target = 0;  ///< action, or a move from first_move on
         double double_tap = 0.0;
         bool down = false;
+        [[nodiscard]] bool means_the_same(const Binding& other) const {
+            return chord == other.chord && target == other.target && double_tap == other.double_tap;
+        }
     };
     static constexpr std::uint8_t first_move = 32;
     struct Press {
@@ -134,6 +151,11 @@ class Controls {
         PressMode mode = PressMode::hold;
     };
 
+    /// With names that have ids already, and those of them that are down.
+    Controls(const Chart& chart, const ControlsSpec& spec, std::vector<std::string> inputs,
+             std::uint64_t down);
+    /// The place of a name among the inputs, which it gets if it has none; none if there is no room.
+    std::optional<std::size_t> place_of(const std::string& name);
     void set_target(std::uint8_t target, int change, double at);
     void move(double at);
     void aim(double yaw, double pitch);
