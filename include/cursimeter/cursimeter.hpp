@@ -7,6 +7,7 @@
 #include <cursimeter/crowd.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/effects.hpp>
+#include <cursimeter/foresee.hpp>
 #include <cursimeter/ids.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/numbers/numeric_self_test.hpp>

@@ -30,8 +30,8 @@ Runner play(const Chart& chart, const DrillSpec& spec, int ticks) {
     return play(chart, spec, ticks, [](const Intent&, int) {});
 }
 
-StepSpec at(double seconds, std::vector<std::string> hold, std::vector<std::string> release,
-            std::optional<Move> move = {}, std::optional<LookSpec> look = {}) {
+StepSpec step_at(double seconds, std::vector<std::string> hold, std::vector<std::string> release,
+                 std::optional<Move> move = {}, std::optional<LookSpec> look = {}) {
     StepSpec step;
     step.at = seconds;
     step.hold = std::move(hold);
@@ -51,12 +51,12 @@ TEST_CASE("what a drill's player does is recorded as a drill that does the same,
     spec.start.position = {1.0, 2.0, 0.0};
     spec.start.yaw = Degrees{30.0};
     spec.set_toggle = {"sprint"};
-    spec.steps = {at(0.0, {}, {}, Move{1.0, 0.0}),
-                  at(0.25, {"sprint"}, {}),
-                  at(0.251, {}, {"sprint"}),
-                  at(1.0, {}, {}, Move{0.5, -0.5}, LookSpec{Degrees{90.0}, Degrees{10.0}}),
-                  at(1.0, {"sprint"}, {}),  // after the look: a step of its own
-                  at(2.0, {}, {"sprint"}, Move{0.0, 0.0})};
+    spec.steps = {step_at(0.0, {}, {}, Move{1.0, 0.0}),
+                  step_at(0.25, {"sprint"}, {}),
+                  step_at(0.251, {}, {"sprint"}),
+                  step_at(1.0, {}, {}, Move{0.5, -0.5}, LookSpec{Degrees{90.0}, Degrees{10.0}}),
+                  step_at(1.0, {"sprint"}, {}),  // after the look: a step of its own
+                  step_at(2.0, {}, {"sprint"}, Move{0.0, 0.0})};
     const Drill drill(spec, chart);
     DrillRecorder recorder(chart, drill.spawn(chart));
     const Runner played = play(chart, spec, 180, [&](const Intent& intent, int i) {
@@ -84,9 +84,9 @@ TEST_CASE("hands that are told at the starts of ticks only are recorded there") 
     const DrillSpec drill = recorder.drill("told");
     REQUIRE(drill.steps.size() == 4);
     CHECK(drill.seconds == 2.0);
-    CHECK(drill.steps[0] == at(time_of(30), {}, {}, Move{1.0, 0.0}));
-    CHECK(drill.steps[1] == at(time_of(40), {"sprint"}, {}));
-    CHECK(drill.steps[2] == at(time_of(60), {}, {}, {}, LookSpec{Degrees{45.0}, Degrees{0.0}}));
-    CHECK(drill.steps[3] == at(time_of(90), {}, {"sprint"}));
+    CHECK(drill.steps[0] == step_at(time_of(30), {}, {}, Move{1.0, 0.0}));
+    CHECK(drill.steps[1] == step_at(time_of(40), {"sprint"}, {}));
+    CHECK(drill.steps[2] == step_at(time_of(60), {}, {}, {}, LookSpec{Degrees{45.0}, Degrees{0.0}}));
+    CHECK(drill.steps[3] == step_at(time_of(90), {}, {"sprint"}));
     CHECK(digest(play(chart, drill, 120)) == digest(runner));
 }

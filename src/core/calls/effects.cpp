@@ -225,6 +225,9 @@ SpeedReading read_speed(const Chart& chart, const Runner& runner) {
     const detail::WantedParts parts = detail::wanted_parts(data, state);
     const double base = detail::length_of(parts.full);
     SpeedReading reading;
+    reading.base = detail::full_speed_of(data, state);
+    reading.top =
+        detail::modified(data, state, detail::measure::speed, reading.base) * parts.pace * parts.slope;
     const auto add = [&](SpeedPart part) { reading.parts[reading.count++] = part; };
     add({SpeedPartKind::base, {}, base, 1.0});
     double sum = base, factor = 1.0;

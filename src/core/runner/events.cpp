@@ -11,7 +11,7 @@ struct Row {
     EventSubject subject;
 };
 
-constexpr std::array table{
+constexpr std::array event_table{
     Row{EventKind::left, "left", EventSubject::state},
     Row{EventKind::entered, "entered", EventSubject::state},
     Row{EventKind::pressed, "pressed", EventSubject::action},
@@ -40,17 +40,17 @@ constexpr std::array table{
 };
 
 constexpr bool in_order() {
-    for (std::size_t i = 0; i < table.size(); ++i) {
-        if (table[i].kind != static_cast<EventKind>(i)) {
+    for (std::size_t i = 0; i < event_table.size(); ++i) {
+        if (event_table[i].kind != static_cast<EventKind>(i)) {
             return false;
         }
     }
-    return table.size() == static_cast<std::size_t>(last_event_kind) + 1;
+    return event_table.size() == static_cast<std::size_t>(last_event_kind) + 1;
 }
 static_assert(in_order(), "a row for each kind, in their order");
 
 const Row& row_of(EventKind kind) {
-    return table[static_cast<std::size_t>(kind)];
+    return event_table[static_cast<std::size_t>(kind)];
 }
 
 }  // namespace

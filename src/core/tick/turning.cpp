@@ -34,14 +34,14 @@ double short_integral(double x) {
 }
 
 /// A stretch of the way: s at its turn and at its end, and the seconds before and after the turn.
-struct Stretch {
+struct TurnStretch {
     double turn, end;
     double first, second;
 };
 
 /// Length of its path. Along its line the velocity has the component (along + s g^2) / |g|, across it the constant
 /// across / |g|. Gentle turns take one division and no root.
-double path_of(const Way& way, double speed, const Stretch& stretch, const Rates& rates) {
+double path_of(const Way& way, double speed, const TurnStretch& stretch, const Rates& rates) {
     const double at_end = way.along + stretch.end * way.squared;
     const double gentle = 0.05 * way.across;
     if (std::fabs(way.along) <= gentle && std::fabs(at_end) <= gentle) {
@@ -140,7 +140,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledStat
     const Rates rates = rates_of(chart, runner, state.gain);
     const double braking = way.slowed * way.size * rates.down_inverse;
     const double speeding = (1.0 - way.slowed) * way.size * rates.up_inverse;
-    Stretch stretch{way.slowed, 1.0, std::min(braking, dt), 0.0};
+    TurnStretch stretch{way.slowed, 1.0, std::min(braking, dt), 0.0};
     stretch.second = std::min(speeding, dt - stretch.first);
     const double steady = dt - stretch.first - stretch.second;
     const bool arrives = stretch.first == braking && stretch.second == speeding;

@@ -11,8 +11,6 @@ namespace {
 
 /// How far ahead of this client a snapshot can be that is still believed: after a silence it catches up by jumps.
 constexpr std::int32_t most_ticks_ahead = 4096;
-/// Bytes of messages in a packet at most.
-constexpr std::size_t most_message_bytes = 256;
 /// Part by which a reading of the delay moves the figure: jitter is averaged over some 16 news.
 constexpr double delay_gain = 1.0 / 16.0;
 
@@ -218,7 +216,7 @@ std::size_t Client::Work::write_intents() {
     }
 
     wire::MessageStream::Piece piece =
-        messages.speak(most_message_bytes, clock.now(), round_trips.shortest());
+        messages.speak(wire::most_message_bytes, clock.now(), round_trips.shortest());
     // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier
     // packets.
     for (;; count -= (count + 3) / 4) {

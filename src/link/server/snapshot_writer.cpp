@@ -11,8 +11,6 @@ namespace {
 /// What entries cost at a guess, bytes; the guess is scaled by what they took in the last snapshots.
 constexpr double scale_gain = 1.0 / 8.0;
 constexpr double quiet_entry = 1, changed_entry = 9, whole_entry = 40, event_cost = 4;
-/// Bytes of messages in a snapshot at most.
-constexpr std::size_t most_message_bytes = 256;
 /// m; at this distance a runner is half as urgent as close by.
 constexpr double near_by = 20.0;
 /// A runner leaves a little further out than it comes in, so that none flickers at the border.
@@ -187,8 +185,8 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     const std::size_t begun = writer.size();
     wire::code(writer, models, head);
     const std::size_t head_bytes = writer.size() - begun;
-    wire::MessageStream::Piece piece =
-        seat.messages.speak(most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
+    wire::MessageStream::Piece piece = seat.messages.speak(
+        wire::most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
     wire::code(writer, piece);
     const std::size_t message_bytes = writer.size() - begun - head_bytes;
     if (head.exact) {

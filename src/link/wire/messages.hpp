@@ -241,6 +241,8 @@ void code(Coder& coder, IntentsHead& head) {
 /// that told it first may be lost.
 inline constexpr double behind_steps = 16.0;
 inline constexpr std::uint32_t most_behind = 8191;
+/// Bytes of the game's own messages that go into one packet, at most.
+inline constexpr std::size_t most_message_bytes = 256;
 /// Goodbyes said, since any may be lost.
 inline constexpr int goodbyes = 3;
 /// By what it was in the tick before.

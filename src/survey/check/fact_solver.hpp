@@ -44,6 +44,10 @@ inline void append(AllOf& all, const AllOf& more) {
     all.insert(all.end(), more.begin(), more.end());
 }
 
+[[nodiscard]] inline Literal derived(std::size_t bit, bool set) {
+    return {static_cast<std::uint16_t>(derived_first + bit), set};
+}
+
 [[nodiscard]] inline Literal literal_of(const detail::Term& term) {
     return {static_cast<std::uint16_t>(term.bit + (term.derived ? derived_first : 0U)), !term.negated};
 }

@@ -26,10 +26,6 @@ AllOf where(const AllOf& demands, unsigned bit, bool is_set) {
     return left;
 }
 
-Literal derived(std::size_t bit, bool set) {
-    return {static_cast<std::uint16_t>(derived_first + bit), set};
-}
-
 }  // namespace
 
 /// Whether there is a moment at which nothing but this level decides between the two.

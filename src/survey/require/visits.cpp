@@ -8,10 +8,6 @@ namespace {
 using detail::DerivedFact;
 using detail::Quantity;
 
-Literal derived(std::size_t bit, bool set) {
-    return {static_cast<std::uint16_t>(derived_first + bit), set};
-}
-
 std::vector<const detail::Clause*> clauses_of(const detail::ChartData& chart,
                                               const detail::CompiledCondition& condition) {
     std::vector<const detail::Clause*> all;

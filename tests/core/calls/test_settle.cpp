@@ -12,12 +12,12 @@ struct Entry {
 };
 
 /// States that were entered, with their times, and the last place.
-struct Story {
+struct SettleStory {
     std::vector<Entry> states;
     glm::dvec3 place{0.0};
 };
 
-void tell(Story& story, const Chart& chart, const Report& report, double begin) {
+void tell(SettleStory& story, const Chart& chart, const Report& report, double begin) {
     for (const Event& event : report.events()) {
         if (event.kind == EventKind::entered) {
             story.states.push_back({begin + event.at, chart.name(StateId{event.subject})});
@@ -25,7 +25,7 @@ void tell(Story& story, const Chart& chart, const Report& report, double begin) 
     }
 }
 
-Story by_game(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
+SettleStory by_game(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
     const Course course(spec);
     CourseTerrain terrain(course, chart);
     const Drill drill(script.drill, chart);
@@ -36,7 +36,7 @@ Story by_game(const CourseSpec& spec, const Chart& chart, const Script& script, 
     Plan nowhere = propose(chart, runner, {}, contacts, Seconds{1.0 / rate});
     nowhere.displacement = nowhere.carry = {0.0, 0.0, 0.0};
     static_cast<void>(GameMover(terrain, Seconds{0.0}).move(nowhere, runner.position(), contacts));
-    Story story;
+    SettleStory story;
     double begin = 0.0;
     for (const double end : survey::even_ticks(rate, drill.length())) {
         const Plan plan = propose(chart, runner, player.intent(begin, end), contacts, Seconds{end - begin});
@@ -50,8 +50,8 @@ Story by_game(const CourseSpec& spec, const Chart& chart, const Script& script, 
     return story;
 }
 
-Story by_library(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
-    Story story;
+SettleStory by_library(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
+    SettleStory story;
     const survey::Run run = run_in(spec, chart, script, rate, script.drill.start.position);
     for (std::size_t i = 1; i < run.visits.size(); ++i) {
         story.states.push_back({run.visits[i].at, chart.name(run.visits[i].state)});
@@ -62,10 +62,10 @@ Story by_library(const CourseSpec& spec, const Chart& chart, const Script& scrip
 
 /// The game's run has the states of the library's, at their times as far as ticks tell, and ends at its place.
 void check_same(const CourseSpec& spec, const Chart& chart, const Script& script, double margin) {
-    const Story own = by_library(spec, chart, script, 60.0);
+    const SettleStory own = by_library(spec, chart, script, 60.0);
     for (const double rate : {30.0, 60.0, 144.0}) {
         CAPTURE(rate);
-        const Story game = by_game(spec, chart, script, rate);
+        const SettleStory game = by_game(spec, chart, script, rate);
         for (const Entry& change : game.states) {
             UNSCOPED_INFO(change.at << " " << change.state);
         }
@@ -107,7 +107,7 @@ TEST_CASE("a game that moves the runner itself sees the run that the library's o
                               .release(6.0, "crouch")
                               .hold(11.3, "jump")
                               .release(11.7, "jump");
-    const Story own = by_library(track(), chart, script, 60.0);
+    const SettleStory own = by_library(track(), chart, script, 60.0);
     CHECK(near(own.place.x, 60.0 - 0.15 - 0.35, 1e-3));
     check_same(track(), chart, script, 0.01);
 }
@@ -138,7 +138,7 @@ TEST_CASE("the game's mover finds the wall that a run along it needs") {
     spec.walls.push_back({{0.0, 0.6, 0.0}, {100.0, 0.6, 0.0}, 12.0, 0.2});
     Script script = Script(3.5).move(0.0, ahead).hold(1.0, "jump").release(1.1, "jump");
     script.drill.start.position = {1.0, 0.0, 0.0};
-    const Story own = by_library(spec, chart, script, 60.0);
+    const SettleStory own = by_library(spec, chart, script, 60.0);
     CHECK(std::any_of(own.states.begin(), own.states.end(),
                       [](const Entry& entry) { return entry.state == "wallrun"; }));
     check_same(spec, chart, script, 0.1);

@@ -18,7 +18,7 @@ std::vector<std::string> changes(const Chart& chart, const Report& report) {
     return lines;
 }
 
-using Lines = std::vector<std::string>;
+using StateLines = std::vector<std::string>;
 
 }  // namespace
 
@@ -27,12 +27,13 @@ TEST_CASE("each change of state names its cause") {
     const ActionId sprint = chart.action("sprint");
     Runner runner = spawn(chart);
     CHECK(chart.name(runner.state()) == "walk");
-    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) == Lines{"sprint, enter: sprint on"});
-    CHECK(changes(chart, tick(chart, runner, {-1.0, 0.0}, {sprint})) ==
-          Lines{"walk, stay failed: moving forward"});
     CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) ==
-          Lines{"sprint, enter: moving forward"});
-    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {})) == Lines{"walk, stay failed: sprint on"});
+          StateLines{"sprint, enter: sprint on"});
+    CHECK(changes(chart, tick(chart, runner, {-1.0, 0.0}, {sprint})) ==
+          StateLines{"walk, stay failed: moving forward"});
+    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {sprint})) ==
+          StateLines{"sprint, enter: moving forward"});
+    CHECK(changes(chart, tick(chart, runner, {1.0, 0.0}, {})) == StateLines{"walk, stay failed: sprint on"});
 }
 
 TEST_CASE("a cause leads to its term's place in the spec") {
@@ -65,11 +66,11 @@ TEST_CASE("the rank decides between states that may both be taken") {
     const Chart chart = compile(spec);
     const ActionId a = chart.action("a"), b = chart.action("b");
     Runner runner = spawn(chart);
-    CHECK(changes(chart, tick(chart, runner, {}, {a, b})) == Lines{"high, enter: b on"});
-    CHECK(changes(chart, tick(chart, runner, {}, {a})) == Lines{"low, stay failed: b on"});
+    CHECK(changes(chart, tick(chart, runner, {}, {a, b})) == StateLines{"high, enter: b on"});
+    CHECK(changes(chart, tick(chart, runner, {}, {a})) == StateLines{"low, stay failed: b on"});
     // A higher state interrupts a lower one that could stay.
-    CHECK(changes(chart, tick(chart, runner, {}, {a, b})) == Lines{"high, enter: b on"});
-    CHECK(changes(chart, tick(chart, runner, {}, {})) == Lines{"walk, stay failed: b on"});
+    CHECK(changes(chart, tick(chart, runner, {}, {a, b})) == StateLines{"high, enter: b on"});
+    CHECK(changes(chart, tick(chart, runner, {}, {})) == StateLines{"walk, stay failed: b on"});
 }
 
 TEST_CASE("`from` limits where a state may be entered, and states lead on to one another at one instant") {
@@ -84,7 +85,7 @@ TEST_CASE("`from` limits where a state may be entered, and states lead on to one
     const Chart chart = compile(spec);
     Runner runner = spawn(chart);
     const Report report = tick(chart, runner, {1.0, 0.0}, {chart.action("go")}, 0.1);
-    CHECK(changes(chart, report) == Lines{"second, enter: go on", "third, follows"});
+    CHECK(changes(chart, report) == StateLines{"second, enter: go on", "third, follows"});
     CHECK(report.events()[1].at == 0.0);
     CHECK(near(runner.position().x, 0.3, 1e-15));
 }
@@ -185,9 +186,9 @@ TEST_CASE("a press is used up by the state that it brings about") {
     const Chart chart = compile(spec);
     const ActionId go = chart.action("go");
     Runner runner = spawn(chart);
-    CHECK(changes(chart, tick(chart, runner, {}, {go})) == Lines{"near, enter: go pressed"});
+    CHECK(changes(chart, tick(chart, runner, {}, {go})) == StateLines{"near, enter: go pressed"});
     CHECK(changes(chart, tick(chart, runner, {}, {})).empty());
-    CHECK(changes(chart, tick(chart, runner, {}, {go})) == Lines{"far, enter: go pressed"});
+    CHECK(changes(chart, tick(chart, runner, {}, {go})) == StateLines{"far, enter: go pressed"});
 }
 
 TEST_CASE("like takes over what is not said, through a chain, whatever the order of the states") {

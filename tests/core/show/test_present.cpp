@@ -16,7 +16,7 @@ using namespace support;
 
 namespace {
 
-constexpr double pi = 3.141592653589793;
+constexpr double half_turn = 3.141592653589793;
 
 ChartSpec stepper(GainSpec gain = {}) {
     ChartSpec spec = bearer(gain);
@@ -129,14 +129,14 @@ TEST_CASE("what is shown of a runner") {
     play.intent.move = {0.0, 1.0};
     play.until(0.3);
     Presentation shown = present(chart, play.runner());
-    CHECK(near(shown.heading, -pi / 2, 1e-9));
+    CHECK(near(shown.heading, -half_turn / 2, 1e-9));
     CHECK(near(shown.pace, 1.2 / 2.4, 1e-9));
     CHECK(near(shown.lean_side, 4.0, 1e-9));
     CHECK(near(shown.lean_forward, 0.0, 1e-9));
     CHECK(near(shown.time_in_state.value, 0.3, 1e-12));
     play.intent.move = {-1.0, 0.0};
     play.until(3.0);
-    CHECK(near(std::fabs(present(chart, play.runner()).heading), pi, 1e-9));
+    CHECK(near(std::fabs(present(chart, play.runner()).heading), half_turn, 1e-9));
 }
 
 TEST_CASE("a character that faces its movement has its forward speed in every direction") {
@@ -219,7 +219,9 @@ TEST_CASE("bodies turn the short way at their rate, numbers halve their gap, the
             number.follow(8.0, Seconds{1.0 / rate});
         }
         const double time = static_cast<double>(static_cast<int>(rate) / 10) / rate;
-        CHECK(near(body.yaw(), 3.0 + 2.0 * time > pi ? 3.0 + 2.0 * time - 2.0 * pi : 3.0 + 2.0 * time, 1e-9));
+        CHECK(near(body.yaw(),
+                   3.0 + 2.0 * time > half_turn ? 3.0 + 2.0 * time - 2.0 * half_turn : 3.0 + 2.0 * time,
+                   1e-9));
         CHECK(near(number.value(), 8.0 * (1.0 - std::pow(0.5, time / 0.25)), 1e-9));
         body.turn_to(-3.0, Seconds{1.0});
         CHECK(body.yaw() == -3.0);
@@ -299,10 +301,10 @@ TEST_CASE("observers are called in order, of their kind only, until they are rem
 
 TEST_CASE("the arc tangent is right in every quadrant") {
     for (int i = -180; i <= 180; ++i) {
-        const double angle = i * pi / 180.0;
+        const double angle = i * half_turn / 180.0;
         const double y = std::sin(angle) * 3.0, x = std::cos(angle) * 3.0;
         CHECK(near(detmath::arc_tangent(y, x), std::atan2(y, x), 1e-15 * 8));
     }
     CHECK(detmath::arc_tangent(0.0, 0.0) == 0.0);
-    CHECK(detmath::arc_tangent(0.0, -1.0) == pi);
+    CHECK(detmath::arc_tangent(0.0, -1.0) == half_turn);
 }

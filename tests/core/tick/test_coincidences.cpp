@@ -17,14 +17,14 @@ DrillSpec drill_of(double seconds, std::vector<StepSpec> steps) {
     return drill;
 }
 
-StepSpec at(double time) {
+StepSpec coincident_step(double time) {
     StepSpec step;
     step.at = time;
     return step;
 }
 
 StepSpec move_at(double time, double forward) {
-    StepSpec step = at(time);
+    StepSpec step = coincident_step(time);
     step.move = Move{forward, 0.0};
     return step;
 }
@@ -98,7 +98,7 @@ TEST_CASE("a press and a release at times that ticks end at are one run") {
         brace.stay = Condition{"time < 0.1"};
         spec.states.insert(spec.states.end(), {dash, brace});
         spec.rank = {"dash", "brace", "sprint", "walk"};
-        StepSpec press = at(first), again = at(first + 0.05);
+        StepSpec press = coincident_step(first), again = coincident_step(first + 0.05);
         press.press = {"dash"};
         again.press = {"dash"};
         DrillSpec drill = drill_of(first + 2.0, {move_at(0.0, 1.0), press, again});
@@ -124,7 +124,7 @@ TEST_CASE("a landing and a time that fall together are one instant") {
     spec.states.insert(spec.states.end(), {jump, roll});
     spec.rank = {"jump", "roll", "walk"};
     for (const double start : {0.1, 0.5, 1.0 / 3.0}) {
-        StepSpec press = at(start);
+        StepSpec press = coincident_step(start);
         press.press = {"jump"};
         const survey::Run run = same_at_all_rates(spec, drill_of(start + 2.0, {press}));
         CHECK(entries(run, compile(spec), "roll") == 1);
@@ -164,7 +164,7 @@ TEST_CASE("meters that scale each other flow the same at every rate") {
     spec.states[1].drain.push_back({"breath", 9.0});
     std::vector<StepSpec> steps{move_at(0.0, 1.0)};
     for (double time = 0.5; time < 20.0; time += 1.5) {
-        StepSpec press = at(time), turn = at(time + 0.35);
+        StepSpec press = coincident_step(time), turn = coincident_step(time + 0.35);
         press.hold = {"sprint"};
         turn.release = {"sprint"};
         turn.look = LookSpec{Degrees{45.0 * time}, Degrees{0.0}};
@@ -182,7 +182,7 @@ TEST_CASE("footsteps come at the same times under every law") {
         spec.states[1].stride = 1.0;
         std::vector<StepSpec> steps{move_at(0.0, 1.0)};
         for (double time = 0.5; time < 9.0; time += 0.5) {
-            StepSpec step = at(time);
+            StepSpec step = coincident_step(time);
             (static_cast<int>(time * 2.0) % 2 == 0 ? step.release : step.hold).push_back("sprint");
             steps.push_back(step);
         }
@@ -220,7 +220,7 @@ TEST_CASE("a flier's rise under an ease meets its value when the closed form say
     soar.enter = Condition{"up on", "rise > 3"};
     spec.states.insert(spec.states.end(), {fly, soar});
     spec.rank = {"soar", "fly", "walk"};
-    StepSpec press = at(0.5);
+    StepSpec press = coincident_step(0.5);
     press.hold = {"up"};
     const survey::Run run = same_at_all_rates(spec, drill_of(2.0, {press}));
     REQUIRE(run.visits.size() == 3);

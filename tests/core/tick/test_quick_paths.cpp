@@ -49,9 +49,9 @@ class Twins {
 };
 
 /// Keys every 0.1 to 0.3 s; a mouse that tracks, flicks and lies still.
-class Hands {
+class QuickHands {
   public:
-    Hands(const Chart& chart, unsigned seed) : chart_(chart), dice_(seed) {}
+    QuickHands(const Chart& chart, unsigned seed) : chart_(chart), dice_(seed) {}
 
     Intent next(double dt, bool mouse) {
         if (keys_ <= 0.0) {
@@ -87,7 +87,7 @@ TEST_CASE("a quiet tick is the plain one, bit for bit") {
         for (const bool steps : {false, true}) {
             const Chart chart = chart_of(gain, steps);
             Twins twins(chart);
-            Hands hands(chart, 3);
+            QuickHands hands(chart, 3);
             Intent last;
             int compared = 0;
             for (int i = 0; i < 3000; ++i) {
@@ -132,7 +132,7 @@ TEST_CASE("a look that follows a mouse takes the short way to the same place") {
                 CAPTURE(dt, seed);
                 const Chart chart = chart_of(gain, seed % 2 == 0);
                 Twins twins(chart);
-                Hands hands(chart, seed);
+                QuickHands hands(chart, seed);
                 for (int i = 0; i * dt < 20.0; ++i) {
                     twins.tick(hands.next(dt, true), dt);
                     REQUIRE(twins.quick.state() == twins.plain.state());
