@@ -1,123 +1,12 @@
-#include <catch2/catch.hpp>
 #include <cmath>
-#include <cursimeter/chartfile/chart_file.hpp>
-#include <cursimeter/survey/figures.hpp>
-#include <cursimeter/survey/run.hpp>
-#include <cursimeter/survey/scout.hpp>
 #include <glm/geometric.hpp>
 
-#include "support/share.hpp"
-#include "support/worlds.hpp"
+#include "survey/boards.hpp"
 
 using namespace support;
 using survey::ReachedPlace;
 using survey::Scouted;
 using survey::ScoutPlan;
-
-/// Worlds in which it is known what can be reached, and how fast.
-namespace {
-
-/// Walks 5 m/s at once; jumps 1 m high if not said otherwise under 20 m/s^2, which takes 0.632 s and carries 3.16 m; dashes 12 m/s for 0.3 s, once a second.
-std::string chart_text(const std::string& heights = "1") {
-    return "format = 1\nname = \"scout\"\nrank = [\"dash\", \"jump\", \"fall\", \"walk\"]\n"
-           "[body]\nstep_height = 0\n[actions]\njump = {}\ndash = {}\n[cooldowns]\ndash = { seconds = 1 }\n"
-           "[states.walk]\nkind = \"ground\"\nspeed = { forward = 5 }\ngain = { law = \"instant\" }\n"
-           "[states.fall]\nkind = \"air\"\nspeed = { forward = 5 }\nenter = [\"not grounded\"]\n"
-           "air = { rise_gravity = 20, fall_gravity = 20, terminal = 40, steer = 20 }\n"
-           "[states.jump]\nlike = \"fall\"\nlaunch = { heights = [" +
-           heights +
-           "] }\nenter = [\"jump pressed\", \"footing\"]\nstay = [\"not grounded\", \"rise > 0\"]\n"
-           "[states.dash]\nkind = \"burst\"\nenter = [\"dash pressed\", \"moving\"]\nstay = []\ncooldown = "
-           "\"dash\"\n"
-           "burst = { seconds = 0.3, speed = 12, along = [\"input\"] }\n";
-}
-
-Chart chart_of(const std::string& text) {
-    return parse_chart(text, "scout.toml").chart;
-}
-
-/// A board of 6 m, and another behind a gap, `rise` m higher; 5 m below lies a wide floor without a way up.
-CourseSpec two_boards(double gap, double rise = 0.0) {
-    CourseSpec course;
-    course.name = "two boards";
-    course.boxes.push_back({{-6.0, -2.0, -1.0}, {0.0, 2.0, 0.0}, Degrees{0.0}});
-    course.boxes.push_back({{gap, -2.0, -6.0}, {gap + 4.0, 2.0, rise}, Degrees{0.0}});
-    course.boxes.push_back({{-8.0, -5.0, -6.0}, {8.0, 5.0, -5.0}, Degrees{0.0}});
-    return course;
-}
-
-ScoutPlan plan_for(double effort, std::uint64_t seed = 1) {
-    ScoutPlan plan;
-    plan.start.position = {-4.0, 0.0, 0.0};
-    plan.effort = effort;
-    plan.seed = seed;
-    plan.seconds = 10.0;
-    return plan;
-}
-
-ScoutPlan over_the_gap(double gap, double rise = 0.0) {
-    ScoutPlan plan = plan_for(0.2);
-    plan.place = Point{gap + 2.0, 0.0, rise};
-    plan.without = {"dash"};
-    return plan;
-}
-
-survey::Run played(const Chart& chart, const DrillSpec& spec, const Course& course, double rate) {
-    const Drill drill(spec, chart);
-    return survey::run(chart, drill, course, survey::even_ticks(rate, drill.length()));
-}
-
-}  // namespace
-
-TEST_CASE("scout: a gap is crossed if the jump carries over it, and by the jump alone") {
-    const Chart chart = chart_of(chart_text());
-    const Course narrow(two_boards(2.8));
-    const Scouted over = survey::scout(chart, &narrow, over_the_gap(2.8));
-    REQUIRE(over.way);
-    CHECK(over.way->missed.empty());
-    // 8.8 m less 0.6 m around the goal at 5 m/s; nothing is faster than straight ahead.
-    CHECK(over.way->seconds >= 1.64);
-    CHECK(over.way->seconds <= 1.80);
-    ScoutPlan plan = over_the_gap(2.8);
-    plan.without = {"dash", "jump"};
-    CHECK_FALSE(survey::scout(chart, &narrow, plan).way);
-}
-
-TEST_CASE("scout: the widest gap that is crossed is the one that the figures tell, to 1 %", "[long]") {
-    const ChartFile chart = parse_chart(chart_text(), "scout.toml");
-    const double gap = survey::figure(chart.spec, "jump.widest_gap").value;
-    CHECK(gap > 3.16);  // the jump, and something of the foot at either edge
-    CHECK(gap < 3.16 + 2.0 * 0.35);
-    Share share;
-    for (const auto& [part, crossed] : {std::pair(0.99, true), {1.01, false}}) {
-        if (!share.takes()) {
-            continue;
-        }
-        const Course course(two_boards(part * gap));
-        ScoutPlan plan = over_the_gap(part * gap);
-        plan.effort = 1.0;
-        CAPTURE(gap, part);
-        CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == crossed);
-    }
-}
-
-TEST_CASE("scout: a ledge is reached up to the height that the figures tell, to 1 cm", "[long]") {
-    Share share;
-    for (const std::string heights : {"1", "1, 0.5"}) {
-        const ChartFile chart = parse_chart(chart_text(heights), "scout.toml");
-        const double ledge = survey::figure(chart.spec, "jump.highest_ledge").value;
-        for (const auto& [more, reached] : {std::pair(-0.01, true), {0.01, false}}) {
-            if (!share.takes()) {
-                continue;
-            }
-            const Course course(two_boards(1.0, ledge + more));
-            ScoutPlan plan = over_the_gap(1.0, ledge + more);
-            plan.effort = 1.0;
-            CAPTURE(heights, ledge, more);
-            CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == reached);
-        }
-    }
-}
 
 TEST_CASE("scout: the way that is found is a drill that gives the same bits, and arrives at other rates") {
     const Chart chart = chart_of(chart_text());
@@ -262,72 +151,6 @@ TEST_CASE("scout: a start that looks anywhere is rounded to whole degrees, and i
     const survey::Run run = survey::run(chart, drill, survey::even_ticks(50.0, drill.length()));
     CHECK(run.runner.position().y >= 5.0);
     CHECK(found.way->seconds == Approx(1.0).margin(1e-6));
-}
-
-TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
-    const Chart chart = chart_of(chart_text());
-    ScoutPlan plan = plan_for(0.5);
-    plan.start = {};
-    plan.seconds = 30.0;
-    plan.distance = 50.0;
-    // 3.6 m in 0.3 s, then 5 m/s until the second is over: 7.1 m a second at best.
-    const Scouted dashing = survey::scout(chart, nullptr, plan);
-    REQUIRE(dashing.way);
-    CHECK(dashing.way->seconds > 50.0 / 7.1 - 0.6);
-    CHECK(dashing.way->seconds < 8.0);
-    plan.on_foot = true;
-    const Scouted walking = survey::scout(chart, nullptr, plan);
-    REQUIRE(walking.way);
-    CHECK(walking.way->seconds == Approx(10.0).margin(0.05));
-}
-
-TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was") {
-    const Chart chart = chart_of(chart_text());
-    CourseSpec spec;
-    spec.name = "five boards";
-    for (int i = 0; i < 5; ++i) {
-        const double from = -6.0 + 8.5 * i;
-        spec.boxes.push_back({{from, -2.0, -1.0}, {from + 6.0, 2.0, 0.0}, Degrees{0.0}});
-    }
-    const Course course(spec);
-    // Not a good run: half a second of standing about on each board, and an analog stick that is not quite pushed over.
-    const Move slower{.forward = 0.93, .side = 0.0};
-    Script script(12.0);
-    for (int i = 0; i < 5; ++i) {
-        const double at = 2.328 * i;  // the way from a board to the next at 4.65 m/s, and the wait
-        script.move(at, {}).move(at + 0.5, slower).hold(at + 1.3, "jump").release(at + 1.5, "jump");
-    }
-    ScoutPlan plan = plan_for(0.5, 3);
-    plan.seconds = 30.0;
-    plan.place = Point{32.4, 0.0, 0.0};
-    plan.without = {"dash"};
-    script.drill.start.position = plan.start.position;
-    const Scouted alone = survey::scout(chart, &course, plan);
-    plan.known = {script.drill};
-    const Scouted along = survey::scout(chart, &course, plan);
-    REQUIRE(along.way);
-    CHECK(along.way->seconds > 7.159);  // 35.8 m at 5 m/s
-    CHECK(along.way->seconds < 7.25);
-    CHECK((!alone.way || alone.way->seconds > along.way->seconds));
-    for (const ReachedPlace& place : along.places) {  // only what it played itself has a drill
-        CHECK(place.seconds <= plan.seconds);
-    }
-    plan.known.front().steps.back().hold = {"leap"};
-    CHECK_THROWS_AS(survey::scout(chart, &course, plan), ChartError);
-}
-
-TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does no harm") {
-    const Chart chart = chart_of(chart_text());
-    const Course course(two_boards(2.8));
-    ScoutPlan plan = over_the_gap(2.8);
-    const Scouted alone = survey::scout(chart, &course, plan);
-    Script into_the_sea(5.0);
-    into_the_sea.move(0.0, {.forward = 0.0, .side = 1.0});
-    plan.known = {into_the_sea.drill};
-    const Scouted along = survey::scout(chart, &course, plan);
-    REQUIRE(alone.way);
-    REQUIRE(along.way);
-    CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.1));
 }
 
 TEST_CASE("scout: what only one of two charts reaches is told, the largest first") {

@@ -153,6 +153,13 @@ std::optional<glm::dvec3> Errand::next_place(const Progress& progress) const {
     return goal_place();
 }
 
+bool Errand::uses_barred(const Intent& intent) const {
+    return (intent.held & ~actions) != 0 ||
+           std::any_of(intent.changes.begin(), intent.changes.end(), [&](const Change& change) {
+               return change.kind == ChangeKind::press && (key_bit(change.action) & ~actions) != 0;
+           });
+}
+
 Situation Errand::start() const {
     Situation now;
     now.hands.yaw = static_cast<std::int16_t>(begin.yaw.value);

@@ -48,6 +48,8 @@ struct Errand {
     [[nodiscard]] std::optional<glm::dvec3> goal_place() const;
     /// Where to go next: with every leg to pass, the first gate that is left.
     [[nodiscard]] std::optional<glm::dvec3> next_place(const Progress& progress) const;
+    /// Whether hands press or hold an action that may not be used.
+    [[nodiscard]] bool uses_barred(const Intent& intent) const;
     [[nodiscard]] Situation start() const;
     /// s at which a tick begins.
     [[nodiscard]] double time_of(std::uint32_t tick) const { return static_cast<double>(tick) / plan.rate; }

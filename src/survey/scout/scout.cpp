@@ -59,7 +59,7 @@ Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan) {
     const auto narrow = [&] {
         doing = "narrowing";
         std::size_t width = std::max(least_width, width_for(effort, plan.seconds) / 4);
-        for (int idle = 0; idle < enough_idle && left() && !found.stopped && !std::isnan(search.bound());) {
+        for (int idle = 0; idle < enough_idle && left() && !found.stopped && search.knows_goal();) {
             const double before = search.bound();
             search.narrow(width);
             width = std::min(2 * width, most_width);

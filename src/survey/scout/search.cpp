@@ -43,29 +43,34 @@ Search::Search(const Errand& errand, unsigned threads)
 }
 
 void Search::learn_from(const Drill& known) {
-    static_cast<void>(
-        map_.number_of(cell_of(errand_, errand_.start())));  // the map's first cell is the start
     Situation now;
     now.runner = known.spawn(errand_.chart);
+    const CellKey start = cell_of(errand_, errand_.start()), first = cell_of(errand_, now);
     DrillPlayer hands(known, now.runner);
-    std::uint32_t last = map_.number_of(cell_of(errand_, now)), last_tick = 0;
+    std::vector<Standing> passed;
     Player::Outcome outcome = Player::Outcome::on;
     while (outcome == Player::Outcome::on && now.tick < errand_.last_tick &&
            errand_.time_of(now.tick) < known.length().value) {
-        outcome = players_.front().tick(
-            now, hands.intent(errand_.time_of(now.tick), errand_.time_of(now.tick + 1)));
-        const std::uint32_t cell = map_.number_of(cell_of(errand_, now));
-        if (cell != last) {
-            map_.add_passage(last, cell, std::max(1U, now.tick - last_tick));
-            last = cell;
-            last_tick = now.tick;
+        const Intent intent = hands.intent(errand_.time_of(now.tick), errand_.time_of(now.tick + 1));
+        if (errand_.uses_barred(intent)) {
+            break;
+        }
+        outcome = players_.front().tick(now, intent);
+        const CellKey cell = cell_of(errand_, now);
+        if (cell != (passed.empty() ? first : passed.back().cell)) {
+            passed.push_back({cell, now.tick});
         }
     }
+    count_ticks();
+    if (passed.empty()) {
+        return;
+    }
+    static_cast<void>(map_.number_of(start));  // the map's first cell
+    const auto [last, last_tick] = add_passages(passed, map_.number_of(first), 0);
     if (outcome == Player::Outcome::arrived) {
         map_.add_arrival(last, now.tick - last_tick);
-        known_ = std::isnan(known_) ? now.progress.arrived : std::min(known_, now.progress.arrived);
+        known_ = std::min(known_, first == start ? now.progress.arrived : errand_.plan.seconds);
     }
-    count_ticks();
 }
 
 void Search::survey_parts() {
@@ -220,15 +225,21 @@ void Search::count_ticks() {
     }
 }
 
+std::pair<std::uint32_t, std::uint32_t> Search::add_passages(const std::vector<Standing>& passed,
+                                                             std::uint32_t from_cell, std::uint32_t begin) {
+    std::uint32_t last = from_cell, last_tick = begin;
+    for (const Standing& next : passed) {
+        const std::uint32_t cell = map_.number_of(next.cell);
+        map_.add_passage(last, cell, std::max(1U, next.tick - last_tick));
+        last = cell;
+        last_tick = next.tick;
+    }
+    return {last, last_tick};
+}
+
 std::uint32_t Search::learn(const Outcome& outcome, std::uint32_t from_cell, std::uint32_t begin) {
     const Candidate& one = outcome.candidate;
-    std::uint32_t last = from_cell, last_tick = begin;
-    for (const Standing& passed : outcome.passed) {
-        const std::uint32_t cell = map_.number_of(passed.cell);
-        map_.add_passage(last, cell, std::max(1U, passed.tick - last_tick));
-        last = cell;
-        last_tick = passed.tick;
-    }
+    const auto [last, last_tick] = add_passages(outcome.passed, from_cell, begin);
     for (const Standing& stood : outcome.stood) {
         FirstStand& first = stood_[place_of(stood.cell)];
         if (stood.tick < first.tick) {

@@ -1,6 +1,9 @@
 #pragma once
 
+#include <algorithm>
 #include <deque>
+#include <limits>
+#include <utility>
 
 #include "survey/scout/selection.hpp"
 
@@ -47,8 +50,10 @@ class Search {
     [[nodiscard]] std::vector<Arrival> arrivals() const;
     [[nodiscard]] std::size_t arrival_count() const { return arrival_count_; }
     [[nodiscard]] double best() const { return arrivals_.empty() ? never : arrivals_.front().seconds; }
-    /// s in which the goal can be reached, as far as is known.
-    [[nodiscard]] double bound() const { return arrivals_.empty() ? known_ : best(); }
+    /// Whether anything has led to the goal: a way of its own, or a run that was known before.
+    [[nodiscard]] bool knows_goal() const { return found() || known_ < unknown; }
+    /// s; a way that takes longer is of no use.
+    [[nodiscard]] double bound() const { return found() ? std::min(best(), known_) : known_; }
     [[nodiscard]] std::vector<ReachedPlace> places();
     [[nodiscard]] std::size_t place_count() const { return stood_.size(); }
     [[nodiscard]] const std::vector<Branch>& branches() const { return branches_; }
@@ -89,6 +94,11 @@ class Search {
     void count_ticks();
     void note_arrival(const Outcome& outcome);
 
+    /// Of a way through cells, in order; the last cell, and the tick at which it was come to.
+    std::pair<std::uint32_t, std::uint32_t> add_passages(const std::vector<Standing>& passed,
+                                                         std::uint32_t from_cell, std::uint32_t begin);
+
+    static constexpr double unknown = std::numeric_limits<double>::infinity();
     static constexpr std::size_t stints_each = 16;
     static constexpr std::uint32_t layers_kept = 24;
 
@@ -109,7 +119,8 @@ class Search {
     };
     std::vector<Found> arrivals_;
     std::size_t arrival_count_ = 0;
-    double known_ = never;  ///< s; the earliest arrival of a run that was known before
+    /// s; the earliest arrival of a run from the start that was known before; the longest way, if those that arrive began elsewhere.
+    double known_ = unknown;
     // Of the wave at hand:
     std::vector<std::vector<Candidate>> layers_;
     Selection selection_;

@@ -1,0 +1,108 @@
+#include "survey/boards.hpp"
+
+using namespace support;
+using survey::ReachedPlace;
+using survey::Scouted;
+using survey::ScoutPlan;
+
+TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec;
+    spec.name = "five boards";
+    for (int i = 0; i < 5; ++i) {
+        const double from = -6.0 + 8.5 * i;
+        spec.boxes.push_back({{from, -2.0, -1.0}, {from + 6.0, 2.0, 0.0}, Degrees{0.0}});
+    }
+    const Course course(spec);
+    // Not a good run: half a second of standing about on each board, and an analog stick that is not quite pushed over.
+    const Move slower{.forward = 0.93, .side = 0.0};
+    Script script(12.0);
+    for (int i = 0; i < 5; ++i) {
+        const double at = 2.328 * i;  // the way from a board to the next at 4.65 m/s, and the wait
+        script.move(at, {}).move(at + 0.5, slower).hold(at + 1.3, "jump").release(at + 1.5, "jump");
+    }
+    ScoutPlan plan = plan_for(0.5, 3);
+    plan.seconds = 30.0;
+    plan.place = Point{32.4, 0.0, 0.0};
+    plan.without = {"dash"};
+    script.drill.start.position = plan.start.position;
+    const Scouted alone = survey::scout(chart, &course, plan);
+    plan.known = {script.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    REQUIRE(along.way);
+    CHECK(along.way->seconds > 7.159);  // 35.8 m at 5 m/s
+    CHECK(along.way->seconds < 7.25);
+    CHECK((!alone.way || alone.way->seconds > along.way->seconds));
+    for (const ReachedPlace& place : along.places) {  // only what it played itself has a drill
+        CHECK(place.seconds <= plan.seconds);
+    }
+    plan.known.front().steps.back().hold = {"leap"};
+    CHECK_THROWS_AS(survey::scout(chart, &course, plan), ChartError);
+}
+
+TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does no harm") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = over_the_gap(2.8);
+    const Scouted alone = survey::scout(chart, &course, plan);
+    Script into_the_sea(5.0);
+    into_the_sea.move(0.0, {.forward = 0.0, .side = 1.0});
+    plan.known = {into_the_sea.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    REQUIRE(alone.way);
+    REQUIRE(along.way);
+    CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.1));
+}
+
+TEST_CASE("scout: a known run counts up to where it does what is barred") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(floor_only());
+    // By dashes 3.6 m each second in 0.3 s; without them it takes 10 s.
+    Script dashing(9.0);
+    dashing.move(0.0, ahead);
+    for (int i = 0; i < 8; ++i) {
+        dashing.hold(0.1 + i, "dash").release(0.2 + i, "dash");
+    }
+    ScoutPlan plan = plan_for(1.0);
+    plan.start = {};
+    plan.seconds = 12.0;
+    plan.place = Point{50.0, 0.0, 0.0};
+    plan.known = {dashing.drill};
+    const Scouted free = survey::scout(chart, &course, plan);
+    REQUIRE(free.way);
+    CHECK(free.way->seconds < 8.5);
+    plan.without = {"dash"};
+    const Scouted without = survey::scout(chart, &course, plan);
+    REQUIRE(without.way);
+    CHECK(without.way->seconds == Approx(49.4 / 5.0).margin(0.05));
+}
+
+TEST_CASE("scout: a known run that begins with what is barred teaches nothing") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = over_the_gap(2.8);
+    const Scouted alone = survey::scout(chart, &course, plan);
+    Script dashing(3.0);
+    dashing.drill.start.position = plan.start.position;
+    dashing.move(0.0, ahead).hold(0.0, "dash");
+    plan.known = {dashing.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    CHECK(along.ticks == alone.ticks);
+    REQUIRE(along.way.has_value() == alone.way.has_value());
+    CHECK((!along.way || along.way->drill == alone.way->drill));
+}
+
+TEST_CASE("scout: a known run from elsewhere shows the rest of the way, and bounds nothing") {
+    const Chart chart = chart_of(chart_text());
+    const Course course(two_boards(2.8));
+    ScoutPlan plan = over_the_gap(2.8);
+    Script from_the_edge(3.0);
+    from_the_edge.drill.start.position = {-1.0, 0.0, 0.0};
+    from_the_edge.move(0.0, ahead).hold(0.18, "jump").release(0.3, "jump");
+    REQUIRE(played(chart, from_the_edge.drill, course, 50.0).samples.back().position.x > 3.0);
+    const Scouted alone = survey::scout(chart, &course, plan);
+    plan.known = {from_the_edge.drill};
+    const Scouted along = survey::scout(chart, &course, plan);
+    REQUIRE(along.way);
+    CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.05));
+}

@@ -1,0 +1,75 @@
+#include <cursimeter/survey/figures.hpp>
+
+#include "support/share.hpp"
+#include "survey/boards.hpp"
+
+using namespace support;
+using survey::Scouted;
+using survey::ScoutPlan;
+
+TEST_CASE("scout: a gap is crossed if the jump carries over it, and by the jump alone") {
+    const Chart chart = chart_of(chart_text());
+    const Course narrow(two_boards(2.8));
+    const Scouted over = survey::scout(chart, &narrow, over_the_gap(2.8));
+    REQUIRE(over.way);
+    CHECK(over.way->missed.empty());
+    // 8.8 m less 0.6 m around the goal at 5 m/s; nothing is faster than straight ahead.
+    CHECK(over.way->seconds >= 1.64);
+    CHECK(over.way->seconds <= 1.80);
+    ScoutPlan plan = over_the_gap(2.8);
+    plan.without = {"dash", "jump"};
+    CHECK_FALSE(survey::scout(chart, &narrow, plan).way);
+}
+
+TEST_CASE("scout: the widest gap that is crossed is the one that the figures tell, to 1 %", "[long]") {
+    const ChartFile chart = parse_chart(chart_text(), "scout.toml");
+    const double gap = survey::figure(chart.spec, "jump.widest_gap").value;
+    CHECK(gap > 3.16);  // the jump, and something of the foot at either edge
+    CHECK(gap < 3.16 + 2.0 * 0.35);
+    Share share;
+    for (const auto& [part, crossed] : {std::pair(0.99, true), {1.01, false}}) {
+        if (!share.takes()) {
+            continue;
+        }
+        const Course course(two_boards(part * gap));
+        ScoutPlan plan = over_the_gap(part * gap);
+        plan.effort = 1.0;
+        CAPTURE(gap, part);
+        CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == crossed);
+    }
+}
+
+TEST_CASE("scout: a ledge is reached up to the height that the figures tell, to 1 cm", "[long]") {
+    Share share;
+    for (const std::string heights : {"1", "1, 0.5"}) {
+        const ChartFile chart = parse_chart(chart_text(heights), "scout.toml");
+        const double ledge = survey::figure(chart.spec, "jump.highest_ledge").value;
+        for (const auto& [more, reached] : {std::pair(-0.01, true), {0.01, false}}) {
+            if (!share.takes()) {
+                continue;
+            }
+            const Course course(two_boards(1.0, ledge + more));
+            ScoutPlan plan = over_the_gap(1.0, ledge + more);
+            plan.effort = 1.0;
+            CAPTURE(heights, ledge, more);
+            CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == reached);
+        }
+    }
+}
+
+TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
+    const Chart chart = chart_of(chart_text());
+    ScoutPlan plan = plan_for(0.5);
+    plan.start = {};
+    plan.seconds = 30.0;
+    plan.distance = 50.0;
+    // 3.6 m in 0.3 s, then 5 m/s until the second is over: 7.1 m a second at best.
+    const Scouted dashing = survey::scout(chart, nullptr, plan);
+    REQUIRE(dashing.way);
+    CHECK(dashing.way->seconds > 50.0 / 7.1 - 0.6);
+    CHECK(dashing.way->seconds < 8.0);
+    plan.on_foot = true;
+    const Scouted walking = survey::scout(chart, nullptr, plan);
+    REQUIRE(walking.way);
+    CHECK(walking.way->seconds == Approx(10.0).margin(0.05));
+}
