@@ -107,9 +107,8 @@ struct SpeedPart {
 /// The speed target as a list: (base + adds) x factors in this order gives `target`.
 struct SpeedReading {
     double target = 0.0;  ///< m/s; `Runner::speed_target`
-    double base =
-        0.0;           ///< m/s; the state's speed in the direction wanted, ahead while none is, at full stick
-    double top = 0.0;  ///< m/s; the same with modifiers, zones and slope: what full stick comes to
+    double base = 0.0;    ///< m/s; the state's at full stick, in the direction wanted, or ahead while none is
+    double top = 0.0;     ///< m/s; the same with modifiers, zones and slope: what full stick comes to
     std::size_t count = 0;
     std::array<SpeedPart, 5 + limits::modifiers> parts{};
 };

@@ -13,13 +13,16 @@ struct Foreseen {
     glm::dvec3 at{0.0};    ///< m; where it is then
 };
 
-/// Plays on a copy of the runner with hands that stay as they are (the intent's changes are taken in at once), until `until(runner)` holds, which is asked every 0.05 s and then halved
-/// down. States change, meters drain and waits end as they would. `terrain` may be null: level open ground. Moving
-/// platforms stay where the terrain has them. Costs 20 ticks for each second that it takes, and allocates nothing.
+/// Plays on a copy of the runner with hands that stay as they are (the intent's changes are taken in at once), until
+/// `until(runner)` holds: asked every 0.05 s, then found by halving, so what holds for less than that may be missed. States
+/// change, meters drain and waits end as they would. `terrain` may be null: level open ground. Moving platforms stay where
+/// the terrain has them. `at_most` is cut to an hour; undefined or negative it is 0. Costs 20 ticks for each second that
+/// passes and some 13 more, and allocates nothing.
 template <class Until>
 [[nodiscard]] Foreseen foresee(const Chart& chart, const Runner& runner, const Intent& hands,
                                const Terrain* terrain, Until until, Seconds at_most = Seconds{10.0}) {
-    constexpr double stride = 0.05, exact = 1e-5;
+    constexpr double stride = 0.05, exact = 1e-5, longest = 3600.0;
+    const double most = at_most.value < longest ? at_most.value : at_most.value >= longest ? longest : 0.0;
     Intent steady = hands;
     for (const Change& change : hands.changes) {
         steady.take_in(change);
@@ -28,9 +31,9 @@ template <class Until>
     Runner now = runner;
     double passed = 0.0, step = stride;
     bool happens = until(now);
-    while (!happens && passed < at_most.value) {
+    while (!happens && passed < most) {
         Runner next = now;
-        const double length = step < at_most.value - passed ? step : at_most.value - passed;
+        const double length = step < most - passed ? step : most - passed;
         static_cast<void>(terrain != nullptr ? advance(chart, next, steady, *terrain, Seconds{length})
                                              : advance(chart, next, steady, Seconds{length}));
         const bool there = until(next);

@@ -114,7 +114,7 @@ class Controls {
     /// Takes other settings for the same chart, as from the player's menu. The look, the sticks and what is down stay: a key goes on doing
     /// what it does by both settings, what it no longer does is released at `at`, and what it newly does waits for its next press.
     /// Ids of inputs stay; once 64 names have been seen, those that nothing is bound to and that are up are given away. Throws
-    /// ChartError, with nothing changed, for mistakes and for another chart. Allocates.
+    /// ChartError, with nothing changed, for mistakes and for another chart. Press modes go to the runner by `apply_press_modes`. Allocates.
     void rebind(const Chart& chart, const ControlsSpec& spec, double at = 0.0);
     /// The settings at work.
     [[nodiscard]] const ControlsSpec& spec() const { return spec_; }

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/foresee.hpp>
+#include <limits>
 #include <random>
 
 #include "support/counting_new.hpp"
@@ -59,6 +60,22 @@ TEST_CASE("foreseen: speeding up, and a speed that is never reached") {
     hands.changes = changes;
     CHECK(foresee_speed(chart, runner, hands, 6.5).happens);
     CHECK(hands.changes.size() == 2);
+}
+
+TEST_CASE("foreseen: an ease comes to a stand too, and any length of time is answered") {
+    const Chart chart = compile(bearer(ease(0.1, 0.1, 0.1)));
+    const Runner runner = running(chart, forward_at(1.0));
+    const Foreseen stop = foresee_stop(chart, runner);
+    CHECK(stop.happens);
+    // v / ln 2 half-lives of way.
+    CHECK(stop.metres == Approx(2.4 * 0.1 / 0.6931471805599453).margin(1e-3));
+    const auto never = [](const Runner& /*then*/) { return false; };
+    const double not_a_number = std::numeric_limits<double>::quiet_NaN();
+    for (const double at_most : {0.0, -1.0, not_a_number}) {
+        CHECK(foresee(chart, runner, forward_at(1.0), nullptr, never, Seconds{at_most}).seconds == 0.0);
+    }
+    CHECK(foresee(chart, runner, forward_at(1.0), nullptr, never, Seconds{1e300}).seconds == Approx(3600.0));
+    CHECK(foresee(chart, runner, forward_at(not_a_number), nullptr, never, Seconds{1.0}).metres >= 0.0);
 }
 
 TEST_CASE("foreseen: in a world the way ends at a wall, and nothing is allocated") {
