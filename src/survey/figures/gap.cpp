@@ -9,7 +9,6 @@ namespace cursimeter::survey {
 namespace {
 
 constexpr double longest_gap = 200.0;  // m
-constexpr double gap_width = 1e-3;     // m, to which it is found
 constexpr double run_out = 0.5;        // m that are left to run when top speed is reached
 
 /// Two quays with a gap between them.
@@ -28,15 +27,8 @@ class GapFinder {
 
     Answer find() {
         run_to_edge();
-        double low = 0.1, high = longest_gap;
-        if (brinks_.empty() || !clears(low) || clears(high)) {
-            return {no_figure, "a run and a press do not bring it about"};
-        }
-        while (high - low > gap_width) {
-            const double middle = 0.5 * (low + high);
-            (clears(middle) ? low : high) = middle;
-        }
-        return {low, "simulated between two level edges, pressed where it carries farthest; to 1 mm"};
+        return largest_that([this](double gap) { return clears(gap); }, longest_gap,
+                            "simulated between two level edges, pressed where it carries farthest; to 1 mm");
     }
 
   private:

@@ -6,7 +6,25 @@ namespace {
 constexpr int press_steps = 12;         // between two times at which a further jump is tried
 constexpr double longest_leap = 300.0;  // s
 
+constexpr double found_to = 1e-3;  // m
+
 }  // namespace
+
+Answer largest_that(const std::function<bool(double)>& gets_there, double most, const char* how) {
+    double low = 0.0, high = 0.125;
+    while (high < most && gets_there(high)) {
+        low = high;
+        high *= 2.0;
+    }
+    if (low == 0.0 || high >= most) {
+        return {no_figure, "a run and a press do not bring it about"};
+    }
+    while (high - low > found_to) {
+        const double middle = 0.5 * (low + high);
+        (gets_there(middle) ? low : high) = middle;
+    }
+    return {low, how};
+}
 
 Leaps::Leaps(const FigureSource& source, std::uint8_t run, std::uint8_t jump)
     : source_(source), jump_(jump), run_(recipe_of(source.data(), run)) {

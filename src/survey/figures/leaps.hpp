@@ -38,4 +38,9 @@ class Leaps {
     std::uint32_t held_ = 0, pressed_ = 0;
 };
 
+/// The largest m, to 1 mm, for which a leap gets there, if it does for any and not for all up to `most`. Looked for from
+/// below: to be sure that nothing gets there takes longest.
+[[nodiscard]] Answer largest_that(const std::function<bool(double)>& gets_there, double most,
+                                  const char* how);
+
 }  // namespace cursimeter::survey

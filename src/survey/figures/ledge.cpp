@@ -8,7 +8,6 @@ namespace cursimeter::survey {
 namespace {
 
 constexpr double highest_ledge = 100.0;           // m
-constexpr double ledge_width = 1e-3;              // m, to which it is found
 constexpr double farthest = 6.0, between = 0.25;  // m from its face; between two distances that are tried
 
 /// A floor, and a block upon it that begins at x = 0.
@@ -26,15 +25,8 @@ class LedgeFinder {
 
     Answer find() {
         note_starts();
-        double low = 0.0, high = highest_ledge;
-        if (!mounts(0.01) || mounts(high)) {
-            return {no_figure, "a run and a press do not bring it about"};
-        }
-        while (high - low > ledge_width) {
-            const double middle = 0.5 * (low + high);
-            (mounts(middle) ? low : high) = middle;
-        }
-        return {low, "simulated at an upright face, from the distance that gets highest; to 1 mm"};
+        return largest_that([this](double rise) { return mounts(rise); }, highest_ledge,
+                            "simulated at an upright face, from the distance that gets highest; to 1 mm");
     }
 
   private:
