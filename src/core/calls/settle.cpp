@@ -104,7 +104,7 @@ void keep_barriers(RunnerState& runner, const Plan& plan, const glm::dvec3& move
     const glm::dvec3 leant = moved - (plan.displacement - plan.lean);
     std::uint8_t kept = 0;
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        const glm::dvec3 normal = detail::unpack(around.barriers[i]);
+        const glm::dvec3 normal = detail::met_barrier(around, i);
         if (-detail::inner(leant, normal) < 0.5 * lean_depth && detail::inner(moved, normal) < lean_depth) {
             around.barriers[kept++] = around.barriers[i];
         }
@@ -154,7 +154,7 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
     const bool stood = state.around.grounded;
     detail::advance_busy(data, state, intent, {nullptr, ground}, plan.report.seconds, plan.report);
     for (std::uint8_t i = 0; i < state.around.barrier_count; ++i) {
-        plan.lean -= detail::unpack(state.around.barriers[i]) * lean_depth;
+        plan.lean -= detail::met_barrier(state.around, i) * lean_depth;
     }
     plan.displacement = state.position - before + plan.lean;
     plan.carry = stood ? ground * standing_time(plan.report) : glm::dvec3(0.0);

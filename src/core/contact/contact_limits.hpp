@@ -14,6 +14,11 @@ inline constexpr double lean_reach = 0.01;
 /// In the air, what moves away from a barrier faster than this leans against it no longer, m/s. At 0 rounding would
 /// let go of it in every other chord.
 inline constexpr double leaving_speed = 0.02;
+/// Motion at this angle at most to a barrier that is leant against goes along it, rad. The bits of its normal leave 3e-5
+/// open, and between two barriers at a sharp angle some tens of times that.
+inline constexpr double graze = 1e-3;
+/// Cosine between a barrier and the ground's plane; below it nothing is to be gained by turning aside along the ground.
+inline constexpr double least_facing = 0.1;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
 /// A level burst is on ground that is no more than this below it, m.

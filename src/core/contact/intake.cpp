@@ -65,11 +65,12 @@ void take_other_ground(Instant& instant, const glm::dvec3& ground, bool other) {
 
 void take_barrier(Instant& instant, const glm::dvec3& normal) {
     RunnerState& runner = instant.runner;
-    const double blow = -inner(runner.velocity, normal);
+    const glm::dvec3 met = met_normal(runner.around, normal);
+    const double blow = -inner(runner.velocity, met);
     add_barrier(runner.around, normal);
-    stop_against(runner, normal);
+    stop_against(runner, met);
     set_velocity(runner, without_barred(runner.around, runner.velocity));
-    stop_pushes_against(runner, normal);
+    stop_pushes_against(runner, met);
     if (blow > least_blow) {
         instant.emit(EventKind::bumped, runner.state, blow);
     }

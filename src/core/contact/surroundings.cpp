@@ -13,7 +13,8 @@ glm::dvec3 without(const glm::dvec3& vector, const glm::dvec3& normal) {
     return into < 0.0 ? vector - normal * into : vector;
 }
 
-/// A barrier's normal as the runner meets it: on the ground, along the ground.
+}  // namespace
+
 glm::dvec3 met_normal(const Surroundings& around, const glm::dvec3& normal) {
     if (!around.grounded) {
         return normal;
@@ -24,7 +25,9 @@ glm::dvec3 met_normal(const Surroundings& around, const glm::dvec3& normal) {
     return size > 1e-6 ? along * (1.0 / size) : normal;
 }
 
-}  // namespace
+glm::dvec3 met_barrier(const Surroundings& around, std::size_t index) {
+    return met_normal(around, unpack(around.barriers[index]));
+}
 
 PackedNormal pack(const glm::dvec3& normal) {
     const auto part = [](double value) {
@@ -67,33 +70,82 @@ double incline(const Surroundings& around, const glm::dvec2& direction) {
     return rise / std::sqrt(inner(direction, direction) + rise * rise);
 }
 
-glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector) {
+namespace {
+
+bool leans_on(const PackedNormal& barrier, const glm::dvec3& velocity) {
+    return inner(velocity, unpack(barrier)) <= leaving_speed;
+}
+
+/// The nearest to a vector of those that point into neither of two barriers. Each alone, one after the other, would lead
+/// along the second away from the first although the vector points into both: who presses into a corner would be sent to
+/// and fro.
+glm::dvec3 without_both(const glm::dvec3& vector, const glm::dvec3& first, const glm::dvec3& second) {
+    const glm::dvec3 by_first = without(vector, first);
+    if (inner(by_first, second) >= -1e-12) {
+        return by_first;
+    }
+    const glm::dvec3 by_second = without(vector, second);
+    if (inner(by_second, first) >= -1e-12) {
+        return by_second;
+    }
+    // Between the two only the way along both is open.
+    const glm::dvec3 edge = cross(first, second);
+    const double size = length_of(edge);
+    if (size < 1e-6) {
+        return {0.0, 0.0, 0.0};
+    }
+    const glm::dvec3 direction = edge * (1.0 / size);
+    return direction * inner(vector, direction);
+}
+
+/// What barriers leave of a vector, each of which has a normal by `meet`; 0: it does not count.
+template <class Meet>
+glm::dvec3 open_part(const Surroundings& around, const glm::dvec3& vector, Meet meet) {
     if (around.cornered) {
         return {0.0, 0.0, 0.0};
     }
-    const glm::dvec3 first = met_normal(around, unpack(around.barriers[0]));
-    glm::dvec3 left = without(vector, first);
-    if (around.barrier_count == 1) {
-        return left;
+    const glm::dvec3 first = meet(around.barriers[0]);
+    return around.barrier_count == 1 ? without(vector, first)
+                                     : without_both(vector, first, meet(around.barriers[1]));
+}
+
+}  // namespace
+
+glm::dvec3 without_barriers(const Surroundings& around, const glm::dvec3& vector) {
+    return open_part(around, vector,
+                     [&](const PackedNormal& barrier) { return met_normal(around, unpack(barrier)); });
+}
+
+glm::dvec2 level_without_barriers(const Surroundings& around, const glm::dvec2& level,
+                                  const glm::dvec3& velocity) {
+    const glm::dvec3 vector(level.x, level.y, 0.0);
+    return flat(open_part(around, vector, [&](const PackedNormal& barrier) {
+        const glm::dvec3 normal = unpack(barrier);
+        const glm::dvec3 across(normal.x, normal.y, 0.0);
+        const double size = length_of(across);
+        return size > 1e-6 && leans_on(barrier, velocity) ? across * (1.0 / size) : glm::dvec3(0.0);
+    }));
+}
+
+namespace {
+
+bool is_same_barrier(const PackedNormal& barrier, const glm::dvec3& normal) {
+    return inner(unpack(barrier), normal) > 0.999;
+}
+
+}  // namespace
+
+bool is_barrier(const Surroundings& around, const glm::dvec3& normal) {
+    bool found = false;
+    for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
+        found = found || is_same_barrier(around.barriers[i], normal);
     }
-    const glm::dvec3 second = met_normal(around, unpack(around.barriers[1]));
-    left = without(left, second);
-    if (inner(left, first) >= -1e-12) {
-        return left;
-    }
-    // A corner: only the line along both is open, and on the ground not even that.
-    const glm::dvec3 crease = cross(first, second);
-    const double size = length_of(crease);
-    if (around.grounded || size < 1e-6) {
-        return {0.0, 0.0, 0.0};
-    }
-    const glm::dvec3 direction = crease * (1.0 / size);
-    return direction * inner(vector, direction);
+    return found;
 }
 
 void add_barrier(Surroundings& around, const glm::dvec3& normal) {
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        if (inner(unpack(around.barriers[i]), normal) > 0.999) {
+        if (is_same_barrier(around.barriers[i], normal)) {
             around.barriers[i] = pack(normal);
             return;
         }
@@ -110,7 +162,7 @@ void leave_barriers(RunnerState& runner) {
     Surroundings& around = runner.around;
     std::uint8_t kept = 0;
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        if (inner(runner.velocity, unpack(around.barriers[i])) <= leaving_speed) {
+        if (leans_on(around.barriers[i], runner.velocity)) {
             around.barriers[kept++] = around.barriers[i];
         }
     }

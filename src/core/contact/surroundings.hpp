@@ -30,6 +30,20 @@ namespace cursimeter::detail {
 [[nodiscard]] inline glm::dvec3 without_barred(const Surroundings& around, const glm::dvec3& vector) {
     return around.barrier_count == 0 ? vector : without_barriers(around, vector);
 }
+[[nodiscard]] glm::dvec2 level_without_barriers(const Surroundings& around, const glm::dvec2& level,
+                                                const glm::dvec3& velocity);
+/// A level vector to steer by in the air, at such a velocity, without what of it points into the barriers: they turn it
+/// aside, never up or down. Else whoever presses against an edge or a steep face would be held by it.
+[[nodiscard]] inline glm::dvec2 level_without_barred(const Surroundings& around, const glm::dvec2& level,
+                                                     const glm::dvec3& velocity) {
+    return around.barrier_count == 0 ? level : level_without_barriers(around, level, velocity);
+}
+/// A barrier's normal as the runner meets it: on the ground, along the ground, so that an overhang does not turn its
+/// velocity down into the ground, nor a face that leans back up from it.
+[[nodiscard]] glm::dvec3 met_normal(const Surroundings& around, const glm::dvec3& normal);
+[[nodiscard]] glm::dvec3 met_barrier(const Surroundings& around, std::size_t index);
+/// Whether it leans against a barrier of this direction.
+[[nodiscard]] bool is_barrier(const Surroundings& around, const glm::dvec3& normal);
 /// Takes a barrier in, in the place of one with the same direction or of the older one.
 void add_barrier(Surroundings& around, const glm::dvec3& normal);
 

@@ -19,21 +19,22 @@ constexpr double usual_terminal = 55.0;
 /// Steering in the air. Where the runner already is faster than the limit in the wanted direction it keeps
 /// that speed: the way from the velocity to the target then never leaves the circle of the faster of the
 /// two, so steering turns and brakes, but adds nothing beyond the limit.
-Steering steer_in_air(const ChartData& chart, RunnerState& runner) {
+Steering steer_in_air(const ChartData& chart, RunnerState& runner, double gravity) {
     const CompiledAir& air = chart.states[runner.state].air;
     const double steer = modified(chart, runner, measure::steer, air.steer);
     if (runner.idle) {
-        return air.brake > 0.0 ? steer_to(runner, {0.0, 0.0, 0.0}, air.brake) : Steering{};
+        return air.brake > 0.0 ? steer_to(runner, {0.0, 0.0}, air.brake, gravity) : Steering{};
     }
     const double limit = length_of(runner.wanted);
     if (steer <= 0.0 || limit <= 0.0) {
         return {};
     }
-    const glm::dvec2 wish = wish_direction(runner);
+    const glm::dvec2 wish = wish_direction(runner), open = steerable(runner, wish, steer, gravity);
+    if (open != wish) {
+        return steer_to(runner, open * limit, steer, gravity);
+    }
     const double kept = std::max(limit, inner(flat(runner.velocity), wish));
-    const glm::dvec3 target = runner.around.grounded ? along_ground(runner.around, wish * kept)
-                                                     : glm::dvec3(wish.x * kept, wish.y * kept, 0.0);
-    return steer_to(runner, without_barred(runner.around, target), steer);
+    return steer_to(runner, wish * kept, steer, gravity);
 }
 
 void compile_air_kind(const Source& /*source*/, CompiledState& /*state*/) {}
@@ -49,31 +50,32 @@ CompiledAir compile_air(const Source& source) {
 
 void plan_thrown(const ChartData& chart, RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
-    const Steering steering = steer_in_air(chart, runner);
     if (runner.around.grounded) {
+        const Steering steering = steer_in_air(chart, runner, 0.0);
         plan_free(runner, steering.acceleration, steering.seconds);
         return;
     }
     double gravity = modified(chart, runner, measure::gravity, state.air.fall_gravity);
-    double seconds = never;
     const double rising = modified(
         chart, runner, measure::gravity,
         runner.cut && state.launch.cut_gravity > 0.0 ? state.launch.cut_gravity : state.air.rise_gravity);
     if (runner.velocity.z > 0.0 && runner.velocity.z <= rising * instant_width.value) {
         set_velocity(runner, {runner.velocity.x, runner.velocity.y, 0.0});  // the apex
     }
-    if (runner.velocity.z > 0.0) {
+    const bool rises = runner.velocity.z > 0.0;
+    if (rises) {
         gravity = rising;
-        seconds = gravity > 0.0 ? runner.velocity.z / gravity : never;
-    } else if (gravity > 0.0) {
-        seconds = (state.air.terminal + runner.velocity.z) / gravity;
-        if (seconds <= instant_width.value) {
-            gravity = 0.0;
-            seconds = never;
-        }
+    } else if (state.air.terminal + runner.velocity.z <= gravity * instant_width.value) {
+        gravity = 0.0;
     }
-    plan_free(runner, steering.acceleration - glm::dvec3(0.0, 0.0, gravity),
-              std::min(seconds, steering.seconds));
+    const Steering steering = steer_in_air(chart, runner, gravity);
+    plan_free(runner, steering.acceleration - glm::dvec3(0.0, 0.0, gravity), steering.seconds);
+    // Up to the apex or to the terminal speed, at what is left of gravity along a face that is leant against.
+    const double falling = runner.leg == LegKind::ramp ? -runner.acceleration.z : 0.0;
+    if (falling > 0.0) {
+        const double left = rises ? runner.velocity.z : state.air.terminal + runner.velocity.z;
+        runner.leg_due = std::min(runner.leg_due, runner.clock + left / falling);
+    }
     plan_landing(chart, runner);
 }
 

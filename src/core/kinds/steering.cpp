@@ -24,8 +24,37 @@ double rest_of_step(const RunnerState& runner, double& middle) {
     return std::max((step + 1.0) * force_step - time, instant_width.value);
 }
 
-Steering steer_to(RunnerState& runner, const glm::dvec3& target, double rate) {
-    const glm::dvec3 upright(0.0, 0.0, runner.around.grounded ? 0.0 : runner.velocity.z);
+glm::dvec2 steerable(const RunnerState& runner, const glm::dvec2& level, double rate, double gravity) {
+    const Surroundings& around = runner.around;
+    if (around.barrier_count == 0 || around.grounded) {
+        return level;
+    }
+    glm::dvec2 left = level_without_barred(around, level, runner.velocity);
+    const double size = length_of(left);
+    if (size <= 0.0) {
+        return left;
+    }
+    const glm::dvec3 pull(left * (rate / size), -gravity);
+    for (std::size_t i = 0; i < around.barrier_count; ++i) {
+        const glm::dvec3 normal = unpack(around.barriers[i]);
+        const glm::dvec2 across = flat(normal);
+        const double away = inner(left, across);
+        if (away > 0.0 && inner(pull, normal) < 0.0) {
+            left -= across * (away / inner(across, across));
+        }
+    }
+    return left;
+}
+
+Steering steer_to(RunnerState& runner, const glm::dvec2& plane, double rate, double gravity) {
+    const Surroundings& around = runner.around;
+    const glm::dvec3 upright(0.0, 0.0, around.grounded ? 0.0 : runner.velocity.z);
+    glm::dvec3 target =
+        around.grounded ? without_barred(around, along_ground(around, plane)) : glm::dvec3(plane, 0.0);
+    if (around.barrier_count != 0 && !around.grounded) {
+        const glm::dvec2 now = flat(runner.velocity);
+        target = {now + steerable(runner, plane - now, rate, gravity), 0.0};
+    }
     const glm::dvec3 gap = target - (runner.velocity - upright);
     const double size = length_of(gap);
     if (size <= std::max(rate * instant_width.value, arrival_gap)) {

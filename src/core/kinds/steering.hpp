@@ -11,8 +11,14 @@ struct Steering {
     double seconds = never;
 };
 
-/// From the velocity's part along the plane to `target`; a gap too small to see is closed at once.
-[[nodiscard]] Steering steer_to(RunnerState& runner, const glm::dvec3& target, double rate);
+/// From the velocity's part along the ground, or the level, to that of `plane` which barriers leave; a gap too small to
+/// see is closed at once. `gravity`, m/s^2, is that of the air.
+[[nodiscard]] Steering steer_to(RunnerState& runner, const glm::dvec2& plane, double rate, double gravity);
+
+/// What of a level direction can be steered in the air: nothing into a barrier, nor away from one that `gravity` presses the
+/// runner against although it steers so at `rate`, m/s^2.
+[[nodiscard]] glm::dvec2 steerable(const RunnerState& runner, const glm::dvec2& level, double rate,
+                                   double gravity);
 
 /// Seconds to the end of the present force step; `middle` is its middle, in seconds since the entry.
 [[nodiscard]] double rest_of_step(const RunnerState& runner, double& middle);

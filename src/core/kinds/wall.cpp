@@ -56,20 +56,19 @@ void run_along_wall(Instant& instant, const CompiledState& state) {
 /// grows.
 void plan_along(const ChartData& chart, RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
-    const glm::dvec3 normal(runner.around.wall_normal);
-    glm::dvec3 along(-normal.y, normal.x, 0.0);
+    glm::dvec2 along(-runner.around.wall_normal.y, runner.around.wall_normal.x);
     const double size = length_of(along);
-    Steering steering;
-    if (size > 0.0 && state.gain.law == GainLaw::ramp) {
-        const glm::dvec3 plane(runner.velocity.x, runner.velocity.y, 0.0);
-        along = along * ((inner(along, plane) < 0.0 ? -1.0 : 1.0) / size);
-        const double now = inner(plane, along);
-        steering = steer_to(runner, along * (state.forward * runner.around.pace),
-                            now < state.forward ? state.gain.up.value : state.gain.down.value);
-    }
     double middle = 0.0;
     const double rest = state.wall.growth > 0.0 ? rest_of_step(runner, middle) : never;
     const double gravity = state.wall.gravity + state.wall.growth * middle;
+    Steering steering;
+    if (size > 0.0 && state.gain.law == GainLaw::ramp) {
+        const glm::dvec2 level = flat(runner.velocity);
+        along = along * ((inner(along, level) < 0.0 ? -1.0 : 1.0) / size);
+        const double now = inner(level, along);
+        steering = steer_to(runner, along * (state.forward * runner.around.pace),
+                            now < state.forward ? state.gain.up.value : state.gain.down.value, gravity);
+    }
     plan_free(runner, steering.acceleration - glm::dvec3(0.0, 0.0, gravity),
               std::min(rest, steering.seconds));
     plan_landing(chart, runner);

@@ -6,6 +6,7 @@
 
 #include "core/chart/facts.hpp"
 #include "core/contact/surroundings.hpp"
+#include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/want/blocks.hpp"
@@ -80,11 +81,6 @@ glm::dvec3 flight_target(const ChartData& chart, const CompiledFly& fly, const R
         target.z -= is_on(fly.down) ? fly.dive : 0.0;
     }
     target.z -= fly.sink;
-    if (runner.around.grounded) {
-        const glm::dvec3 ground = ground_normal(runner.around);
-        const double into = inner(target, ground);
-        target = into < 0.0 ? target - ground * into : target;
-    }
     return target;
 }
 
@@ -93,13 +89,27 @@ glm::dvec3 flight_target(const ChartData& chart, const CompiledFly& fly, const R
 glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner) {
     const CompiledState& state = chart.states[runner.state];
     if (state.traits.aims_in_space) {
-        return without_barred(runner.around, flight_target(chart, state.fly, runner));
+        const glm::dvec3 target = flight_target(chart, state.fly, runner);
+        const glm::dvec3 ground = ground_normal(runner.around);
+        return without_barred(runner.around,
+                              runner.around.grounded ? target - ground * inner(target, ground) : target);
     }
     const glm::dvec2 plane = runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
     if (!runner.around.grounded) {
-        return without_barred(runner.around, {plane.x, plane.y, 0.0});
+        return {level_without_barred(runner.around, plane, glm::dvec3(0.0)), 0.0};
     }
     return without_barred(runner.around, along_ground(runner.around, plane));
+}
+
+bool aims_off_ground(const ChartData& chart, const RunnerState& runner) {
+    const CompiledState& state = chart.states[runner.state];
+    if (!runner.around.grounded || !state.traits.aims_in_space) {
+        return false;
+    }
+    Surroundings off = runner.around;
+    off.grounded = false;
+    const glm::dvec3 target = without_barred(off, flight_target(chart, state.fly, runner));
+    return inner(target, ground_normal(runner.around)) > turning_gap;
 }
 
 double full_speed_of(const ChartData& chart, const RunnerState& runner) {

@@ -39,8 +39,7 @@ bool plan_motion(Instant& instant) {
     if (instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && on_slope(runner.around))) {
         plan_wanted(instant.chart, runner);
     }
-    bool takes_off = runner.around.grounded && instant.chart.states[runner.state].traits.aims_in_space &&
-                     inner(target_of(instant.chart, runner), ground_normal(runner.around)) > turning_gap;
+    bool takes_off = aims_off_ground(instant.chart, runner);
     if (takes_off && runner.clock + instant_width.value < runner.landed_at + landing_pause) {
         start_timer(runner, timer::landing, runner.landed_at + landing_pause - runner.clock);
         takes_off = false;
@@ -102,7 +101,9 @@ void plan_conditions(const Instant& instant) {
 }
 
 void give_up_motion(Instant& instant) {
+    Surroundings& around = instant.runner.around;
     set_velocity(instant.runner, {0.0, 0.0, 0.0});
+    around.cornered = around.grounded && around.barrier_count != 0;  // until another motion is wanted
     instant.report.instants_capped = true;
     instant.dirty.note(Changed::way);
 }

@@ -19,7 +19,7 @@ void Traveller::probe_barriers(Chord& chord) const {
     Surroundings& around = chord.around;
     std::uint8_t kept = 0;
     for (std::uint8_t i = 0; i < around.barrier_count; ++i) {
-        const glm::dvec3 normal = unpack(around.barriers[i]);
+        const glm::dvec3 normal = met_barrier(around, i);
         Hit hit;
         const bool there = sweep(body(), chord.position, normal * -lean_reach, hit);
         if (there && !around.grounded && runner_.velocity.z <= 0.0 && lands_on(hit, chord.position)) {
@@ -92,7 +92,10 @@ void Traveller::probe_headroom(Chord& chord) const {
     if (chart_.states[runner_.state].low) {
         Overlap overlap;
         const Capsule full{chart_.body.radius, chart_.body.height};
-        room = !terrain_.overlap(full, chord.position + glm::dvec3(0.0, 0.0, skin), chord_end_, overlap);
+        const bool inside =
+            terrain_.overlap(full, chord.position + glm::dvec3(0.0, 0.0, skin), chord_end_, overlap);
+        // Room that there is does not go before more than the skin is missing: the body rises and sinks within it.
+        room = !inside || (chord.around.headroom && overlap.depth < skin);
     }
     chord.changed = chord.changed || room != chord.around.headroom;
     chord.around.headroom = room;

@@ -187,6 +187,14 @@ void Traveller::feel_ground() {
     instant_.ground_velocity = runner_.around.grounded ? velocity_of(runner_.around.ground) : glm::dvec3(0.0);
 }
 
+/// Seconds until a leg that still leads away from what a chord is blocked by turns back to it; 0 if it leads into it. A
+/// chord that bends back, out of a corner and into it, is cut there: its straight line would touch at once, again and again.
+double Traveller::turns_back(const Chord& chord) const {
+    const double pull = -inner(acceleration_now(chart_, runner_), chord.normal);
+    const double leaving = inner(runner_.velocity, chord.normal);
+    return pull > 0.0 && leaving - pull * chord.seconds > leaving_speed ? leaving / pull : 0.0;
+}
+
 double Traveller::pass(double seconds) {
     double passed = 0.0;
     look_for_motion(seconds);
@@ -202,7 +210,15 @@ double Traveller::pass(double seconds) {
         const double length = longest_chord(seconds - passed);
         ++chords_;
         Chord next = chord(length);
-        if (next.changed && !next.blocked) {
+        for (int attempt = 0; attempt < most_attempts && next.blocked; ++attempt) {
+            const double turns = turns_back(next);
+            if (turns <= 0.0) {
+                break;
+            }
+            next = chord(std::min(turns, length));
+        }
+        const bool lost_ground = runner_.around.grounded && !next.around.grounded;
+        if (next.changed && (!next.blocked || lost_ground)) {  // it may have lost it before it was stopped
             double low = 0.0, high = next.seconds;
             while (high - low > moment_width) {
                 const double middle = 0.5 * (low + high);

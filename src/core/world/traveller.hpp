@@ -62,7 +62,9 @@ class Traveller {
     [[nodiscard]] Chord begin_chord(double seconds);
     void probe(Chord& chord) const;
     [[nodiscard]] Chord chord(double seconds);
-    void walk(Chord& chord, const glm::dvec3& motion) const;
+    bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
+    [[nodiscard]] double turns_back(const Chord& chord) const;
+    void walk(Chord& chord, glm::dvec3 motion) const;
     bool step_over(Chord& chord, const glm::dvec3& motion, const Hit& hit) const;
     void keep_to_ground(Chord& chord) const;
     [[nodiscard]] bool rolls_off(const Hit& hit, const glm::dvec3& own) const;
@@ -71,7 +73,7 @@ class Traveller {
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
     void roll_off(const Chord& chord);
-    void fly(Chord& chord, const glm::dvec3& motion) const;
+    void fly(Chord& chord, glm::dvec3 motion) const;
     void skim(Chord& chord, const glm::dvec3& motion) const;
     void stop_at(Chord& chord, const Hit& hit) const;
     [[nodiscard]] bool lies_on_other_ground(const Hit& hit) const;

@@ -13,9 +13,7 @@ namespace cursimeter::detail {
 void Traveller::stop_at(Chord& chord, const Hit& hit) const {
     chord.blocked = true;
     chord.changed = true;
-    // What is too steep to walk on, or hangs over, is a wall to someone who stands on the ground: an overhang would
-    // otherwise turn the velocity down into the ground, which would become a barrier of its own.
-    chord.normal = chord.around.grounded ? flattened(hit.normal) : hit.normal;
+    chord.normal = hit.normal;
 }
 
 /// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.
@@ -36,9 +34,27 @@ void Traveller::stand_on(Chord& chord, const Hit& hit) const {
     chord.around.ground = hit.surface;
 }
 
-void Traveller::walk(Chord& chord, const glm::dvec3& motion) const {
-    Hit hit;
+/// Sweeps the body along a motion. Motion along a barrier that it leans against meets it again at a graze, since the
+/// barrier's normal is kept in few bits: that is no news, and the motion is turned aside by what is missing. Taken for a
+/// blow, it would leave no time between one contact and the next.
+bool Traveller::meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const {
     if (!sweep(body(), chord.position, motion, hit)) {
+        return false;
+    }
+    const Surroundings& around = chord.around;
+    const glm::dvec3 normal = met_normal(around, hit.normal);
+    const double closing = -inner(motion, hit.normal), facing = inner(normal, hit.normal);
+    if (!is_barrier(around, hit.normal) || closing > graze * length_of(motion) || facing < least_facing) {
+        return true;
+    }
+    const double gap = hit.fraction == 0.0 ? 0.5 * skin : 0.0;  // keep the skin between
+    motion += normal * ((closing + gap) / facing);
+    return sweep(body(), chord.position, motion, hit);
+}
+
+void Traveller::walk(Chord& chord, glm::dvec3 motion) const {
+    Hit hit;
+    if (!meets(chord, motion, hit)) {
         chord.position += motion;
     } else if (lies_on_other_ground(hit)) {
         chord.position += motion * hit.fraction;
@@ -159,9 +175,9 @@ void Traveller::keep_to_ground(Chord& chord) const {
     chord.changed = true;
 }
 
-void Traveller::fly(Chord& chord, const glm::dvec3& motion) const {
+void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
     Hit hit;
-    if (!sweep(body(), chord.position, motion, hit)) {
+    if (!meets(chord, motion, hit)) {
         chord.position += motion;
         skim(chord, motion);
         return;

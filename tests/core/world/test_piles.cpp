@@ -1,0 +1,102 @@
+#include <glm/geometric.hpp>
+#include <random>
+
+#include "support/all_ways.hpp"
+#include "support/share.hpp"
+#include "support/worlds.hpp"
+
+/// Random piles of turned boxes and ramps of any steepness, and hands that move the mouse in every tick.
+using namespace support;
+
+namespace {
+
+class Pile {
+  public:
+    explicit Pile(unsigned seed) : dice_(seed) {}
+
+    double between(double low, double high) {
+        return std::uniform_real_distribution<double>(low, high)(dice_);
+    }
+    bool happens(double share) { return between(0.0, 1.0) < share; }
+
+    CourseSpec course() {
+        CourseSpec spec = floor_only();
+        for (int i = 0; i < 25; ++i) {
+            const double x = between(-12.0, 12.0), y = between(-12.0, 12.0);
+            const double wide = between(0.5, 4.0), deep = between(0.5, 4.0);
+            spec.boxes.push_back({{x - wide, y - deep, between(-1.0, 2.0)},
+                                  {x + wide, y + deep, between(2.0, 9.0)},
+                                  Degrees{between(-180.0, 180.0)}});
+        }
+        for (int i = 0; i < 15; ++i) {
+            const double x = between(-12.0, 12.0), y = between(-12.0, 12.0), z = between(-1.0, 3.0);
+            spec.ramps.push_back({{x, y, z},
+                                  {x + between(-6.0, 6.0), y + between(-6.0, 6.0), z + between(0.1, 8.0)},
+                                  between(1.0, 6.0),
+                                  between(0.2, 1.0)});
+        }
+        return spec;
+    }
+    /// Other keys, another stick and another look.
+    void change(const Chart& chart, Intent& intent) {
+        intent.look.yaw = between(-3.14, 3.14);
+        intent.move = {happens(0.8) ? 1.0 : between(-1.0, 1.0), happens(0.7) ? 0.0 : between(-1.0, 1.0)};
+        intent.held = 0;
+        for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+            if (happens(0.3)) {
+                intent.hold(ActionId{i});
+            }
+        }
+    }
+
+  private:
+    std::mt19937 dice_;
+};
+
+struct Counts {
+    long ticks = 0, capped = 0, moved = 0;
+};
+
+void play(const Chart& chart, const Terrain& terrain, Pile& pile, double rate, Counts& counts) {
+    Runner runner = spawn(chart, {{pile.between(-12.0, 12.0), pile.between(-12.0, 12.0), 10.0}, 0.0});
+    Intent intent;
+    double change = 0.0;
+    for (int tick = 0; tick < static_cast<int>(20.0 * rate); ++tick) {
+        if (tick / rate >= change) {
+            change += pile.between(0.2, 1.5);
+            pile.change(chart, intent);
+        }
+        intent.look.yaw += pile.between(-0.02, 0.02);
+        const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / rate});
+        counts.capped += report.instants_capped ? 1 : 0;
+        counts.moved += glm::length(report.displacement) > 1e-3 ? 1 : 0;
+        ++counts.ticks;
+    }
+}
+
+}  // namespace
+
+TEST_CASE("in a pile of turned boxes and steep ramps next to no tick is given up") {
+    for (const double steer : {0.0, 40.0}) {
+        ChartSpec spec = all_ways();
+        for (StateSpec& state : spec.states) {
+            if (state.kind == StateKind::air && steer > 0.0) {
+                state.air.steer = steer;
+                state.speed.forward = 5.0;
+            }
+        }
+        const Chart chart = compile(spec);
+        Counts counts;
+        for (unsigned seed = 0; seed < share_of(40); ++seed) {
+            Pile pile(seed);
+            const Course course(pile.course());
+            const CourseTerrain terrain(course, chart);
+            for (int life = 0; life < 6; ++life) {
+                play(chart, terrain, pile, std::array{20.0, 37.0, 60.0, 240.0}[seed % 4], counts);
+            }
+        }
+        CAPTURE(steer, counts.ticks, counts.capped, counts.moved);
+        CHECK(counts.moved > counts.ticks / 2);
+        CHECK(counts.capped <= counts.ticks / 20000);
+    }
+}
