@@ -1,19 +1,12 @@
 #include <catch2/catch.hpp>
-#include <cursimeter/controls/controls.hpp>
 
 #include "support/play.hpp"
+#include "support/three_actions.hpp"
 
 using namespace cursimeter;
 using namespace support;
 
 namespace {
-
-ChartSpec three_actions() {
-    ChartSpec spec = bearer();
-    spec.actions.push_back({.name = "dash"});
-    spec.actions.push_back({.name = "lamp", .press = PressMode::toggle});
-    return spec;
-}
 
 ControlsSpec usual() {
     ControlsSpec spec;
@@ -23,12 +16,6 @@ ControlsSpec usual() {
                      {"dash", {"key.w"}, 0.3},  {"move_forward", {"key.w"}},
                      {"move_right", {"key.d"}}, {"move_left", {"key.a"}}};
     return spec;
-}
-
-/// Keys that are down after everything that was gathered for the tick.
-std::uint32_t held_after(Controls& controls, double dt = 0.05) {
-    controls.next_tick(Seconds{dt});
-    return controls.intent().held;
 }
 
 }  // namespace

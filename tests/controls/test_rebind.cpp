@@ -1,31 +1,19 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
-#include <cursimeter/controls/controls.hpp>
 #include <random>
 
 #include "support/play.hpp"
+#include "support/three_actions.hpp"
 
 using namespace support;
 
 namespace {
-
-ChartSpec dasher_with_lamp() {
-    ChartSpec spec = bearer();
-    spec.actions.push_back({.name = "dash"});
-    spec.actions.push_back({.name = "lamp", .press = PressMode::toggle});
-    return spec;
-}
 
 ControlsSpec with(std::vector<BindingSpec> bindings) {
     ControlsSpec spec;
     spec.name = "own";
     spec.bindings = std::move(bindings);
     return spec;
-}
-
-std::uint32_t held_next(Controls& controls) {
-    controls.next_tick(Seconds{0.05});
-    return controls.intent().held;
 }
 
 /// Bindings of some actions on some of eight keys, now and then a chord.
@@ -50,7 +38,7 @@ ControlsSpec random_settings(std::mt19937& random) {
 }  // namespace
 
 TEST_CASE("rebinding: what a key does by both settings it goes on doing, the rest is released") {
-    const Chart chart = compile(dasher_with_lamp());
+    const Chart chart = compile(three_actions());
     const std::uint32_t sprint = key_bit(chart.action("sprint")), dash = key_bit(chart.action("dash"));
     Controls controls(
         chart, with({{"sprint", {"key.shift"}}, {"dash", {"key.space"}}, {"move_forward", {"key.w"}}}));
@@ -60,7 +48,7 @@ TEST_CASE("rebinding: what a key does by both settings it goes on doing, the res
     controls.press(shift);
     controls.press(space);
     controls.press(forward);
-    REQUIRE(held_next(controls) == (sprint | dash));
+    REQUIRE(held_after(controls) == (sprint | dash));
     controls.rebind(chart,
                     with({{"move_forward", {"key.w"}},
                           {"dash", {"key.q"}},
@@ -70,7 +58,7 @@ TEST_CASE("rebinding: what a key does by both settings it goes on doing, the res
     // The dash is released at its time, and nothing else happens: the lamp waits for a press of its own.
     REQUIRE(controls.intent().changes.size() == 1);
     CHECK(controls.intent().changes[0].at == 0.01);
-    CHECK(held_next(controls) == sprint);
+    CHECK(held_after(controls) == sprint);
     CHECK(controls.intent().move.forward == 1.0);
     CHECK(controls.look().yaw == 1.0);
     CHECK(controls.look().pitch == 0.2);
@@ -78,23 +66,23 @@ TEST_CASE("rebinding: what a key does by both settings it goes on doing, the res
     CHECK(controls.input("key.shift") == shift);
     controls.release(space);
     controls.press(space);
-    CHECK(held_next(controls) == (sprint | key_bit(chart.action("lamp"))));
+    CHECK(held_after(controls) == (sprint | key_bit(chart.action("lamp"))));
     controls.press(controls.input("key.q"));
     controls.release(shift);
-    CHECK(held_next(controls) == (dash | key_bit(chart.action("lamp"))));
+    CHECK(held_after(controls) == (dash | key_bit(chart.action("lamp"))));
     controls.release(forward);
-    held_next(controls);
+    held_after(controls);
     CHECK(controls.intent().move.forward == 0.0);
 }
 
 TEST_CASE("rebinding: a mistake or another chart changes nothing") {
-    const Chart chart = compile(dasher_with_lamp());
+    const Chart chart = compile(three_actions());
     Controls controls(chart, with({{"sprint", {"key.shift"}}}));
     controls.press(controls.input("key.shift"));
     CHECK(complaint([&] {
               controls.rebind(chart, with({{"sprnt", {"key.q"}}}));
           }) == "bind[1].action: the chart has no action named 'sprnt'; did you mean 'sprint'?");
-    ChartSpec other = dasher_with_lamp();
+    ChartSpec other = three_actions();
     other.actions[1].name = "burst";
     CHECK(complaint([&] {
               controls.rebind(compile(other), with({{"sprint", {"key.q"}}}));
@@ -103,11 +91,11 @@ TEST_CASE("rebinding: a mistake or another chart changes nothing") {
           "controls over "
           "first");
     CHECK(controls.spec().bindings == std::vector<BindingSpec>{{"sprint", {"key.shift"}}});
-    CHECK(held_next(controls) == key_bit(chart.action("sprint")));
+    CHECK(held_after(controls) == key_bit(chart.action("sprint")));
 }
 
 TEST_CASE("rebinding: as often as one likes, with keys of any name") {
-    const Chart chart = compile(dasher_with_lamp());
+    const Chart chart = compile(three_actions());
     Controls controls(chart, with({{"sprint", {"key.shift"}}, {"dash", {"key.0"}}}));
     const InputId shift = controls.input("key.shift");
     controls.press(shift);
@@ -116,15 +104,15 @@ TEST_CASE("rebinding: as often as one likes, with keys of any name") {
         controls.rebind(chart, with({{"sprint", {"key.shift"}}, {"dash", {key}}}));
         const InputId id = controls.input(key);
         controls.press(id);
-        REQUIRE(held_next(controls) == (key_bit(chart.action("sprint")) | key_bit(chart.action("dash"))));
+        REQUIRE(held_after(controls) == (key_bit(chart.action("sprint")) | key_bit(chart.action("dash"))));
         controls.release(id);
-        REQUIRE(held_next(controls) == key_bit(chart.action("sprint")));
+        REQUIRE(held_after(controls) == key_bit(chart.action("sprint")));
         REQUIRE(controls.input("key.shift") == shift);
     }
 }
 
 TEST_CASE("rebinding at random: nothing sticks, and the same settings change nothing") {
-    const Chart chart = compile(dasher_with_lamp());
+    const Chart chart = compile(three_actions());
     std::mt19937 random(3);
     Controls controls(chart, random_settings(random));
     for (int i = 0; i < 3000; ++i) {
@@ -134,17 +122,17 @@ TEST_CASE("rebinding at random: nothing sticks, and the same settings change not
             controls.rebind(chart, random_settings(random));
         }
         if (random() % 16 == 0) {
-            held_next(controls);
+            held_after(controls);
             controls.rebind(chart, ControlsSpec(controls.spec()));
             REQUIRE(controls.intent().changes.empty());
         }
         if (random() % 32 == 0) {
             controls.release_all();
-            REQUIRE(held_next(controls) == 0);
+            REQUIRE(held_after(controls) == 0);
             REQUIRE(controls.intent().move.forward == 0.0);
             REQUIRE(controls.intent().move.side == 0.0);
         }
-        held_next(controls);
+        held_after(controls);
     }
 }
 
@@ -153,12 +141,12 @@ TEST_CASE("settings: an action can be on nothing, though the game has it on some
     const ControlsSpec own = with({{"dash", {}}});
     const ControlsSpec merged = over_defaults(game, own);
     CHECK(conflicts(over_defaults(game, with({{"dash", {}}, {"sprint", {}}}))).empty());
-    const Chart chart = compile(dasher_with_lamp());
+    const Chart chart = compile(three_actions());
     Controls controls(chart, merged);
     controls.press(controls.input("key.space"));
-    CHECK(held_next(controls) == 0);
+    CHECK(held_after(controls) == 0);
     controls.press(controls.input("key.shift"));
-    CHECK(held_next(controls) == key_bit(chart.action("sprint")));
+    CHECK(held_after(controls) == key_bit(chart.action("sprint")));
 }
 
 TEST_CASE("settings: what is saved is what differs from the game's, and gives the same over them") {
