@@ -1,5 +1,5 @@
 // Prints digests along a run that uses every gain law, both kinds of drain, sub-tick changes and odd
-// tick lengths. compare_builds compiles this with several compilers and compares what is printed.
+// tick lengths. digests.txt has what is printed; every preset compares it, and compare_builds other compilers and flags.
 #include <cstdio>
 #include <cursimeter/course/course.hpp>
 #include <cursimeter/cursimeter.hpp>
