@@ -41,6 +41,10 @@ bool possible(const RunnerState& runner, const CompiledState& state) {
 }
 
 void plan_leg(const ChartData& chart, RunnerState& runner) {
+    if (runner.around.crushed) {
+        keep_velocity(runner);  // which is none, until there is room
+        return;
+    }
     row_of(chart.states[runner.state].kind).plan(chart, runner);
 }
 

@@ -201,6 +201,7 @@ double Traveller::pass(double seconds) {
     feel_ground();
     if (runner_.around.crushed) {
         const glm::dvec3 held = runner_.position;
+        stand_still();
         glide(chart_, runner_, seconds);
         runner_.position = held;
         make_room();
@@ -309,13 +310,25 @@ void Traveller::arrive() {
     make_room();
 }
 
+/// Who is crushed has no velocity, whatever it was or a state has given it: none gathers, no way is counted.
+void Traveller::stand_still() {
+    if (!is_zero(runner_.velocity) || runner_.leg != LegKind::steady) {
+        set_velocity(runner_, {0.0, 0.0, 0.0});
+        keep_velocity(runner_);
+        instant_.dirty.note(Changed::way);
+    }
+}
+
 void Traveller::make_room() {
     const glm::dvec3 before = runner_.position;
     Overlap overlap;
     for (int attempt = 0; attempt < most_attempts; ++attempt) {
         if (!terrain_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
             !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
-            runner_.around.crushed = false;
+            if (runner_.around.crushed) {
+                runner_.around.crushed = false;
+                instant_.dirty.note(Changed::contact);
+            }
             return;
         }
         if (overlap.depth > chart_.body.radius) {
@@ -334,6 +347,7 @@ void Traveller::make_room() {
             instant_.emit(EventKind::crushed, runner_.state, overlap.depth);
         }
         runner_.around.crushed = true;
+        stand_still();
     }
 }
 

@@ -31,6 +31,7 @@ class Traveller {
                                Surroundings& around);
 
   private:
+    void stand_still();
     void make_room();
     /// What a stretch of time would do to the runner.
     struct Chord {
