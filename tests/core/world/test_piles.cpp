@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <glm/geometric.hpp>
 #include <random>
 
@@ -134,4 +135,50 @@ TEST_CASE(
             }
         }
     }
+}
+
+namespace {
+
+/// Where a runner is after 0.4 s at a tick rate, its hands as they are.
+glm::dvec3 place_after(const Chart& chart, Runner runner, const Intent& intent, const Terrain& terrain,
+                       double rate) {
+    for (int tick = 0; tick < static_cast<int>(0.4 * rate); ++tick) {
+        static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / rate}));
+    }
+    return runner.position();
+}
+
+}  // namespace
+
+TEST_CASE("in a pile a run of 0.4 s is the same at 20, 60 and 240 ticks a second, but where a hair decides") {
+    const Chart chart = compile(all_ways());
+    std::vector<double> apart;  // m
+    for (unsigned seed = 0; seed < share_of(24); ++seed) {
+        Pile pile(1000 + seed);
+        const Course course(pile.course(false));
+        const CourseTerrain terrain(course, chart);
+        for (int life = 0; life < 10; ++life) {
+            Runner runner = spawn(chart, {{pile.between(-12.0, 12.0), pile.between(-12.0, 12.0), 10.0}, 0.0});
+            Intent intent;
+            for (int round = 0; round < 12; ++round) {
+                pile.change(chart, intent);
+                for (int tick = 0; tick < 100; ++tick) {
+                    static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 240.0}));
+                }
+                pile.change(chart, intent);
+                const glm::dvec3 fine = place_after(chart, runner, intent, terrain, 240.0);
+                apart.push_back(
+                    std::max(glm::length(place_after(chart, runner, intent, terrain, 20.0) - fine),
+                             glm::length(place_after(chart, runner, intent, terrain, 60.0) - fine)));
+            }
+        }
+    }
+    std::sort(apart.begin(), apart.end());
+    const auto of = [&](double share) {
+        return apart[static_cast<std::size_t>(share * static_cast<double>(apart.size() - 1))];
+    };
+    CAPTURE(apart.size(), of(0.5), of(0.99), of(0.999), apart.back());
+    CHECK(of(0.5) < 1e-9);
+    CHECK(of(0.9) < 1e-4);
+    CHECK(of(0.98) < 1e-3);
 }
