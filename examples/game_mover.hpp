@@ -41,7 +41,7 @@ class GameMover {
             }
             left -= normal * std::min(0.0, glm::dot(left, normal));
             if (!ground && contacts.barrier_count < contacts.barriers.size()) {
-                contacts.barriers[contacts.barrier_count++] = normal;
+                contacts.barriers[contacts.barrier_count++] = hit.normal;
             }
         }
         let_down(plan, place, contacts);

@@ -2,6 +2,7 @@
 #include <glm/geometric.hpp>
 #include <random>
 
+#include "game_mover.hpp"
 #include "support/all_ways.hpp"
 #include "support/share.hpp"
 #include "support/worlds.hpp"
@@ -181,4 +182,45 @@ TEST_CASE("in a pile a run of 0.4 s is the same at 20, 60 and 240 ticks a second
     CHECK(of(0.5) < 1e-9);
     CHECK(of(0.9) < 1e-4);
     CHECK(of(0.98) < 1e-3);
+}
+
+TEST_CASE("in a pile a game's own mover stops whom it keeps where he is, whatever it tells of it") {
+    const Chart chart = compile(all_ways());
+    long ticks = 0, kept = 0, capped = 0;
+    double fastest = 0.0;  // m/s downwards, of whom the mover has not moved for two ticks
+    for (unsigned seed = 0; seed < share_of(24); ++seed) {
+        Pile pile(seed);
+        const Course course(pile.course(false));
+        const CourseTerrain terrain(course, chart);
+        const Seconds dt{1.0 / std::array{20.0, 37.0, 60.0, 240.0}[seed % 4]};
+        const GameMover mover(terrain, dt);
+        for (int life = 0; life < 6; ++life) {
+            Runner runner = spawn(chart, {{pile.between(-12.0, 12.0), pile.between(-12.0, 12.0), 10.0}, 0.0});
+            Intent intent;
+            Contacts contacts;
+            double change = 0.0, before = 1.0;
+            for (double time = 0.0; time < 20.0; time += dt.value) {
+                if (time >= change) {
+                    change += pile.between(0.2, 1.5);
+                    pile.change(chart, intent);
+                }
+                intent.look.yaw += pile.between(-0.02, 0.02);
+                const Plan plan = propose(chart, runner, intent, contacts, dt);
+                const glm::dvec3 moved = mover.move(plan, runner.position(), contacts);
+                const Report report = settle(chart, runner, plan, moved, contacts);
+                const double way = glm::length(moved);
+                if (way < 1e-5 && before < 1e-5) {
+                    ++kept;
+                    fastest = std::max(fastest, -runner.velocity().z);
+                }
+                before = way;
+                capped += report.instants_capped ? 1 : 0;
+                ++ticks;
+            }
+        }
+    }
+    CAPTURE(ticks, kept, capped);
+    CHECK(kept > 100);
+    CHECK(fastest < 1.5);  // what gravity gives in one tick
+    CHECK(capped == 0);
 }
