@@ -233,3 +233,31 @@ TEST_CASE("what comes down on an edge lands or leaves it, and does not do both o
     CHECK(left > 100);
     CHECK(stayed > 100);
 }
+
+TEST_CASE("whoever walks along the foot of something steep stands on the ground all the while") {
+    const Chart chart = compile(leaper());
+    for (const double steep : {1.3, 1.7, 2.5, 6.0}) {  // rise over run
+        CourseSpec spec = floor_only();
+        spec.ramps.push_back({{2.0, 0.0, 0.0}, {5.0, 0.0, 3.0 * steep}, 60.0, 0.6});
+        const Course course(spec);
+        const CourseTerrain terrain(course, chart);
+        for (const double yaw : {0.0, 0.7, 1.3, -1.5}) {
+            for (const double rate : {20.0, 37.0, 60.0, 240.0}) {
+                CAPTURE(steep, yaw, rate);
+                Runner runner = spawn(chart, {{0.0, 0.0, 0.0}, 0.0});
+                Intent intent;
+                intent.move = {1.0, 0.0};
+                intent.look.yaw = yaw;
+                std::size_t lifted = 0;
+                for (int tick = 0; tick < static_cast<int>(4.0 * rate); ++tick) {
+                    const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / rate});
+                    lifted += count(report, EventKind::lifted);
+                    CHECK_FALSE(report.instants_capped);
+                }
+                CHECK(lifted == 0);
+                CHECK(runner.position().z < 2e-3);
+                CHECK(near(runner.position().y, 5.0 * std::sin(yaw) * 4.0, 0.7));
+            }
+        }
+    }
+}
