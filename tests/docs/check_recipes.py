@@ -1,5 +1,6 @@
 #!/usr/bin/env python3
 """Each recipe, put into the guide's finished chart, is a sound chart: a table that it shows stands in place of the chart's own.
+A drill below it is played, and what the drill expects is so.
 usage: check_recipes.py PROGRAM FOLDER, in the source folder"""
 import pathlib
 import re
@@ -28,7 +29,7 @@ def merged(recipe):
     return top + "\n" + "\n".join(own.values())
 
 
-broken, tried = [], 0
+broken, tried, played = [], 0, 0
 for part in re.split(r"^## ", pathlib.Path("docs/recipes.md").read_text(encoding="utf-8"), flags=re.M)[1:]:
     title = part.splitlines()[0]
     for block in re.findall(r"^```toml\n(.*?)^```", part, flags=re.M | re.S):
@@ -40,5 +41,12 @@ for part in re.split(r"^## ", pathlib.Path("docs/recipes.md").read_text(encoding
             "(unused)" in line for line in done.stdout.splitlines() if ": warning:" in line)
         if done.returncode != 0 and not unused_only:
             broken.append(f"{title}\n{done.stdout}{done.stderr}")
-print("\n".join(broken) if broken else f"{tried} recipes are sound")
-sys.exit(1 if broken or tried < 15 else 0)
+    for block in re.findall(r"^```toml drill\n(.*?)^```", part, flags=re.M | re.S):
+        played += 1
+        drill = file.with_suffix(".drill.toml")
+        drill.write_text(block, encoding="utf-8")
+        done = subprocess.run([program, "trial", str(file), "--drill", str(drill)], capture_output=True, text=True)
+        if done.returncode != 0 or "[[expect]]" not in block:
+            broken.append(f"{title}: its drill\n{done.stdout}{done.stderr}")
+print("\n".join(broken) if broken else f"{tried} recipes are sound, {played} do what their drills expect")
+sys.exit(1 if broken or tried < 25 or played < 10 else 0)
