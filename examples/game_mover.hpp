@@ -18,9 +18,13 @@ class GameMover {
                     cursimeter::Contacts& contacts) const {
         contacts = {};
         glm::dvec3 place = from + plan.carry, left = plan.displacement;
+        glm::dvec3 before(0.0), footing(0.0);  // normals: of what was met last, and of what it might stand on
         cursimeter::Overlap inside;
-        if (terrain_.overlap(plan.body, place, dt_, inside)) {
+        for (int attempt = 0; attempt < 4 && terrain_.overlap(plan.body, place, dt_, inside); ++attempt) {
             place += inside.normal * inside.depth;
+        }
+        if (terrain_.overlap(plan.body, place, dt_, inside) && inside.depth > 0.1) {
+            return {0.0, 0.0, 0.0};  // solids leave it no room: it stays where it is
         }
         for (int bounce = 0; bounce < 4 && glm::dot(left, left) > 1e-12; ++bounce) {
             cursimeter::Hit hit;
@@ -40,11 +44,21 @@ class GameMover {
                 normal = glm::normalize(glm::dvec3(normal.x, normal.y, 0.0));
             }
             left -= normal * std::min(0.0, glm::dot(left, normal));
-            if (!ground && contacts.barrier_count < contacts.barriers.size()) {
-                contacts.barriers[contacts.barrier_count++] = hit.normal;
+            if (glm::dot(left, before) < -1e-9) {  // between two faces only the line along both is open
+                const glm::dvec3 line = glm::cross(before, normal);
+                left = line * (glm::dot(left, line) / std::max(glm::dot(line, line), 1e-9));
+            }
+            before = normal;
+            if (ground) {
+                footing = hit.normal;
+            } else {
+                tell_barrier(hit.normal, contacts);
             }
         }
         let_down(plan, place, contacts);
+        if (!contacts.grounded && footing != glm::dvec3(0.0)) {
+            tell_barrier(footing, contacts);  // a rim that does not hold it
+        }
         find_wall(plan, place, contacts);
         contacts.headroom =
             !terrain_.overlap(plan.full_body, place + glm::dvec3(0.0, 0.0, 1e-3), dt_, inside);
@@ -53,6 +67,11 @@ class GameMover {
     }
 
   private:
+    static void tell_barrier(const glm::dvec3& normal, cursimeter::Contacts& contacts) {
+        if (contacts.barrier_count < contacts.barriers.size()) {
+            contacts.barriers[contacts.barrier_count++] = normal;
+        }
+    }
     /// Keeps 1 mm from what it meets.
     bool sweep(const cursimeter::Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                cursimeter::Hit& hit) const {
