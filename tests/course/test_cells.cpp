@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <limits>
-#include <random>
 
+#include "support/dice.hpp"
 #include "support/leaper.hpp"
 #include "support/worlds.hpp"
 
@@ -12,12 +12,9 @@ using namespace support;
 namespace {
 
 /// Places on a grid of whole metres, many of them on the borders of cells, some far out; boxes from a plank to a plain.
-class Dice {
+class GridDice : public Dice {
   public:
-    explicit Dice(unsigned seed) : random_(seed) {}
-    double between(double low, double high) {
-        return std::uniform_real_distribution<double>(low, high)(random_);
-    }
+    using Dice::Dice;
     double place() {
         const double metres = between(0.0, 1.0) < 0.8 ? between(-40.0, 40.0) : between(-3000.0, 3000.0);
         const double rounded = std::round(metres / 4.0) * 4.0;
@@ -38,9 +35,6 @@ class Dice {
                 {between(-reach, reach), between(-reach, reach), between(-reach, reach)},
                 0.0};
     }
-
-  private:
-    std::mt19937 random_;
 };
 
 CourseSpec only(const BoxSpec& box) {
@@ -57,7 +51,7 @@ TEST_CASE("a course of many boxes answers as each box by itself") {
     int hits = 0, overlaps = 0;
     for (unsigned seed = 1; seed <= 8; ++seed) {
         CAPTURE(seed);
-        Dice dice(seed);
+        GridDice dice(seed);
         CourseSpec spec;
         spec.name = "boxes";
         std::vector<CourseTerrain> alone;
@@ -110,7 +104,7 @@ TEST_CASE("a course of many boxes answers as each box by itself") {
 TEST_CASE("zones of a course answer as each zone by itself, on their borders as well") {
     const Chart chart = compile(leaper());
     int inside = 0;
-    Dice dice(5);
+    GridDice dice(5);
     CourseSpec spec = floor_only();
     std::vector<CourseTerrain> alone;
     for (int i = 0; i < 200; ++i) {

@@ -149,6 +149,20 @@ CourseWallSpec wall_beside(double yaw, double length) {
             1.0};
 }
 
+/// Four seconds of pressing ahead from the origin, or high above it, in which no tick is given up.
+Runner after_pressing_on(const Chart& chart, const Terrain& terrain, double height, double yaw, double rate) {
+    Runner runner = spawn(chart, {{0.0, 0.0, height}, 0.0});
+    Intent intent;
+    intent.move = {1.0, 0.0};
+    intent.look.yaw = yaw;
+    int capped = 0;
+    for (int tick = 0; tick < static_cast<int>(4.0 * rate); ++tick) {
+        capped += advance(chart, runner, intent, terrain, Seconds{1.0 / rate}).instants_capped ? 1 : 0;
+    }
+    CHECK(capped == 0);
+    return runner;
+}
+
 }  // namespace
 
 TEST_CASE("along a wall of any heading, on the ground and in the air, nothing holds who presses against it") {
@@ -165,16 +179,7 @@ TEST_CASE("along a wall of any heading, on the ground and in the air, nothing ho
         const CourseTerrain terrain(course, chart);
         for (const double height : {0.0, 400.0}) {
             CAPTURE(height);
-            Runner runner = spawn(chart, {{0.0, 0.0, height}, 0.0});
-            Intent intent;
-            intent.move = {1.0, 0.0};
-            intent.look.yaw = yaw - angle;
-            bool capped = false;
-            for (int tick = 0; tick < static_cast<int>(4.0 * rate); ++tick) {
-                capped =
-                    capped || advance(chart, runner, intent, terrain, Seconds{1.0 / rate}).instants_capped;
-            }
-            CHECK_FALSE(capped);
+            const Runner runner = after_pressing_on(chart, terrain, height, yaw - angle, rate);
             // On the ground by 20 m/s^2, in the air by 40.
             const double along = 5.0 * std::cos(angle), gain = height > 0.0 ? 40.0 : 20.0;
             const double way = runner.position().x * std::cos(yaw) + runner.position().y * std::sin(yaw);
@@ -201,16 +206,7 @@ TEST_CASE(
         const CourseTerrain terrain(course, chart);
         for (const double height : {0.0, 400.0}) {
             CAPTURE(height);
-            Runner runner = spawn(chart, {{0.0, 0.0, height}, 0.0});
-            Intent intent;
-            intent.move = {1.0, 0.0};
-            intent.look.yaw = yaw;
-            bool capped = false;
-            for (int tick = 0; tick < static_cast<int>(4.0 * rate); ++tick) {
-                capped =
-                    capped || advance(chart, runner, intent, terrain, Seconds{1.0 / rate}).instants_capped;
-            }
-            CHECK_FALSE(capped);
+            const Runner runner = after_pressing_on(chart, terrain, height, yaw, rate);
             CHECK(near(runner.position().z, height > 0.0 ? height - 15.0 * 16.0 : 0.0, 3e-3));
         }
     }

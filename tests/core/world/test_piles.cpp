@@ -1,9 +1,9 @@
 #include <algorithm>
 #include <glm/geometric.hpp>
-#include <random>
 
 #include "game_mover.hpp"
 #include "support/all_ways.hpp"
+#include "support/dice.hpp"
 #include "support/share.hpp"
 #include "support/worlds.hpp"
 
@@ -12,14 +12,9 @@ using namespace support;
 
 namespace {
 
-class Pile {
+class Pile : public Dice {
   public:
-    explicit Pile(unsigned seed) : dice_(seed) {}
-
-    double between(double low, double high) {
-        return std::uniform_real_distribution<double>(low, high)(dice_);
-    }
-    bool happens(double share) { return between(0.0, 1.0) < share; }
+    using Dice::Dice;
 
     CourseSpec course(bool moving) {
         CourseSpec spec = floor_only();
@@ -60,9 +55,6 @@ class Pile {
             }
         }
     }
-
-  private:
-    std::mt19937 dice_;
 };
 
 /// What became of all the runners of one chart.
