@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cursimeter/advance.hpp>
 
 /// What would come of it: for characters that a program steers, which must brake in time and take a run-up, and for displays.
@@ -22,7 +23,7 @@ template <class Until>
 [[nodiscard]] Foreseen foresee(const Chart& chart, const Runner& runner, const Intent& hands,
                                const Terrain* terrain, Until until, Seconds at_most = Seconds{10.0}) {
     constexpr double stride = 0.05, exact = 1e-5, longest = 3600.0;
-    const double most = at_most.value < longest ? at_most.value : at_most.value >= longest ? longest : 0.0;
+    const double most = at_most.value > 0.0 ? std::min(at_most.value, longest) : 0.0;
     Intent steady = hands;
     for (const Change& change : hands.changes) {
         steady.take_in(change);

@@ -56,7 +56,7 @@ struct Plan {
                            const Contacts& contacts, Seconds dt) noexcept;
 
 /// Ends the tick: the runner is where it was plus `moved`, and what stopped it is gone from its velocity. What
-/// it was kept from without a barrier being told counts as stopped, too. Contacts that changed are worked as
+/// it was kept from besides, without a barrier being told, counts as stopped, too. Contacts that changed are worked as
 /// an instant at the tick's end, so a landing's state change is in this report. Values that are not
 /// finite are left out and told as `intent_mended`.
 [[nodiscard]] Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::dvec3& moved,

@@ -9,15 +9,30 @@
 
 namespace cursimeter {
 
-DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart) {
+namespace {
+
+DrillFile parsed_drill(std::string_view text, const std::string& name, const Chart& chart, bool hands_alone) {
     const toml::table root = chartfile::parse_toml(text, name, FileKind::drill);
     chartfile::TomlReader reader(root);
     DrillSpec spec;
     reader.read(keys::drill_table(), spec);
+    if (hands_alone) {
+        spec.expects.clear();
+    }
     SourceMap sources = reader.take_sources();
     std::optional<Drill> drill;
     chartfile::compile_located(reader.take_diagnostics(), sources, name, [&] { drill.emplace(spec, chart); });
     return {std::move(spec), *drill, std::move(sources)};
+}
+
+}  // namespace
+
+DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart) {
+    return parsed_drill(text, name, chart, false);
+}
+
+DrillFile parse_hands(std::string_view text, const std::string& name, const Chart& chart) {
+    return parsed_drill(text, name, chart, true);
 }
 
 DrillFile load_drill(const std::filesystem::path& file, const Chart& chart) {

@@ -73,3 +73,18 @@ TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
     REQUIRE(walking.way);
     CHECK(walking.way->seconds == Approx(10.0).margin(0.05));
 }
+
+TEST_CASE("figures: gaps from centimetres to most of 200 m are told") {
+    // 0.632 s in the air, and more by the round foot: it slips off the near edge, and touches the far one up to 0.35 m below.
+    for (const auto& [speed, least, most] :
+         {std::tuple("0.2", 0.126, 1.5), {"5", 3.16, 3.87}, {"250", 158.0, 175.0}}) {
+        std::string text = chart_text();
+        for (std::size_t at = 0; (at = text.find("forward = 5", at)) != std::string::npos; ++at) {
+            text.replace(at, 11, "forward = " + std::string(speed));
+        }
+        CAPTURE(speed);
+        const double gap = survey::figure(parse_chart(text, "scout.toml").spec, "jump.widest_gap").value;
+        CHECK(gap > least);
+        CHECK(gap < most);
+    }
+}

@@ -279,7 +279,7 @@ int scout_command(const ScoutOptions& options) {
     const Course* const world = course ? &*course : nullptr;
     survey::ScoutPlan plan = plan_of(options, drill);
     for (const std::string& known : options.known) {
-        plan.known.push_back(open_drill(known, chart.chart).spec);
+        plan.known.push_back(open_hands(known, chart.chart).spec);
     }
     const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
     if (Processes* const processes = processes_of_call(); options.seeds > 1) {

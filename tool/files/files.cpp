@@ -90,4 +90,8 @@ DrillFile open_drill(const std::string& file, const Chart& chart) {
     return parse_drill(read_text(file), shown_name(file), chart);
 }
 
+DrillFile open_hands(const std::string& file, const Chart& chart) {
+    return parse_hands(read_text(file), shown_name(file), chart);
+}
+
 }  // namespace cursimeter::tool

@@ -19,6 +19,9 @@ struct DrillFile {
 [[nodiscard]] DrillFile load_drill(const std::filesystem::path& file, const Chart& chart);
 [[nodiscard]] DrillFile parse_drill(std::string_view text, const std::string& name, const Chart& chart);
 
+/// The same without what the drill expects of its runs, as where another chart plays its hands.
+[[nodiscard]] DrillFile parse_hands(std::string_view text, const std::string& name, const Chart& chart);
+
 /// The spec as TOML that `parse_drill` reads back equal.
 [[nodiscard]] std::string format_drill(const DrillSpec& spec);
 

@@ -327,7 +327,7 @@ void Traveller::make_room() {
             !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
             if (runner_.around.crushed) {
                 runner_.around.crushed = false;
-                instant_.dirty.note(Changed::contact);
+                instant_.dirty.note(Changed::way);
             }
             return;
         }

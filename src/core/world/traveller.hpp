@@ -63,7 +63,7 @@ class Traveller {
     [[nodiscard]] Chord begin_chord(double seconds);
     void probe(Chord& chord) const;
     [[nodiscard]] Chord chord(double seconds);
-    bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
+    [[nodiscard]] bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
     [[nodiscard]] double turns_back(const Chord& chord) const;
     void walk(Chord& chord, glm::dvec3 motion) const;
     bool step_over(Chord& chord, const glm::dvec3& motion, const Hit& hit) const;

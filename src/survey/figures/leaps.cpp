@@ -1,5 +1,7 @@
 #include "survey/figures/leaps.hpp"
 
+#include <algorithm>
+
 namespace cursimeter::survey {
 namespace {
 
@@ -11,12 +13,12 @@ constexpr double found_to = 1e-3;  // m
 }  // namespace
 
 Answer largest_that(const std::function<bool(double)>& gets_there, double most, const char* how) {
-    double low = 0.0, high = 0.125;
-    while (high < most && gets_there(high)) {
+    double low = 0.0, high = 1.0 / 128.0;
+    while (low < most && gets_there(high)) {
         low = high;
-        high *= 2.0;
+        high = std::min(2.0 * high, most);
     }
-    if (low == 0.0 || high >= most) {
+    if (low == 0.0 || low >= most) {
         return {no_figure, "a run and a press do not bring it about"};
     }
     while (high - low > found_to) {

@@ -66,7 +66,8 @@ Scouted scout(const Chart& chart, const Course* course, const ScoutPlan& plan) {
             idle = search.bound() < before - 1e-3 ? 0 : idle + 1;
         }
     };
-    for (const DrillSpec& known : plan.known) {
+    for (DrillSpec known : plan.known) {
+        known.expects.clear();  // what it expects may be another chart's states
         search.learn_from(Drill(known, chart));
     }
     narrow();
