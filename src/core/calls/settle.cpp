@@ -191,19 +191,13 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     const auto leg_before = state.leg;
     const glm::dvec3 velocity_before = state.velocity;
     const Moved way{plan.displacement - plan.lean + plan.carry, report.displacement, velocity_then};
-    if (contacts.barrier_count == 0) {
-        const bool on_ground = state.around.grounded || contacts.grounded;
-        lose_shortfall(state, way.wanted, way.done, on_ground ? &contacts.ground_normal : nullptr);
-    }
     keep_barriers(state, plan, report.displacement - plan.carry);
     take_ground(instant, contacts, way);
     take_barriers(instant, contacts);
-    if (contacts.barrier_count != 0) {
-        // What the barriers that were told leave of the way, something that was not told may have stopped: a third one.
-        const bool on_ground = state.around.grounded || contacts.grounded;
-        lose_shortfall(state, detail::without_barred(state.around, way.wanted), way.done,
-                       on_ground ? &contacts.ground_normal : nullptr);
-    }
+    // What barriers leave of the way, something that was not told may have stopped: one of a game that tells none, or a third.
+    const bool on_ground = state.around.grounded || contacts.grounded;
+    lose_shortfall(state, detail::without_barred(state.around, way.wanted), way.done,
+                   on_ground ? &contacts.ground_normal : nullptr);
     const bool wall = contacts.by_wall && is_unit(contacts.wall_normal);
     detail::take_wall(instant, wall ? contacts.wall_normal : glm::dvec3(0.0), contacts.wall_surface);
     if (const Push* push = detail::take_zones(state.around, contacts.zones)) {
