@@ -98,6 +98,19 @@ TEST_CASE("scout: on open ground it tells what beats going on foot, and of two c
           std::string::npos);
 }
 
+TEST_CASE("scout: a run of another chart may be known, whatever states it expects") {
+    const std::string known = "demo/drills/relay_bearer.toml";
+    const std::string eel =
+        "scout demo/charts/eel.toml -c demo/courses/relay.toml --leg \"quay boards\" --effort 0.5";
+    const Outcome found = run_program(eel + " --known " + known);
+    CAPTURE(found.out, found.errors);
+    CHECK(found.code == 0);
+    CHECK(found.out.find("the end of leg \"quay boards\": reached in ") != std::string::npos);
+    const Outcome run = run_program("run demo/charts/eel.toml --drill " + known);
+    CHECK(run.code == 2);
+    CHECK(run.errors.find("the chart has no state named 'wallrun'") != std::string::npos);
+}
+
 TEST_CASE("scout: calls that are wrong are told") {
     refuses("scout " + bearer_file + " --goal 1,2",
             "--goal: '1,2' is no place; write X,Y,Z in m, such as 148,0,10\n");
