@@ -127,7 +127,10 @@ class CutTick {
     void take_in() {
         instant_.at = std::max(0.0, runner_.clock - begin_);
         report_.instants_capped = report_.instants_capped || capped_;
-        reach_ = reach();
+        take_in_until(reach());
+    }
+    void take_in_until(double reach) {
+        reach_ = reach;
         reach_by_leg(instant_, reach_);
         while (change_time_ <= reach_ || (capped_ && next_ < intent_.changes.size())) {
             take_next_change();
@@ -142,6 +145,9 @@ class CutTick {
         const bool due = !capped_ && runner_.condition_due <= reach_;
         if (!instant_.dirty.any(dirty::facts) && !due) {
             continue_leg(instant_);
+            if (instant_.dirty.any(dirty::facts)) {  // the end of the leg is the first thing that happens
+                take_in_until(runner_.clock + width);
+            }
         }
         if ((instant_.dirty.any(dirty::facts) || due) && !is_at_end()) {
             work_instant(instant_);

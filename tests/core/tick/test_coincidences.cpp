@@ -246,3 +246,37 @@ TEST_CASE("what the game has done and a mark that is due just after a tick's sta
     CHECK(report.instants == 1);
     CHECK(read_meter(chart, runner, stamina).spent);
 }
+
+TEST_CASE("what comes within an instant after the end of a leg belongs to it") {
+    // Two states undo each other while nothing is wanted, at times that are round like those of the keys, and the runner
+    // comes to a standstill, 8 m/s at 10 m/s^2, when a return and a release are due. It goes aslant, so that rounding leaves
+    // a jump of some 1e-15 m/s at the standstill.
+    ChartSpec spec = walker({.forward = 2.0, .side = {}, .back = {}}, ramp(10.0, 20.0, 10.0));
+    spec.actions = {{.name = "sprint"}};
+    StateSpec dart = of_kind("dart", StateKind::ground, 8.0);
+    dart.gain = ramp(40.0, 10.0, 10.0);
+    dart.enter = Condition(std::vector<std::vector<std::string>>{{"speed < 4"}, {"grounded"}});
+    dart.stay = Condition{"moving forward"};
+    spec.states.push_back(dart);
+    spec.rank = {"dart", "walk"};
+    StepSpec hold = coincident_step(0.1), release = coincident_step(1.8);
+    hold.hold = {"sprint"};
+    release.release = {"sprint"};
+    const Chart chart = compile(spec);
+    for (int degrees = 0; degrees < 360; degrees += 5) {
+        StepSpec aslant = coincident_step(0.0);
+        aslant.look = LookSpec{Degrees{1.0 * degrees}, Degrees{0.0}};
+        aslant.move = Move{0.7071067811865476, 0.7071067811865476};
+        for (const double off : {-8e-10, 0.0, 1e-15, 1e-12, 1e-10, 8e-10}) {
+            CAPTURE(degrees, off);
+            release.at = 1.8 + off;
+            const Drill drill(drill_of(2.0, {aslant, hold, move_at(1.0, 0.0), release}), chart);
+            const survey::Run base =
+                survey::run(chart, drill, survey::even_ticks(60.0, Seconds{2.0}), false);
+            REQUIRE(base.events.size() > 100);
+            std::vector<double> ends = survey::even_ticks(50.0, Seconds{1.7});
+            ends.insert(ends.end(), {1.7749241337004142, 1.8157706333780558, 1.9, 2.0});
+            check_same_run(chart, base, survey::run(chart, drill, ends, false));
+        }
+    }
+}
