@@ -53,6 +53,45 @@ TEST_CASE("flying follows the look up, climbs and dives by keys, and hovers") {
     }
 }
 
+TEST_CASE("a flier that has just come down takes off again, whatever turned it upward") {
+    // Diving at 4 m/s from where half a second of climbing took it, it lands at some time; 20 ms later it may take off.
+    for (const GainSpec& gain : {ramp(10.0, 10.0, 10.0), ease(0.1, 0.1, 0.2), GainSpec{}}) {
+        const Chart chart = compile(flier(gain));
+        const auto dive = [](double seconds) {
+            return Script(seconds)
+                .hold(0.0, "fly")
+                .move(0.0, ahead)
+                .hold(0.1, "climb")
+                .release(0.6, "climb")
+                .hold(0.6, "dive");
+        };
+        const survey::Run down = run_at(chart, dive(3.0), 60.0);
+        double landed = 0.0;
+        for (const survey::TimedEvent& event : down.events) {
+            landed = event.event.kind == EventKind::landed ? event.at : landed;
+        }
+        REQUIRE(landed > 0.7);
+        for (const double after : {0.001, 0.0146, 0.019, 0.02, 0.05}) {
+            for (const double rate : rates) {
+                const survey::Run by_look =
+                    run_at(chart, dive(3.0).release(landed + 5e-4, "dive").look(landed + after, 0.0, 15.0), rate);
+                const survey::Run by_key =
+                    run_at(chart, dive(3.0).release(landed + 5e-4, "dive").hold(landed + after, "climb"), rate);
+                for (const survey::Run* run : {&by_look, &by_key}) {
+                    CAPTURE(after, rate, run == &by_look);
+                    REQUIRE_FALSE(run->events.empty());
+                    double lifted = 0.0;
+                    for (const survey::TimedEvent& event : run->events) {
+                        lifted = event.event.kind == EventKind::lifted ? event.at : lifted;
+                    }
+                    CHECK(near(lifted, landed + std::max(after, 0.02), 1e-6));
+                    CHECK(run->runner.position().z > 0.5);
+                }
+            }
+        }
+    }
+}
+
 TEST_CASE("a glide sinks at its rate, whatever the fall before") {
     ChartSpec spec = flier(ease(0.1, 0.1, 0.1));
     StateSpec& glide = spec.states.back();
