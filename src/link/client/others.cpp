@@ -25,6 +25,7 @@ Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
     for (const Chart& chart : charts) {
         casts_.emplace_back(chart);
     }
+    there_.reserve(config.runners);
     keys_.reserve(config.runners);
     events_.reserve(config.runners * 4 + 64);
 }
@@ -36,6 +37,7 @@ void Others::start(std::uint32_t snapshot_every) {
         other.known = other.visible = false;
         other.told = 0;
     }
+    there_.clear();
     keys_.clear();
     events_.clear();
     events_next_ = 0;
@@ -78,37 +80,41 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
     }
 }
 
-/// What has to be added to the course that the chart took from the one replica, so that it ends in the other. Evenly
-/// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
-glm::dvec3 Others::lead_over(const Other& other, const Kept& before, const Kept& after, double ticks,
-                             double whole, const glm::dvec3& place) const {
+Others::Lead Others::lead_between(const Other& other, const Kept& before, const Kept& after,
+                                  double whole) const {
+    Lead lead{before.number, after.number};
     const double begun = before.number * static_cast<double>(every_);
-    double bend = 0.0;
     if (before.replica.state != after.replica.state) {
         for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
             const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
             const wire::ToldEvent& event = other.events[number % event_places];
             const double at = event.time / static_cast<double>(fine_steps) - begun;
-            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > bend &&
+            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > lead.bend &&
                 at < whole) {
-                bend = at;
+                lead.bend = at;
             }
         }
     }
-    const glm::dvec3 end = position_of(after.replica);
+    lead.end = position_of(after.replica);
+    lead.velocity = velocity_of(after.replica);
     const Replica* wishes = same_wishes(before.replica, after.replica) ? nullptr : &after.replica;
-    const glm::dvec3 off = end - position_of(base_of(other, before.number, after.number, wishes));
-    if (bend > 0.0) {
-        const glm::dvec3 velocity = velocity_of(after.replica);
-        const glm::dvec3 from = carry_far(other, before, bend, wishes).position();
-        const auto back = [&](double at) { return end - velocity * ((whole - at) * dt_); };
-        const glm::dvec3 apart = from - back(bend);
-        if (detail::length_of(apart) < detail::length_of(off)) {
-            return ticks <= bend ? glm::dvec3(0.0)
-                                 : back(ticks) + apart * ((whole - ticks) / (whole - bend)) - place;
+    lead.off = lead.end - position_of(base_of(other, before.number, after.number, wishes));
+    if (lead.bend > 0.0) {
+        lead.apart =
+            carry_far(other, before, lead.bend, wishes).position() - lead.back(lead.bend, whole, dt_);
+        if (detail::length_of(lead.apart) >= detail::length_of(lead.off)) {
+            lead.bend = 0.0;
         }
     }
-    return off * (ticks / whole);
+    return lead;
+}
+
+glm::dvec3 Others::Lead::at(double ticks, double whole, double dt, const glm::dvec3& place) const {
+    if (bend == 0.0) {
+        return off * (ticks / whole);
+    }
+    return ticks <= bend ? glm::dvec3(0.0)
+                         : back(ticks, whole, dt) + apart * ((whole - ticks) / (whole - bend)) - place;
 }
 
 /// A mouse moves in every tick, so the look turns evenly, the short way, from when it began to differ.
@@ -132,8 +138,8 @@ Look Others::look_beyond(const Other& other, const Kept& last, double ticks) con
     return turned(look_of(before->replica), look, 1.0 + std::min(ticks / every_, 1.0));
 }
 
-bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3& place, Replica& latest,
-                    bool& waiting) const {
+bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
+                    glm::dvec3& place, Replica& latest, bool& waiting) const {
     // The last replica at or before the time, and the first after it.
     const double at = time / every_;
     if (at < other.first) {
@@ -168,7 +174,10 @@ bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3&
         after != nullptr ? look_between(*before, *after, ticks, whole) : look_beyond(other, *before, ticks);
     static_cast<void>(detail::take_look(detail::RunnerAccess::state(runner), look.yaw, look.pitch));
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
-        place += lead_over(other, *before, *after, ticks, whole, place);
+        if (!lead || lead->before != before->number || lead->after != after->number) {
+            lead = lead_between(other, *before, *after, whole);
+        }
+        place += lead->at(ticks, whole, dt_, place);
     }
     return true;
 }
@@ -176,7 +185,7 @@ bool Others::locate(const Other& other, double time, Runner& runner, glm::dvec3&
 void Others::show_one(Other& other, double time) {
     const glm::dvec3 last = other.place;
     glm::dvec3 place{0.0};
-    if (!locate(other, time, other.runner, place, other.latest, other.waiting)) {
+    if (!locate(other, time, other.lead, other.runner, place, other.latest, other.waiting)) {
         return;
     }
     if (view_world_ != nullptr && other.waiting) {
@@ -206,14 +215,16 @@ void Others::show(double time, double clock) {
     clock_ = clock;
     time_ = time;
     keys_.clear();
-    for (Other& other : others_) {
-        if (!other.known) {
-            continue;
-        }
-        if (other.gone && time >= *other.gone * static_cast<double>(every_)) {
+    std::erase_if(there_, [&](std::uint16_t place) {
+        Other& other = others_[place];
+        const bool leaves = other.gone && time >= *other.gone * static_cast<double>(every_);
+        if (leaves) {
             other.known = other.visible = false;
-            continue;
         }
+        return leaves;
+    });
+    for (const std::uint16_t place : there_) {
+        Other& other = others_[place];
         show_one(other, time);
         if (other.visible) {
             keys_.push_back(other.key);
@@ -229,7 +240,8 @@ void Others::find_at(double time, std::vector<Neighbour>& found) const {
         glm::dvec3 place{0.0};
         Replica latest;
         bool waiting = false;
-        if (locate(other, time, runner, place, latest, waiting)) {
+        std::optional<Lead> lead = other.lead;
+        if (locate(other, time, lead, runner, place, latest, waiting)) {
             found.push_back({key,
                              place,
                              runner.velocity(),

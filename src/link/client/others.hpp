@@ -56,6 +56,23 @@ class Others {
         bool here = false;
         Replica replica;
     };
+    /// What has to be added to the course that the chart takes from the one replica, so that it ends in the other: evenly
+    /// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
+    struct Lead {
+        SnapshotNumber before = 0, after = 0;
+        double bend = 0.0;         ///< ticks after `before` from which the way leads to the other; 0: evenly
+        glm::dvec3 off{0.0};       ///< m; from where the course ends to where it should
+        glm::dvec3 end{0.0};       ///< where it should end, m
+        glm::dvec3 velocity{0.0};  ///< there, m/s
+        glm::dvec3 apart{0.0};     ///< m; at the bend, from the way back from the end to the course
+
+        /// The way back from the end.
+        [[nodiscard]] glm::dvec3 back(double ticks, double whole, double dt) const {
+            return end - velocity * ((whole - ticks) * dt);
+        }
+        /// What to add to the course's place, `ticks` of `whole` after `before`.
+        [[nodiscard]] glm::dvec3 at(double ticks, double whole, double dt, const glm::dvec3& place) const;
+    };
     struct Other {
         bool known = false;
         bool visible = false;  ///< its first time has been shown
@@ -71,7 +88,8 @@ class Others {
         glm::dvec3 place{0.0};
         double distance = 0.0;  ///< m walked as shown
         bool waiting = false;
-        Replica latest;  ///< of the time shown
+        Replica latest;            ///< of the time shown
+        std::optional<Lead> lead;  ///< between the replicas shown, as long as no news comes
         std::array<Kept, wire::replicas_kept> kept{};
         std::array<wire::ToldEvent, event_places> events{};  ///< ring by number
         std::bitset<event_places> here;  ///< which of them have come and were not shown yet
@@ -82,16 +100,16 @@ class Others {
     void take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics);
     void take_events(Other& other, const News& news, ClientStatistics& statistics);
     /// Where a runner is at a time, and its pose.
-    [[nodiscard]] bool locate(const Other& other, double time, Runner& runner, glm::dvec3& place,
-                              Replica& latest, bool& waiting) const;
+    [[nodiscard]] bool locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
+                              glm::dvec3& place, Replica& latest, bool& waiting) const;
     /// Where it looks, `ticks` of `whole` after the one replica on the way to the other.
     [[nodiscard]] Look look_between(const Kept& before, const Kept& after, double ticks, double whole) const;
     /// Where it looks, `ticks` after the last replica.
     [[nodiscard]] Look look_beyond(const Other& other, const Kept& last, double ticks) const;
     void show_one(Other& other, double time);
     void tell_events(double time);
-    [[nodiscard]] glm::dvec3 lead_over(const Other& other, const Kept& before, const Kept& after,
-                                       double ticks, double whole, const glm::dvec3& place) const;
+    [[nodiscard]] Lead lead_between(const Other& other, const Kept& before, const Kept& after,
+                                    double whole) const;
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
     /// `ticks` after a replica; if there are wishes, it has them from when they changed.
     [[nodiscard]] Runner carry_far(const Other& other, const Kept& from, double ticks,
@@ -103,7 +121,8 @@ class Others {
     Steps steps_;
     std::uint32_t every_ = 1;
     double time_ = 0.0, clock_ = 0.0, passed_ = 0.0, fade_ = 1.0;
-    std::vector<Other> others_;  ///< by place
+    std::vector<Other> others_;         ///< by place
+    std::vector<std::uint16_t> there_;  ///< places of those known, in order
     std::vector<RunnerKey> keys_;
     std::vector<RemoteEvent> events_;  ///< to be told
     std::size_t events_next_ = 0;
