@@ -73,10 +73,10 @@ TEST_CASE("a flier that has just come down takes off again, whatever turned it u
         REQUIRE(landed > 0.7);
         for (const double after : {0.001, 0.0146, 0.019, 0.02, 0.05}) {
             for (const double rate : rates) {
-                const survey::Run by_look =
-                    run_at(chart, dive(3.0).release(landed + 5e-4, "dive").look(landed + after, 0.0, 15.0), rate);
-                const survey::Run by_key =
-                    run_at(chart, dive(3.0).release(landed + 5e-4, "dive").hold(landed + after, "climb"), rate);
+                const survey::Run by_look = run_at(
+                    chart, dive(3.0).release(landed + 5e-4, "dive").look(landed + after, 0.0, 15.0), rate);
+                const survey::Run by_key = run_at(
+                    chart, dive(3.0).release(landed + 5e-4, "dive").hold(landed + after, "climb"), rate);
                 for (const survey::Run* run : {&by_look, &by_key}) {
                     CAPTURE(after, rate, run == &by_look);
                     REQUIRE_FALSE(run->events.empty());

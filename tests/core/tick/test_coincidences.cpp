@@ -271,8 +271,7 @@ TEST_CASE("what comes within an instant after the end of a leg belongs to it") {
             CAPTURE(degrees, off);
             release.at = 1.8 + off;
             const Drill drill(drill_of(2.0, {aslant, hold, move_at(1.0, 0.0), release}), chart);
-            const survey::Run base =
-                survey::run(chart, drill, survey::even_ticks(60.0, Seconds{2.0}), false);
+            const survey::Run base = survey::run(chart, drill, survey::even_ticks(60.0, Seconds{2.0}), false);
             REQUIRE(base.events.size() > 100);
             std::vector<double> ends = survey::even_ticks(50.0, Seconds{1.7});
             ends.insert(ends.end(), {1.7749241337004142, 1.8157706333780558, 1.9, 2.0});
