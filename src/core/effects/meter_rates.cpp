@@ -21,8 +21,8 @@ MeterMask drained_meters(const ChartData& chart, const RunnerState& runner) {
 }
 
 /// Factors that follow another meter are kept for a step of the runner's clock, s, at their value for its middle. They are
-/// found anew at the end of each step and where a meter begins to flow in another way, never at any other instant: so
-/// nothing depends on how many of those there are. While the other meter flows at one rate, that is exact at the end of
+/// found anew at the end of each step and where a meter begins to flow in another way or its level jumps, never at any other
+/// instant: so nothing depends on how many of those there are. While the other meter flows at one rate, that is exact at the end of
 /// each step where the factor is straight.
 constexpr double scale_step = 1.0 / 20.0;
 
@@ -110,6 +110,7 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const MeterRate
 void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
     const CompiledState& state = chart.states[runner.state];
     MeterRates rates{};
+    const MeterMask by_distance_before = runner.by_distance;
     runner.flowing = 0;
     runner.by_distance = 0;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
@@ -121,17 +122,19 @@ void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
             hold_refill(chart, runner, i);
         }
         rates[i] = plain_rate(chart, runner, i, drains);
+        const bool by_distance = drains && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0;
+        runner.by_distance = static_cast<MeterMask>(runner.by_distance | (by_distance ? mask : 0));
     }
     if (chart.has_scales) {
+        if (runner.by_distance != by_distance_before) {
+            forget_scales(runner);
+        }
         refresh_scales(chart, runner, rates, drained);
     }
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         const auto mask = static_cast<MeterMask>(1U << i);
         runner.meters[i].rate = rates[i] * runner.scales[i];
-        const bool by_distance =
-            (drained & mask) != 0 && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0;
-        runner.by_distance = static_cast<MeterMask>(runner.by_distance | (by_distance ? mask : 0));
-        if (runner.meters[i].rate != 0.0 || by_distance) {
+        if (runner.meters[i].rate != 0.0 || (runner.by_distance & mask) != 0) {
             runner.flowing = static_cast<MeterMask>(runner.flowing | mask);
         }
     }

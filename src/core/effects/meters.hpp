@@ -33,6 +33,10 @@ void hold_refill(const ChartData& chart, RunnerState& runner, std::size_t meter)
 /// Sets the rates that hold from now on, by state, real speed and waits, and tells of each meter that begins or ceases
 /// to drain.
 void refresh_rates(Instant& instant);
+/// A level has jumped, or flows in another way: factors that follow it are found anew.
+inline void forget_scales(RunnerState& runner) {
+    runner.scaled_until = runner.clock;
+}
 /// When factors that other meters set are read again; `never` if none changes.
 [[nodiscard]] double next_scale_due(const ChartData& chart, const RunnerState& runner);
 

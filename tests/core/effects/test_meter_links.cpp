@@ -69,6 +69,53 @@ TEST_CASE("while the other meter flows, the scaled one follows its integral") {
     }
 }
 
+TEST_CASE("where the other meter stops, or loses a sum, the scaled one follows at once") {
+    // Walking at 5 m/s costs a provision a metre, hopping costs ten; the refill is 10 (0.5 + 1.5 (f - 0.2) / 0.6) a second.
+    // The game's own spending at 0.67 s and what it gives at 0.69 s count as well.
+    ChartSpec spec = fed(40.0, 0.0);
+    spec.meters[0].start = 0.0;
+    spec.meters[0].spent.reset();
+    spec.states[0].speed = {.forward = 5.0, .side = {}, .back = {}};
+    spec.states[0].gain = {};
+    spec.states[0].drain.clear();
+    spec.states[0].drain_per_metre = {{"provisions", 1.0}};
+    spec.states[0].drain_above.reset();
+    spec.actions.push_back({.name = "hop"});
+    StateSpec hop = state("hop", {.forward = 5.0, .side = {}, .back = {}});
+    hop.cost = {{"provisions", 10.0}};
+    hop.enter = Condition{"hop on"};
+    spec.states.push_back(hop);
+    spec.rank.insert(spec.rank.begin(), "hop");
+    const Chart chart = compile(spec);
+    const MeterId provisions = chart.meter("provisions");
+    for (const double dt : tick_lengths) {
+        CAPTURE(dt);
+        Play play(chart, dt);
+        double before = 0.0;
+        const auto gains = [&](double until, double seconds, double left) {
+            play.until(until);
+            const double now = level(chart, play, "stamina");
+            CHECK(near(level(chart, play, "provisions"), left, 1e-9));
+            CHECK(now - before ==
+                  Approx(seconds * 10.0 * (0.5 + 2.5 * (left / 50.0 - 0.2))).margin(1e-9).epsilon(0));
+            before = now;
+        };
+        play.intent.move = {1.0, 0.0};
+        play.until(0.63);
+        before = level(chart, play, "stamina");
+        play.intent.move = {0.0, 0.0};
+        gains(0.64, 0.01, 36.85);
+        play.intent.hold(chart.action("hop"));
+        gains(0.66, 0.02, 26.85);
+        play.intent.held = 0;
+        gains(0.67, 0.01, 26.85);
+        CHECK(try_spend(chart, play.runner(), provisions, 5.0));
+        gains(0.69, 0.02, 21.85);
+        grant(chart, play.runner(), provisions, 10.0);
+        gains(0.7, 0.01, 31.85);
+    }
+}
+
 TEST_CASE("a step of a scale is not lost where a leg ends at the same moment as the tick") {
     // Legs begin and end at borders of the steps, many of which are borders of ticks too.
     for (const double rate : {12.0, 24.0, 16.0, 8.0}) {
