@@ -36,8 +36,18 @@ class RandomChart {
         StepSpec first;
         first.move = Move{1.0, 0.0};
         drill.steps.push_back(first);
+        const double mouse = chance(15) ? one_of({1.0 / 60.0, 0.008, 0.02}) : 0.0;
+        double yaw = 0.0;
         for (double at = 0.0; at < seconds;) {
+            const double last = at;
             at += grid * (1 + below(8));
+            for (double turned = last + mouse; mouse > 0.0 && turned < std::min(at, seconds);
+                 turned += mouse) {
+                yaw += one_of({-2.0, -0.5, 0.1, 0.5, 1.0, 3.0});
+                drill.steps.push_back({});
+                drill.steps.back().at = turned;
+                drill.steps.back().look = LookSpec{Degrees{yaw}, Degrees{15.0}};
+            }
             if (at >= seconds) {
                 break;
             }
@@ -104,9 +114,17 @@ class RandomChart {
             spec.cooldowns.push_back({.name = "wait", .seconds = one_of({0.5, 1.0, 0.3})});
             spec.cooldowns.back().charges = chance(30) ? 2 : 1;
             spec.cooldowns.back().begins = chance(30) ? Begins::end : Begins::entry;
+            spec.cooldowns.back().recharge = chance(30) ? Recharge::all : Recharge::one;
+            if (chance(30)) {
+                spec.cooldowns.push_back({.name = "lull", .seconds = one_of({0.2, 0.5})});
+                spec.cooldowns.front().also = "lull";
+            }
         }
         if (chance(40)) {
-            spec.modifiers.push_back(modifier(spec));
+            spec.modifiers.push_back(modifier(spec, "brisk"));
+        }
+        if (chance(25)) {
+            spec.modifiers.push_back(modifier(spec, "laden"));
         }
         spec.states.push_back(walk());
         const unsigned others = 1 + below(5);
@@ -118,11 +136,40 @@ class RandomChart {
             std::swap(spec.rank[i - 1], spec.rank[below(static_cast<unsigned>(i))]);
         }
         spec.rank.push_back("walk");
-        if (!spec.modifiers.empty() && chance(50)) {
-            spec.modifiers[0].while_holds = condition(spec, false);
-            spec.modifiers[0].seconds.reset();
+        for (ModifierSpec& modifier : spec.modifiers) {
+            if (chance(50)) {
+                modifier.while_holds = condition(spec, false);
+                modifier.seconds.reset();
+                if (chance(30)) {
+                    modifier.stacking = Stacking::count;
+                    modifier.most = 3;
+                    modifier.build = one_of({0.1, 0.5, 0.25});
+                    modifier.shed = chance(70) ? std::optional(one_of({0.1, 0.2})) : std::nullopt;
+                    modifier.first = one_of({0.0, 0.5});
+                }
+            }
+        }
+        if (spec.modifiers.size() == 2 && spec.modifiers[0].seconds && chance(50)) {
+            spec.modifiers[0].then = "laden";
+        }
+        for (MeterSpec& meter : spec.meters) {
+            follow(spec, meter);
         }
         return spec;
+    }
+
+    /// What of a meter depends on the rest of the chart.
+    void follow(const ChartSpec& spec, MeterSpec& meter) {
+        meter.start = chance(20) ? std::optional(meter.capacity * one_of({0.0, 0.5, 0.1})) : std::nullopt;
+        if (meter.refill && chance(20)) {
+            meter.refill->in = std::vector<std::string>{"walk", spec.states.back().name};
+        }
+        if (meter.refill && chance(20)) {
+            meter.refill->when = condition(spec, false);
+        }
+        if (meter.spent && !spec.modifiers.empty() && chance(40)) {
+            meter.spent->grants = spec.modifiers.back().name;
+        }
     }
 
     MeterSpec meter(unsigned index) {
@@ -154,22 +201,35 @@ class RandomChart {
         }
     }
 
-    ModifierSpec modifier(const ChartSpec& spec) {
+    ModifierSpec modifier(const ChartSpec& spec, const char* name) {
         ModifierSpec modifier;
-        modifier.name = "brisk";
+        modifier.name = name;
         modifier.seconds = one_of({0.5, 1.0, 2.0});
         modifier.fade_in = chance(30) ? one_of({0.1, 0.2}) : 0.0;
         modifier.fade_out = chance(30) ? one_of({0.1, 0.2}) : 0.0;
-        std::vector<std::string> what{"speed", "gain", "burst"};
+        std::vector<std::string> what{"speed", "gain", "burst", "jump", "gravity", "steer", "turn"};
         if (!spec.meters.empty()) {
             what.insert(what.end(), {"drain.stamina", "refill.stamina"});
         }
         if (!spec.cooldowns.empty()) {
             what.emplace_back("cooldown.wait");
         }
-        modifier.affects = {{.what = what[below(static_cast<unsigned>(what.size()))],
-                             .adds = {},
-                             .times = one_of({0.5, 1.5, 2.0})}};
+        AffectSpec affect;
+        affect.what = what[below(static_cast<unsigned>(what.size()))];
+        switch (below(6)) {
+            case 0:
+                affect.adds = one_of({0.5, 1.0});
+                break;
+            case 1:
+                affect.at_most = one_of({1.0, 3.0});
+                break;
+            case 2:
+                affect.at_least = one_of({2.0, 4.0});
+                break;
+            default:
+                affect.times = one_of({0.5, 1.5, 2.0});
+        }
+        modifier.affects = {affect};
         return modifier;
     }
 
@@ -229,11 +289,33 @@ class RandomChart {
             state.stay = condition(spec, false);
         }
         drains(state, spec.meters);
+        move_by_kind(state);
+        if (!spec.cooldowns.empty() && chance(40)) {
+            state.cooldown = "wait";
+        }
+        if (chance(15)) {
+            state.from = std::vector<std::string>{"walk", "waya"};
+        }
+        state.again = chance(15) ? std::optional(true) : std::nullopt;
+        state.stride = chance(15) ? std::optional(one_of({0.8, 1.0, 0.5})) : std::nullopt;
+        return state;
+    }
+
+    void move_by_kind(StateSpec& state) {
         switch (*state.kind) {
             case StateKind::air:
                 state.air.steer = one_of({0.0, 5.0, 10.0});
+                if (chance(30)) {
+                    state.air.rise_gravity = one_of({10.0, 18.0});
+                    state.air.fall_gravity = one_of({20.0, 26.0});
+                }
+                state.air.terminal = chance(20) ? std::optional(one_of({2.0, 5.0})) : std::nullopt;
+                state.air.brake = chance(20) ? std::optional(one_of({2.0, 5.0})) : std::nullopt;
                 if (chance(70)) {
                     state.launch.heights = std::vector<double>{one_of({0.5, 1.0, 1.25})};
+                    if (chance(30)) {
+                        state.launch.heights->push_back(one_of({0.5, 1.0}));
+                    }
                     if (chance(50)) {
                         state.launch.by = "jump";
                         state.launch.least = 0.25;
@@ -243,6 +325,8 @@ class RandomChart {
             case StateKind::slide:
                 state.slide.friction = one_of({0.0, 2.0, 5.0});
                 state.slide.boost = one_of({0.0, 1.0, 2.0});
+                state.slide.boost_limit = chance(30) ? std::optional(one_of({5.0, 6.0})) : std::nullopt;
+                state.slide.top = chance(30) ? std::optional(one_of({6.0, 8.0})) : std::nullopt;
                 break;
             case StateKind::burst:
                 state.burst.seconds = one_of({0.1, 0.2, 0.25});
@@ -252,22 +336,23 @@ class RandomChart {
                     state.burst.metres = one_of({0.5, 2.0, 3.0});
                 }
                 state.burst.after = chance(40) ? After::keep : chance(50) ? After::stop : After::target;
+                if (chance(40)) {
+                    const Along first = chance(50) ? Along::look : Along::velocity;
+                    state.burst.along = std::vector<Along>{first, Along::input, Along::facing};
+                }
+                state.burst.gravity = chance(30) ? std::optional(true) : std::nullopt;
                 break;
             case StateKind::fly:
                 state.fly.up = "jump";
+                state.fly.down = chance(40) ? std::optional<std::string>("dash") : std::nullopt;
                 state.fly.climb = one_of({2.0, 4.0});
                 state.fly.sink = one_of({0.0, 1.0});
+                state.fly.by_look = chance(30) ? std::optional(false) : std::nullopt;
                 break;
             case StateKind::ground:
             case StateKind::wall:
                 break;
         }
-        if (!spec.cooldowns.empty() && chance(40)) {
-            state.cooldown = "wait";
-        }
-        state.again = chance(15) ? std::optional(true) : std::nullopt;
-        state.stride = chance(15) ? std::optional(one_of({0.8, 1.0, 0.5})) : std::nullopt;
-        return state;
     }
 
     std::string term(const ChartSpec& spec, bool momentary) {
@@ -277,9 +362,15 @@ class RandomChart {
                       any({"1", "2", "2.5", "3", "4", "4.2", "5", "6"})
                 : "time " + any({"<", "<", ">"}) + " " + any({"0.1", "0.2", "0.5", "1", "0.3"}),
             any({"sprint on", "not sprint on", "dash on", "jump on"}),
-            any({"moving", "not moving", "moving forward"}),
-            any({"grounded", "grounded", "not grounded"}),
+            any({"moving", "not moving", "moving forward", "moving backward", "not moving sideways"}),
+            any({"grounded", "grounded", "not grounded", "footing"}),
         };
+        if (chance(30)) {
+            terms.push_back("rise " + any({">", ">=", "<", "<="}) + " " + any({"0", "1", "2", "-2", "-5"}));
+        }
+        if (!spec.states.empty()) {
+            terms.push_back(any({"", "not "}) + spec.states.front().name + " possible");
+        }
         if (momentary) {
             terms.push_back(any({"dash pressed", "jump pressed", "sprint pressed", "dash released"}));
             terms.push_back(any({"dash pressed", "jump pressed"}));
@@ -295,7 +386,7 @@ class RandomChart {
             terms.push_back(any({"wait ready", "not wait ready"}));
         }
         if (!spec.modifiers.empty()) {
-            terms.push_back(any({"brisk active", "not brisk active"}));
+            terms.push_back(any({"", "not "}) + spec.modifiers.back().name + " active");
         }
         return terms[below(static_cast<unsigned>(terms.size()))];
     }
