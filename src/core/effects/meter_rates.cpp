@@ -127,7 +127,7 @@ void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
     }
     if (chart.has_scales) {
         if (runner.by_distance != by_distance_before) {
-            forget_scales(runner);
+            forget_scales(chart, runner);
         }
         refresh_scales(chart, runner, rates, drained);
     }

@@ -133,7 +133,7 @@ void move_level(Instant& instant, std::size_t meter, double to) {
     const CompiledMeter& compiled = instant.chart.meters[meter];
     const double level = level_beside_marks(compiled, to);
     instant.runner.meters[meter].level = level;
-    forget_scales(instant.runner);
+    forget_scales(instant.chart, instant.runner);
     instant.dirty.note(Changed::level);
     pass_marks(instant, meter, level);
 }
@@ -145,7 +145,7 @@ void take_levels(Instant& instant) {
             pass_marks(instant, i, runner.meters[i].level);
         }
     }
-    forget_scales(runner);
+    forget_scales(instant.chart, runner);
     runner.levels_moved = 0;
 }
 

@@ -34,8 +34,10 @@ void hold_refill(const ChartData& chart, RunnerState& runner, std::size_t meter)
 /// to drain.
 void refresh_rates(Instant& instant);
 /// A level has jumped, or flows in another way: factors that follow it are found anew.
-inline void forget_scales(RunnerState& runner) {
-    runner.scaled_until = runner.clock;
+inline void forget_scales(const ChartData& chart, RunnerState& runner) {
+    if (chart.has_scales) {
+        runner.scaled_until = runner.clock;
+    }
 }
 /// When factors that other meters set are read again; `never` if none changes.
 [[nodiscard]] double next_scale_due(const ChartData& chart, const RunnerState& runner);
