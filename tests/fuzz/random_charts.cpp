@@ -268,7 +268,7 @@ int main(int argc, char** argv) {
     const double seconds = argc > 3 ? std::atof(argv[3]) : 8.0;
     std::atomic<long> next = 0;
     std::vector<std::pair<unsigned, std::string>> failed;
-    std::vector<unsigned> blown_up;
+    std::vector<std::pair<unsigned, std::string>> blown_up;
     std::mutex mutex;
     const auto work = [&] {
         for (long i = next++; i < charts; i = next++) {
@@ -280,7 +280,7 @@ int main(int argc, char** argv) {
             if (!wrong.empty()) {
                 const bool by_itself = blows_up(tried);
                 const std::lock_guard lock(mutex);
-                by_itself ? blown_up.push_back(own) : static_cast<void>(failed.emplace_back(own, wrong));
+                (by_itself ? blown_up : failed).emplace_back(own, wrong);
             }
         }
     };
@@ -291,8 +291,8 @@ int main(int argc, char** argv) {
     for (std::thread& thread : threads) {
         thread.join();
     }
-    for (const unsigned own : blown_up) {
-        fmt::print("chart {}: blows up the thirteenth digit at one rate already, left out\n", own);
+    for (const auto& [own, wrong] : blown_up) {
+        fmt::print("chart {}: blows up the thirteenth digit at one rate already, left out: {}\n", own, wrong);
     }
     // Few charts are like that; if many are, something blows up that should not.
     if (static_cast<long>(blown_up.size()) > 1 + charts / 1000) {

@@ -160,14 +160,7 @@ void replan_leg(Instant& instant) {
         instant.dirty.note(Changed::moving, jumped && (instant.chart.speed_marks.size() +
                                                        instant.chart.rise_marks.size()) != 0);
     }
-    // What is due at this very moment has been left to the next tick's start (see loop.cpp). Steps of slow
-    // changes are counted from the clock, so planning anew would find the step after it.
-    const double pending = runner.condition_due;
     plan_conditions_on_leg(instant);
-    if (pending <= runner.clock + instant_width.value) {
-        runner.condition_due = pending;
-        runner.next_due = std::min(runner.next_due, pending);
-    }
 }
 
 }  // namespace cursimeter::detail

@@ -25,9 +25,9 @@
 /// a rate begins; so a tick that is cut elsewhere meets the same instants.
 ///
 /// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever
-/// happens within that width of a tick's end, be it a key, a landing or a mark, is worked at the start of the next tick,
-/// where it meets the input of that start. The clock stops there meanwhile, and `lag` says how much short of the tick's end:
-/// nothing is moved by a border of two ticks.
+/// happens within that width of a tick's end, be it a key, a landing, a mark or the end of a leg, is worked at the start
+/// of the next tick, where it meets the input of that start. The clock stops there meanwhile, and `lag` says how much
+/// short of the tick's end: nothing is moved by a border of two ticks.
 namespace cursimeter {
 namespace {
 
@@ -115,22 +115,19 @@ class CutTick {
         focus_time_ = (step + 1.0) * focus_step;
     }
 
-    /// Whatever lies within the width of an instant after the first thing that happens belongs to it.
+    /// Whatever lies within the width of an instant after the first thing that happens belongs to it. The end of a leg is such
+    /// a thing: it may take the runner off the ground, or leave a jump of the speed.
     [[nodiscard]] double reach() const {
         const double now = runner_.clock;
         const bool happens = instant_.dirty.any(news) || change_time_ <= now || focus_time_ <= now ||
-                             runner_.condition_due <= now ||
-                             (runner_.leg_end == LegEnd::landing && runner_.leg_due <= now);
+                             runner_.condition_due <= now || runner_.leg_due <= now;
         return happens ? now + width : now;
     }
 
     void take_in() {
         instant_.at = std::max(0.0, runner_.clock - begin_);
         report_.instants_capped = report_.instants_capped || capped_;
-        take_in_until(reach());
-    }
-    void take_in_until(double reach) {
-        reach_ = reach;
+        reach_ = reach();
         reach_by_leg(instant_, reach_);
         while (change_time_ <= reach_ || (capped_ && next_ < intent_.changes.size())) {
             take_next_change();
@@ -142,31 +139,29 @@ class CutTick {
     }
 
     void work() {
+        if (is_at_end()) {
+            return;
+        }
         const bool due = !capped_ && runner_.condition_due <= reach_;
         if (!instant_.dirty.any(dirty::facts) && !due) {
             continue_leg(instant_);
-            if (instant_.dirty.any(dirty::facts)) {  // the end of the leg is the first thing that happens
-                take_in_until(runner_.clock + width);
-            }
         }
-        if ((instant_.dirty.any(dirty::facts) || due) && !is_at_end()) {
+        if (instant_.dirty.any(dirty::facts) || due) {
             work_instant(instant_);
             capped_ = ++report_.instants >= limits::instants_per_tick;
         }
     }
 
-    [[nodiscard]] double next_time() const { return std::min(std::min(seen_time(), runner_.leg_due), end_); }
-    /// The next time at which something happens that is more than the end of a leg.
-    [[nodiscard]] double seen_time() const {
-        const double given = std::min(change_time_, focus_time_);
-        const double due = capped_ ? given : std::min(given, runner_.condition_due);
-        return runner_.leg_end == LegEnd::landing ? std::min(due, runner_.leg_due) : due;
+    /// The next time at which something happens.
+    [[nodiscard]] double next_time() const {
+        const double due = capped_ ? never : runner_.condition_due;
+        return std::min({change_time_, focus_time_, due, runner_.leg_due, end_});
     }
     /// Within the moment that is left to the next tick's start.
     [[nodiscard]] bool is_at_end() const { return runner_.clock >= end_ - width && end_ - width > begin_; }
     /// Whether time has come to the tick's end, or so near to it that what happens now is left to the next tick.
     [[nodiscard]] bool is_over() const {
-        return runner_.clock >= end_ || (is_at_end() && seen_time() <= runner_.clock);
+        return runner_.clock >= end_ || (is_at_end() && next_time() <= runner_.clock);
     }
 
     void let_pass_to(double until) {
@@ -199,20 +194,15 @@ class CutTick {
     }
 
     /// What happens at the tick's end is one moment with the start of the next tick, whose input is not known yet: it is
-    /// taken in here and worked there. Only ends of legs, which no condition can see, are worked at once.
+    /// taken in here and worked there, the end of a leg included: it may take the runner off the ground.
     void leave_rest() {
         runner_.lag = static_cast<float>(end_ - runner_.clock);
         instant_.at = end_ - begin_;
         while (next_ < intent_.changes.size()) {
             take_next_change();
         }
-        const bool lands = runner_.leg_end == LegEnd::landing && runner_.leg_due <= runner_.clock + width;
-        const bool waits = instant_.dirty.any(news);
-        if (!waits && !lands) {
-            continue_leg(instant_);
-        }
         runner_.momentary = instant_.momentary;
-        if (waits || instant_.dirty.any(dirty::facts) || report_.instants_capped) {
+        if (instant_.dirty.any(news) || report_.instants_capped) {
             wake(runner_);
         }
     }
