@@ -19,6 +19,8 @@ inline constexpr double leaving_speed = 0.02;
 inline constexpr double graze = 1e-3;
 /// Cosine between a barrier and the ground's plane; below it nothing is to be gained by turning aside along the ground.
 inline constexpr double least_facing = 0.1;
+/// A face this upright (the vertical part of its normal) is brushed by a body that is let down along it.
+inline constexpr double brushed = 0.01;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
 /// A level burst is on ground that is no more than this below it, m.

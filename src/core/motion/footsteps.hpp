@@ -13,9 +13,13 @@ namespace cursimeter::detail {
 /// Where a stretch of time between two instants begins.
 struct StepsFrom {
     double clock, distance, speed;
+    bool grounded;
     std::optional<LegShape> shape;  ///< of a leg on which the speed changes
     StepsFrom(const ChartData& chart, const RunnerState& runner)
-        : clock(runner.clock), distance(runner.distance), speed(runner.speed) {
+        : clock(runner.clock),
+          distance(runner.distance),
+          speed(runner.speed),
+          grounded(runner.around.grounded) {
         if (chart.has_strides && runner.leg != LegKind::steady) {
             shape = shape_of(chart, runner);
         }
@@ -33,7 +37,7 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
 /// Tells of the steps since `start`, in a tick that began at `begin`.
 inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
                        const StepsFrom& start, double begin) {
-    if (chart.has_strides && runner.around.grounded) {
+    if (chart.has_strides && start.grounded) {  // what ends the stretch may be a landing, or the loss of the ground
         tell_steps_between(chart.states[runner.state], runner, report, start, begin);
     }
 }

@@ -167,6 +167,7 @@ class CutTick {
     void let_pass_to(double until) {
         if (until > runner_.clock) {
             const StepsFrom start(instant_.chart, runner_);
+            const std::uint16_t before = report_.event_count;
             if (traveller_) {
                 travel(until);
             } else {
@@ -175,7 +176,10 @@ class CutTick {
                 glide(instant_.chart, runner_, whole ? seconds_ : until - runner_.clock);
                 runner_.clock = until;
             }
+            const std::uint16_t contacts = report_.event_count;
             tell_steps(instant_.chart, runner_, report_, start, begin_);
+            const auto events = report_.event_table.begin();  // a contact ends the stretch: the steps came first
+            std::rotate(events + before, events + contacts, events + report_.event_count);
         } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,
                            runner_);  // legs of no length: rounding has the better of this chart

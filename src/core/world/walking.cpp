@@ -136,12 +136,28 @@ bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
     return bears(hit, position, own - hit.face * inner(own, hit.face));
 }
 
+/// What lies below. An upright face that the body brushes on its way down, as where it has just cleared an edge, bears
+/// nothing: what does is asked for a little off it.
+bool Traveller::looks_down(const glm::dvec3& position, const glm::dvec3& down, Hit& hit) const {
+    if (!sweep(body(), position, down, hit)) {
+        return false;
+    }
+    if (std::fabs(hit.normal.z) < brushed) {
+        const glm::dvec3 off = flattened(hit.normal) * (2.0 * skin);
+        Hit beside;
+        if (sweep(body(), position + off, down, beside)) {
+            hit = beside;
+        }
+    }
+    return true;
+}
+
 void Traveller::keep_to_ground(Chord& chord) const {
     // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the chord.
     // Of no step at all, a little more than the gap that is kept to the ground.
     const glm::dvec3 down(0.0, 0.0, -std::max(chart_.body.step_height, 2.0 * skin) - skin);
     Hit hit;
-    if (sweep(body(), chord.position, down, hit)) {
+    if (looks_down(chord.position, down, hit)) {
         const double drop = -down.z * hit.fraction;
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
         const glm::dvec3 place = chord.position + down * hit.fraction;

@@ -363,3 +363,52 @@ TEST_CASE("who walks on a floor keeps a skin of 0.1 to 0.15 mm from it") {
         }
     }
 }
+
+TEST_CASE("steps are told in order with what ends them, and none of the way through the air") {
+    // A foot comes down every half metre; a wall stops the body 0.35 m before it. From the ledge it falls a metre.
+    ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}});
+    spec.states[0].stride = 1.0;
+    StateSpec fall = state("fall", {.forward = 5.0, .side = {}, .back = {}});
+    fall.kind = StateKind::air;
+    fall.stride = 1.0;
+    spec.states.push_back(fall);
+    spec.states.back().enter = Condition{"not grounded"};
+    spec.rank.insert(spec.rank.begin(), "fall");
+    const Chart chart = compile(spec);
+    CourseSpec course;
+    course.name = "ledge";
+    course.boxes.push_back({{-50.0, -50.0, -1.0}, {50.0, 50.0, 0.0}, Degrees{0.0}});
+    course.boxes.push_back({{-2.0, -5.0, 0.0}, {3.0, 5.0, 1.0}, Degrees{0.0}});
+    course.boxes.push_back({{0.0, -5.0, 0.0}, {0.0, 5.0, 3.0}, Degrees{0.0}});
+    DrillSpec drill;
+    drill.name = "to the wall";
+    drill.seconds = 3.0;
+    drill.start = StartSpec{{0.0, 0.0, 1.0}, Degrees{0.0}};
+    drill.steps.push_back({});
+    drill.steps.back().move = Move{1.0, 0.0};
+    for (int i = 0; i < 50; ++i) {
+        const double wall = 9.6 + 0.01 * i, rate = i % 3 == 0 ? 10.0 : i % 3 == 1 ? 60.0 : 240.0;
+        CAPTURE(wall, rate);
+        course.boxes.back().from[0] = wall;
+        course.boxes.back().to[0] = wall + 1.0;
+        const survey::Run run = survey::run(chart, Drill(drill, chart), Course(course),
+                                            survey::even_ticks(rate, Seconds{3.0}), false);
+        double last = 0.0, lifted = 0.0, landed = 0.0, bumped = 0.0;
+        std::size_t steps = 0;
+        for (const survey::TimedEvent& event : run.events) {
+            CHECK(event.at >= last);
+            last = event.at;
+            lifted = event.event.kind == EventKind::lifted ? event.at : lifted;
+            landed = event.event.kind == EventKind::landed ? event.at : landed;
+            bumped = event.event.kind == EventKind::bumped ? event.at : bumped;
+            if (event.event.kind == EventKind::footstep) {
+                ++steps;
+                CHECK((lifted == 0.0 || event.at <= lifted + 1e-9 || (landed > 0.0 && event.at >= landed - 1e-9)));
+            }
+        }
+        REQUIRE((lifted > 0.5 && landed > lifted && bumped > landed));
+        const double walked = 5.0 * lifted, to_wall = 5.0 * (bumped - landed);
+        CHECK(steps >= static_cast<std::size_t>(2.0 * walked));
+        CHECK(steps <= static_cast<std::size_t>(2.0 * (walked + to_wall)) + 2);
+    }
+}
