@@ -72,13 +72,19 @@ bool Traveller::carries_weight(const Hit& hit, const glm::dvec3& position) const
     return step_holds(position);
 }
 
-/// Whether a step below the middle of the body would hold it.
+/// Whether a step below the middle of the body would hold it. The steep end of what it leaves may come first: then the
+/// step is asked for beside that.
 bool Traveller::step_holds(const glm::dvec3& position) const {
     const double thin = 0.2 * chart_.body.radius;
+    const Capsule middle{thin, 2.0 * thin};
+    const glm::dvec3 from = position + glm::dvec3(0.0, 0.0, skin);
+    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - 3.0 * skin);
     Hit below;
-    return sweep({thin, 2.0 * thin}, position + glm::dvec3(0.0, 0.0, skin),
-                 {0.0, 0.0, -chart_.body.step_height - 3.0 * skin}, below) &&
-           walkable(below.face);
+    if (!sweep(middle, from, down, below)) {
+        return false;
+    }
+    return walkable(below.face) ||
+           (sweep(middle, from + flattened(below.normal) * (2.0 * thin), down, below) && walkable(below.face));
 }
 
 /// Asks the world for things that move, in a box that the leg does not leave in `seconds`. What was asked for a larger one holds.
