@@ -1,7 +1,6 @@
 #pragma once
 
 #include <cmath>
-#include <glm/geometric.hpp>
 
 #include "core/numbers/space.hpp"
 
@@ -24,7 +23,7 @@ inline glm::dvec3 flattened(const glm::dvec3& normal) {
 
 /// Unit vector along the edge at which a body touches in the direction `normal`, beside the face `face`; 0: no edge.
 inline glm::dvec3 edge_line(const glm::dvec3& normal, const glm::dvec3& face) {
-    const glm::dvec3 line = glm::cross(normal, face);
+    const glm::dvec3 line = cross(normal, face);
     const double size = length_of(line);
     return size > 1e-6 ? line * (1.0 / size) : glm::dvec3(0.0);
 }

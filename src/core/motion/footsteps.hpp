@@ -37,7 +37,8 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
 /// Tells of the steps since `start`, in a tick that began at `begin`.
 inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
                        const StepsFrom& start, double begin) {
-    if (chart.has_strides && start.grounded) {  // what ends the stretch may be a landing, or the loss of the ground
+    if (chart.has_strides &&
+        start.grounded) {  // what ends the stretch may be a landing, or the loss of the ground
         tell_steps_between(chart.states[runner.state], runner, report, start, begin);
     }
 }

@@ -84,7 +84,8 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
         return false;
     }
     return walkable(below.face) ||
-           (sweep(middle, from + flattened(below.normal) * (2.0 * thin), down, below) && walkable(below.face));
+           (sweep(middle, from + flattened(below.normal) * (2.0 * thin), down, below) &&
+            walkable(below.face));
 }
 
 /// Asks the world for things that move, in a box that the leg does not leave in `seconds`. What was asked for a larger one holds.

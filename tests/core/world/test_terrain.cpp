@@ -403,7 +403,8 @@ TEST_CASE("steps are told in order with what ends them, and none of the way thro
             bumped = event.event.kind == EventKind::bumped ? event.at : bumped;
             if (event.event.kind == EventKind::footstep) {
                 ++steps;
-                CHECK((lifted == 0.0 || event.at <= lifted + 1e-9 || (landed > 0.0 && event.at >= landed - 1e-9)));
+                CHECK((lifted == 0.0 || event.at <= lifted + 1e-9 ||
+                       (landed > 0.0 && event.at >= landed - 1e-9)));
             }
         }
         REQUIRE((lifted > 0.5 && landed > lifted && bumped > landed));
