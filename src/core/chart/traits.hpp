@@ -10,6 +10,7 @@ namespace cursimeter::detail {
 /// kind itself.
 struct Traits {
     bool steered = true;          ///< the look and the stick are heeded once it is under way
+    bool steered_in_air = false;  ///< they are in the air, whatever the former says
     bool aims_in_space = false;   ///< the target may point off the ground, which it then leaves by itself
     bool follows_wall = false;    ///< it goes along the wall at hand, and needs one
     bool stands = false;          ///< legs: its ways over ground are those of standing and walking

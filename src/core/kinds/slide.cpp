@@ -13,6 +13,7 @@ namespace {
 
 void compile_slide(const Source& source, CompiledState& state) {
     state.traits.steered = false;
+    state.traits.steered_in_air = true;
     state.traits.pays_for_steps = true;
     state.slide = {source.state.slide.boost.value_or(0.0), source.state.slide.boost_limit.value_or(500.0),
                    source.state.slide.top.value_or(500.0), source.state.slide.friction.value_or(4.0),

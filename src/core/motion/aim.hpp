@@ -21,6 +21,10 @@ struct WantedParts {
 /// The wanted velocity turned into the world, by the present facing: along the ground where the runner
 /// stands on it, and along what it leans against.
 [[nodiscard]] glm::dvec3 target_of(const ChartData& chart, const RunnerState& runner);
+/// Whether a turn of the look leads to another motion.
+[[nodiscard]] inline bool is_steered(const CompiledState& state, const RunnerState& runner) {
+    return state.traits.steered || (state.traits.steered_in_air && !runner.around.grounded);
+}
 /// Whether it stands on the ground and a flight aims up from it.
 [[nodiscard]] bool aims_off_ground(const ChartData& chart, const RunnerState& runner);
 /// Speed at full stick in the direction of the move, m/s; while coasting the forward speed, so that a look that turns

@@ -122,7 +122,7 @@ bool follow_turn(Instant& instant, double dt) {
         runner.condition_due <= runner.clock + dt) {
         return false;
     }
-    if (instant.chart.states[runner.state].traits.steered) {
+    if (is_steered(instant.chart.states[runner.state], runner)) {
         if (instant.dirty.any(dirty::wanted)) {
             plan_wanted(instant.chart, runner);
         }
@@ -144,8 +144,8 @@ bool follow_turn(Instant& instant, double dt) {
 
 void replan_leg(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const bool turned =
-        instant.dirty.any(dirty::aim) && !runner.idle && instant.chart.states[runner.state].traits.steered;
+    const bool turned = instant.dirty.any(dirty::aim) && !runner.idle &&
+                        is_steered(instant.chart.states[runner.state], runner);
     const bool retargeted = instant.dirty.any(dirty::wanted) || turned;
     instant.dirty.found(dirty::aim);
     if (!retargeted && runner.leg_due > runner.clock) {

@@ -221,7 +221,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, do
     static_cast<void>(take_look(runner, look.yaw, look.pitch));
     runner.around.cornered = false;
     const CompiledState& state = chart.states[runner.state];
-    if (runner.idle || !state.traits.steered) {
+    if (runner.idle || !is_steered(state, runner)) {
         return Turn::unheeded;
     }
     const double end = runner.clock + dt;
