@@ -88,3 +88,13 @@ TEST_CASE("figures: gaps from centimetres to most of 200 m are told") {
         CHECK(gap < most);
     }
 }
+
+TEST_CASE("figures: a jump so late that the body has sunk beside the far edge clears no gap") {
+    // In 0.3 s of coyote time it falls by 0.9 m, deeper than the body is wide: in a narrow gap solids leave it no room there.
+    std::string text = chart_text();
+    const double at_once = survey::figure(parse_chart(text, "scout.toml").spec, "jump.widest_gap").value;
+    text.replace(text.find("[body]"), 6, "[body]\ncoyote = 0.3");
+    const double late = survey::figure(parse_chart(text, "scout.toml").spec, "jump.widest_gap").value;
+    CHECK(late > at_once + 0.3);
+    CHECK(late < at_once + 5.0 * 0.3);
+}

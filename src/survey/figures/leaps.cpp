@@ -50,7 +50,11 @@ bool Leaps::jumps(Probe& probe, std::size_t further, const Flight& flight) const
     }
     const auto landed = [](const Event& event) { return event.kind == EventKind::landed; };
     const double end = probe.now() + longest_leap;
-    for (int step = 1; probe.runner().position().z > flight.floor && probe.now() < end; ++step) {
+    // One that begins late, beyond the edge of a gap that is narrower still, begins inside of solids: it goes nowhere.
+    const auto flies = [&] {
+        return probe.runner().position().z > flight.floor && !probe.runner().crushed() && probe.now() < end;
+    };
+    for (int step = 1; flies(); ++step) {
         if (probe.until(landed, fine_step)) {
             return flight.wanted(probe.runner());
         }
