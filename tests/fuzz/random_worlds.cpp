@@ -189,6 +189,13 @@ class World {
         if (!std::isfinite(at.x + at.y + at.z + v.x + v.y + v.z)) {
             return "undefined";
         }
+        double last = 0.0;
+        for (const Event& event : report.events()) {
+            if (event.at < last || event.at > report.seconds + 1e-9) {
+                return fmt::format("an event at {} s after one at {} s:", event.at, last) + told(report);
+            }
+            last = event.at;
+        }
         if (crushed) {
             return {};
         }
@@ -246,7 +253,11 @@ int main(int argc, char** argv) {
     const int worlds = argc > 1 ? std::atoi(argv[1]) : 1000;
     const double seconds = argc > 2 ? std::atof(argv[2]) : 60.0;
     const unsigned first = argc > 3 ? static_cast<unsigned>(std::atoi(argv[3])) : 1;
-    const Chart chart = compile(all_ways());
+    ChartSpec spec = all_ways();
+    for (StateSpec& state : spec.states) {
+        state.stride = 1.0;
+    }
+    const Chart chart = compile(spec);
     long ticks = 0, capped = 0;
     for (int i = 0; i < worlds; ++i) {
         World world(chart, first + static_cast<unsigned>(i));
