@@ -413,3 +413,29 @@ TEST_CASE("steps are told in order with what ends them, and none of the way thro
         CHECK(steps <= static_cast<std::size_t>(2.0 * (walked + to_wall)) + 2);
     }
 }
+
+TEST_CASE("who meets a step and something beside it at once goes on along what is beside it") {
+    // A step of 0.35 m, exactly the step height, and a beam overhead whose upright edge the shoulder meets on the way up.
+    const Chart chart = compile(walker({.forward = 4.0, .side = {}, .back = {}}));
+    CourseSpec course;
+    course.name = "beam";
+    course.boxes.push_back({{-50.0, -50.0, -1.0}, {50.0, 50.0, 0.0}, Degrees{0.0}});
+    course.boxes.push_back({{-2.5, -5.0, -0.5}, {-2.0, -1.0, 0.35}, Degrees{0.0}});
+    course.boxes.push_back({{-1.5, -2.5, 1.0}, {2.5, -1.5, 1.5}, Degrees{0.0}});
+    for (int i = 0; i < 60; ++i) {
+        DrillSpec drill;
+        drill.name = "past the beam";
+        drill.seconds = 1.5;
+        drill.start = StartSpec{{-0.9 + 0.01 * i, -0.3, 0.0}, Degrees{225.0}};
+        drill.steps.push_back({});
+        drill.steps.back().move = Move{1.0, 0.0};
+        for (const double rate : {20.0, 30.0, 37.0, 60.0, 100.0, 144.0, 240.0, 1000.0}) {
+            CAPTURE(i, rate);
+            const survey::Run run = survey::run(chart, Drill(drill, chart), Course(course),
+                                                survey::even_ticks(rate, Seconds{1.5}), false);
+            const glm::dvec3 end = run.runner.position();
+            CAPTURE(end.x, end.y, end.z);
+            CHECK((end.x < -2.5 || end.y < -3.0));
+        }
+    }
+}
