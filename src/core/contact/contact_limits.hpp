@@ -21,6 +21,8 @@ inline constexpr double graze = 1e-3;
 inline constexpr double least_facing = 0.1;
 /// A face this upright (the vertical part of its normal) is brushed by a body that is let down along it.
 inline constexpr double brushed = 0.01;
+/// A way beyond an obstacle, m, that is short enough for what is climbed on it to be no more than a step.
+inline constexpr double short_step = 0.01;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
 /// A level burst is on ground that is no more than this below it, m.

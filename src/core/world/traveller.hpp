@@ -66,6 +66,7 @@ class Traveller {
     [[nodiscard]] bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
     [[nodiscard]] double turns_back(const Chord& chord) const;
     void walk(Chord& chord, glm::dvec3 motion) const;
+    bool gets_over(Chord& chord, const glm::dvec3& motion, Hit& hit) const;
     bool step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) const;
     [[nodiscard]] bool looks_down(const glm::dvec3& position, const glm::dvec3& down, Hit& hit) const;
     void keep_to_ground(Chord& chord) const;

@@ -61,7 +61,7 @@ void Traveller::walk(Chord& chord, glm::dvec3 motion) const {
         chord.seconds *= hit.fraction;
         stand_on(chord, hit);
         return;
-    } else if (!step_over(chord, motion, hit)) {
+    } else if (!gets_over(chord, motion, hit)) {
         chord.position += motion * hit.fraction;
         chord.seconds *= hit.fraction;
         stop_at(chord, hit);
@@ -108,6 +108,22 @@ bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) cons
         chord.seconds *= fraction;
         stop_at(chord, ahead);
     }
+    return true;
+}
+
+/// A step over as much of the motion as can be, else over a little more than up to the obstacle: over the side of a ramp a long
+/// way ends higher than a step, and every part of it does not.
+bool Traveller::gets_over(Chord& chord, const glm::dvec3& motion, Hit& hit) const {
+    if (step_over(chord, motion, hit)) {
+        return true;
+    }
+    const double part = hit.fraction + short_step / length_of(motion);
+    Hit near = hit;
+    near.fraction = hit.fraction / part;
+    if (part >= 1.0 || !step_over(chord, motion * part, near)) {
+        return false;
+    }
+    chord.seconds *= part;
     return true;
 }
 
