@@ -65,11 +65,7 @@ TEST_CASE("a flier that has just come down takes off again, whatever turned it u
                 .release(0.6, "climb")
                 .hold(0.6, "dive");
         };
-        const survey::Run down = run_at(chart, dive(3.0), 60.0);
-        double landed = 0.0;
-        for (const survey::TimedEvent& event : down.events) {
-            landed = event.event.kind == EventKind::landed ? event.at : landed;
-        }
+        const double landed = event(run_at(chart, dive(3.0), 60.0), EventKind::landed).at;
         REQUIRE(landed > 0.7);
         for (const double after : {0.001, 0.0146, 0.019, 0.02, 0.05}) {
             for (const double rate : rates) {
@@ -79,11 +75,7 @@ TEST_CASE("a flier that has just come down takes off again, whatever turned it u
                     chart, dive(3.0).release(landed + 5e-4, "dive").hold(landed + after, "climb"), rate);
                 for (const survey::Run* run : {&by_look, &by_key}) {
                     CAPTURE(after, rate, run == &by_look);
-                    REQUIRE_FALSE(run->events.empty());
-                    double lifted = 0.0;
-                    for (const survey::TimedEvent& event : run->events) {
-                        lifted = event.event.kind == EventKind::lifted ? event.at : lifted;
-                    }
+                    const double lifted = event(*run, EventKind::lifted, 1).at;  // the first began the climb
                     CHECK(near(lifted, landed + std::max(after, 0.02), 1e-6));
                     CHECK(run->runner.position().z > 0.5);
                 }

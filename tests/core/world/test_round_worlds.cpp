@@ -83,5 +83,5 @@ TEST_CASE("in worlds of round numbers most runs of three seconds are one run at 
     }
     CAPTURE(runs, differ);
     CHECK(runs > 300);
-    CHECK(differ * 14 <= runs);
+    CHECK(differ * 16 <= runs);
 }
