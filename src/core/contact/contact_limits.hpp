@@ -19,7 +19,8 @@ inline constexpr double leaving_speed = 0.02;
 inline constexpr double graze = 1e-3;
 /// Cosine between a barrier and the ground's plane; below it nothing is to be gained by turning aside along the ground.
 inline constexpr double least_facing = 0.1;
-/// A face this upright (the vertical part of its normal) is brushed by a body that is let down along it.
+/// Motion at a face closes in on it by this part of its length at least, or only brushes it: there the skin takes off no
+/// more of the way than it would at this angle.
 inline constexpr double brushed = 0.01;
 /// A way beyond an obstacle, m, that is short enough for what is climbed on it to be no more than a step.
 inline constexpr double short_step = 0.01;

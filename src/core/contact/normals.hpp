@@ -1,7 +1,9 @@
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 
+#include "core/contact/contact_limits.hpp"
 #include "core/numbers/space.hpp"
 
 /// Directions at a contact: of faces, edges and walls.
@@ -19,6 +21,12 @@ inline glm::dvec2 gradient_of(const glm::dvec3& face) {
 inline glm::dvec3 flattened(const glm::dvec3& normal) {
     const double size = std::sqrt(normal.x * normal.x + normal.y * normal.y);
     return size > 1e-6 ? glm::dvec3(normal.x / size, normal.y / size, 0.0) : normal;
+}
+
+/// The part of a motion by which the skin lets a body come less near to a face.
+inline double part_kept_off(const glm::dvec3& motion, const glm::dvec3& normal) {
+    const double closing = -inner(motion, normal);
+    return closing > 0.0 ? std::min(skin / closing, skin / (brushed * length_of(motion))) : 0.0;
 }
 
 /// Unit vector along the edge at which a body touches in the direction `normal`, beside the face `face`; 0: no edge.

@@ -125,10 +125,10 @@ void set_rates(const ChartData& chart, RunnerState& runner, MeterMask drained) {
         const bool by_distance = drains && state.drains[i].per_metre > 0.0 && runner.meters[i].level > 0.0;
         runner.by_distance = static_cast<MeterMask>(runner.by_distance | (by_distance ? mask : 0));
     }
+    if (runner.by_distance != by_distance_before) {
+        forget_scales(chart, runner);
+    }
     if (chart.has_scales) {
-        if (runner.by_distance != by_distance_before) {
-            forget_scales(chart, runner);
-        }
         refresh_scales(chart, runner, rates, drained);
     }
     for (std::size_t i = 0; i < runner.meter_count; ++i) {

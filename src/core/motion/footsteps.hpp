@@ -34,11 +34,11 @@ struct StepsFrom {
 
 void tell_steps_between(const CompiledState& state, const RunnerState& runner, Report& report,
                         const StepsFrom& start, double begin);
-/// Tells of the steps since `start`, in a tick that began at `begin`.
+/// Tells of the steps since `start`, in a tick that began at `begin`. Where it stood then counts: what ends the stretch may
+/// be a landing, or the loss of the ground.
 inline void tell_steps(const ChartData& chart, const RunnerState& runner, Report& report,
                        const StepsFrom& start, double begin) {
-    if (chart.has_strides &&
-        start.grounded) {  // what ends the stretch may be a landing, or the loss of the ground
+    if (chart.has_strides && start.grounded) {
         tell_steps_between(chart.states[runner.state], runner, report, start, begin);
     }
 }

@@ -178,8 +178,8 @@ class CutTick {
             }
             const std::uint16_t contacts = report_.event_count;
             tell_steps(instant_.chart, runner_, report_, start, begin_);
-            const auto events =
-                report_.event_table.begin();  // a contact ends the stretch: the steps came first
+            // A contact ends the stretch: the steps came first.
+            const auto events = report_.event_table.begin();
             std::rotate(events + before, events + contacts, events + report_.event_count);
         } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,

@@ -45,18 +45,14 @@ bool Traveller::walkable(const glm::dvec3& normal) const {
 
 /// The world's answer, checked, with the skin taken off.
 bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, Hit& hit) const {
-    const double length = length_of(motion);
-    if (length <= 0.0 || !terrain_.sweep({body, from, motion, chord_end_}, hit)) {
+    if (length_of(motion) <= 0.0 || !terrain_.sweep({body, from, motion, chord_end_}, hit)) {
         return false;
     }
     if (!is_unit(hit.normal) || !(hit.fraction >= 0.0 && hit.fraction <= 1.0)) {
         return false;
     }
     hit.face = is_unit(hit.face) ? hit.face : hit.normal;
-    const double closing = -inner(motion, hit.normal);
-    hit.fraction = closing > 0.0
-                       ? std::max(0.0, hit.fraction - std::min(skin / closing, skin / (0.01 * length)))
-                       : hit.fraction;
+    hit.fraction = std::max(0.0, hit.fraction - part_kept_off(motion, hit.normal));
     return true;
 }
 

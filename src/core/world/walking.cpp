@@ -72,7 +72,7 @@ void Traveller::walk(Chord& chord, glm::dvec3 motion) const {
 /// Up, forward and down again. Returns false if that leads no further than the obstacle, which may turn out to be something
 /// beside the step: whoever took the step itself for it would be caught between the two.
 bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) const {
-    glm::dvec3 forward(motion.x, motion.y, 0.0);
+    const glm::dvec3 forward(motion.x, motion.y, 0.0);
     const double height = chart_.body.step_height;
     Hit ceiling, ahead, below;
     const glm::dvec3 up(0.0, 0.0, height);
@@ -80,10 +80,8 @@ bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) cons
     if (lift <= skin || is_zero(forward)) {
         return false;
     }
-    Chord raised = chord;  // what it leans against is grazed up there as well
-    raised.position.z += lift;
-    const bool stopped = meets(raised, forward, ahead);
-    glm::dvec3 place = raised.position;
+    glm::dvec3 place = chord.position + glm::dvec3(0.0, 0.0, lift);
+    const bool stopped = sweep(body(), place, forward, ahead);
     const double fraction = stopped ? ahead.fraction : 1.0;
     if ((fraction - hit.fraction) * length_of(forward) <= 1e-6) {
         hit.normal = stopped ? ahead.normal : hit.normal;
@@ -97,8 +95,8 @@ bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) cons
     place += down * below.fraction;
     // The height of the step is that of the point it comes to rest on: the round underside begins to roll
     // over edges that are higher than the body rises at first. It touches lower than the skin lets it come.
-    const double kept = skin / std::max(below.normal.z, brushed);
-    const double rest = place.z - kept + chart_.body.radius * (1.0 - below.normal.z);
+    const double touch = place.z + down.z * part_kept_off(down, below.normal);
+    const double rest = touch + chart_.body.radius * (1.0 - below.normal.z);
     if (rest - chord.position.z > height + 10.0 * skin) {
         return false;
     }
