@@ -68,13 +68,19 @@ bool Traveller::carries_weight(const Hit& hit, const glm::dvec3& position) const
     return step_holds(position);
 }
 
+/// How far below the body a step may lie, of exactly the step height or of no height at all: the body stands up to two skins
+/// above the ground.
+double Traveller::step_reach() const {
+    return chart_.body.step_height + 3.0 * skin;
+}
+
 /// Whether a step below the middle of the body would hold it. The steep end of what it leaves may come first: then the
 /// step is asked for beside that.
 bool Traveller::step_holds(const glm::dvec3& position) const {
     const double thin = 0.2 * chart_.body.radius;
     const Capsule middle{thin, 2.0 * thin};
     const glm::dvec3 from = position + glm::dvec3(0.0, 0.0, skin);
-    const glm::dvec3 down(0.0, 0.0, -chart_.body.step_height - 3.0 * skin);
+    const glm::dvec3 down(0.0, 0.0, -step_reach());
     Hit below;
     if (!sweep(middle, from, down, below)) {
         return false;

@@ -74,6 +74,7 @@ class Traveller {
     [[nodiscard]] bool clears_edge(const Hit& hit, const glm::dvec3& own) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
+    [[nodiscard]] double step_reach() const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
     void roll_off(const Chord& chord);
     void fly(Chord& chord, glm::dvec3 motion) const;

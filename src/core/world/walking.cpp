@@ -173,8 +173,7 @@ bool Traveller::looks_down(const glm::dvec3& position, const glm::dvec3& down, H
 
 void Traveller::keep_to_ground(Chord& chord) const {
     // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the chord.
-    // Of no step at all, a little more than the gap that is kept to the ground.
-    const glm::dvec3 down(0.0, 0.0, -std::max(chart_.body.step_height, 2.0 * skin) - skin);
+    const glm::dvec3 down(0.0, 0.0, -step_reach());
     Hit hit;
     if (looks_down(chord.position, down, hit)) {
         const double drop = -down.z * hit.fraction;

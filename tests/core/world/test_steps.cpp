@@ -17,6 +17,24 @@ survey::Run walk_from(const CourseSpec& course, const Chart& chart, std::array<d
     return run_in(course, chart, Script(seconds).look(0.0, yaw).move(0.0, ahead), rate, from);
 }
 
+/// Stairs down as a height above each place, without faces between: what a game with a height map answers.
+class HeightMap final : public Terrain {
+  public:
+    bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
+        const glm::dvec3 end = sweep.from + sweep.motion;
+        const double ground = -0.35 * std::floor(std::clamp(end.x, 0.0, 20.0));
+        if (sweep.motion.z >= 0.0 || sweep.from.z < ground || end.z > ground) {
+            return false;
+        }
+        hit = {(sweep.from.z - ground) / -sweep.motion.z, {0.0, 0.0, 1.0}, {0.0, 0.0, 1.0}, 1};
+        return true;
+    }
+    bool overlap(const Capsule& /*body*/, const glm::dvec3& /*feet*/, double /*at*/,
+                 Overlap& /*overlap*/) const noexcept override {
+        return false;
+    }
+};
+
 }  // namespace
 
 TEST_CASE("steps are told in order with what ends them, and none of the way through the air") {
@@ -65,6 +83,23 @@ TEST_CASE("who walks off a step of exactly the step height keeps the ground at e
             CHECK(count(run, EventKind::lifted) == 0);
             CHECK(run.runner.position().x > 4.5);
         }
+    }
+}
+
+TEST_CASE("steps of exactly the step height are followed down a height map at every rate") {
+    const Chart chart = walker_at(4.0);
+    const HeightMap stairs;
+    for (const double rate : all_rates) {
+        CAPTURE(rate);
+        Runner runner = spawn(chart, {{-2.0, 0.0, 0.0}, 0.0});
+        Intent intent;
+        intent.move = ahead;
+        for (int tick = 0; tick < static_cast<int>(6.0 * rate); ++tick) {
+            intent.look.yaw = 0.02 * std::sin(9.0 * tick / rate);  // a mouse that never rests
+            const Report report = advance(chart, runner, intent, stairs, Seconds{1.0 / rate});
+            CHECK(count(report, EventKind::lifted) == 0);
+        }
+        CHECK(near(runner.position().z, -7.0, 2e-4));
     }
 }
 
