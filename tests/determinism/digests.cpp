@@ -6,6 +6,7 @@
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "support/all_ways.hpp"
+#include "support/random_chart.hpp"
 
 using namespace cursimeter;
 
@@ -187,6 +188,31 @@ void run_effects() {
     }
 }
 
+/// Charts that nobody wrote, which reach what the others leave out; the generator is the same whatever built it, too.
+void run_random_charts() {
+    Dice dice;
+    std::uint64_t charts = 0, runs = 0;
+    for (unsigned seed = 1; seed <= 200; ++seed) {
+        support::RandomChart random(seed);
+        const ChartSpec spec = random.chart();
+        const Chart chart = compile(spec);
+        const Drill drill(random.drill(spec, 5.0), chart);
+        Runner runner = drill.spawn(chart);
+        DrillPlayer player(drill, runner);
+        for (double at = 0.0; at < 5.0;) {
+            const double begun = at;
+            at = std::min(5.0, at + 0.001 + 0.06 * dice.next());
+            static_cast<void>(advance(chart, runner, player.intent(begun, at), Seconds{at - begun}));
+        }
+        charts = charts * 31 + chart.digest();
+        runs = runs * 31 + digest(runner);
+        if (seed % 20 == 0) {
+            std::printf("random %3u %016llx %016llx\n", seed, static_cast<unsigned long long>(charts),
+                        static_cast<unsigned long long>(runs));
+        }
+    }
+}
+
 /// Server and clients: what is predicted, replicated and shown is the same wherever it is computed.
 void run_link() {
     const Chart chart = compile(support::all_ways());
@@ -212,6 +238,7 @@ int main() {
     std::printf("%s\n", health.text().c_str());
     run_in_world();
     run_effects();
+    run_random_charts();
     run_link();
     const Chart chart = compile(chart_spec());
     std::printf("chart %016llx\n", static_cast<unsigned long long>(chart.digest()));

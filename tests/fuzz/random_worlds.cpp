@@ -175,11 +175,13 @@ class World {
             }
         }
         if (dice_.chance(0.02)) {
-            input.move_to({dice_.between(-1.0, 1.5), dice_.between(-1.0, 1.0)}, dice_.between(0.0, dt));
+            const Move move{dice_.between(-1.0, 1.5), dice_.between(-1.0, 1.0)};
+            input.move_to(move, dice_.between(0.0, dt));
         }
         if (dice_.chance(0.03)) {
             yaw_ = dice_.between(-3.2, 3.2);
-            input.look_to({yaw_, dice_.between(-1.6, 1.6)}, dice_.between(0.0, dt));
+            const Look look{yaw_, dice_.between(-1.6, 1.6)};
+            input.look_to(look, dice_.between(0.0, dt));
         }
     }
 

@@ -6,7 +6,8 @@
 
 namespace support {
 
-/// Chances for numbers as people write them.
+/// Chances for numbers as people write them. Two throws never stand in one call's arguments or on both sides of an operator:
+/// compilers differ in which comes first, and each seed is to be the same chart everywhere. Within braces order is fixed.
 class RoundDice {
   public:
     explicit RoundDice(unsigned seed) : dice_(seed) {}
@@ -34,12 +35,16 @@ class RandomStates : public RoundDice {
         switch (below(5)) {
             case 0:
                 return {};
-            case 1:
-                return ease(one_of({0.1, 0.2, 0.05}), one_of({0.1, 0.2}), one_of({0.1, 0.2}));
+            case 1: {
+                const double faster = one_of({0.1, 0.2, 0.05}), slower = one_of({0.1, 0.2});
+                return ease(faster, slower, one_of({0.1, 0.2}));
+            }
             case 2:
                 return curve({{0.0, 0.0}, {0.2, 0.5}, {0.5, 1.0}}, {{0.0, 1.0}, {0.1, 0.5}, {0.4, 0.0}});
-            default:
-                return ramp(one_of({5.0, 10.0, 20.0, 40.0}), one_of({10.0, 20.0}), one_of({10.0, 20.0}));
+            default: {
+                const double faster = one_of({5.0, 10.0, 20.0, 40.0}), slower = one_of({10.0, 20.0});
+                return ramp(faster, slower, one_of({10.0, 20.0}));
+            }
         }
     }
 
@@ -53,7 +58,8 @@ class RandomStates : public RoundDice {
     }
 
     StateSpec walk() {
-        StateSpec walk = support::state("walk", speeds(), gain());
+        const SpeedSpec fast = speeds();
+        StateSpec walk = support::state("walk", fast, gain());
         drains(walk, {});
         walk.stride = chance(25) ? std::optional(one_of({0.8, 1.0})) : std::nullopt;
         return walk;
@@ -152,18 +158,26 @@ class RandomStates : public RoundDice {
         }
     }
 
+    static std::string words(std::initializer_list<std::string> parts) {
+        std::string joined;
+        for (const std::string& part : parts) {
+            joined += joined.empty() ? part : " " + part;
+        }
+        return joined;
+    }
+
     std::string term(const ChartSpec& spec, bool momentary) {
         std::vector<std::string> terms{
             any({"speed", "speed", "speed", "time", "time"}) == "speed"
-                ? "speed " + any({">", ">=", "<", "<="}) + " " +
-                      any({"1", "2", "2.5", "3", "4", "4.2", "5", "6"})
-                : "time " + any({"<", "<", ">"}) + " " + any({"0.1", "0.2", "0.5", "1", "0.3"}),
+                ? words({"speed", any({">", ">=", "<", "<="}),
+                         any({"1", "2", "2.5", "3", "4", "4.2", "5", "6"})})
+                : words({"time", any({"<", "<", ">"}), any({"0.1", "0.2", "0.5", "1", "0.3"})}),
             any({"sprint on", "not sprint on", "dash on", "jump on"}),
             any({"moving", "not moving", "moving forward", "moving backward", "not moving sideways"}),
             any({"grounded", "grounded", "not grounded", "footing"}),
         };
         if (chance(30)) {
-            terms.push_back("rise " + any({">", ">=", "<", "<="}) + " " + any({"0", "1", "2", "-2", "-5"}));
+            terms.push_back(words({"rise", any({">", ">=", "<", "<="}), any({"0", "1", "2", "-2", "-5"})}));
         }
         if (!spec.states.empty()) {
             terms.push_back(any({"", "not "}) + spec.states.front().name + " possible");
@@ -173,8 +187,8 @@ class RandomStates : public RoundDice {
             terms.push_back(any({"dash pressed", "jump pressed"}));
         }
         for (const MeterSpec& meter : spec.meters) {
-            terms.push_back(meter.name + " " + any({">=", ">", "<", "<="}) + " " +
-                            any({"0", "10%", "25%", "50%", "100%"}));
+            terms.push_back(words(
+                {meter.name, any({">=", ">", "<", "<="}), any({"0", "10%", "25%", "50%", "100%"})}));
             if (meter.spent) {
                 terms.push_back(any({"", "not "}) + meter.name + " spent");
             }
