@@ -170,6 +170,16 @@ void leave_barriers(RunnerState& runner) {
     around.barrier_count = kept;
 }
 
+void stay_by_barriers(RunnerState& runner, const glm::dvec2& level) {
+    for (std::uint8_t i = 0; i < runner.around.barrier_count; ++i) {
+        const glm::dvec3 normal = unpack(runner.around.barriers[i]);
+        const double leaving = inner(runner.velocity, normal);
+        if (leaving > 0.0 && leaving <= leaving_speed && inner(level, flat(normal)) < 0.0) {
+            set_velocity(runner, without_barriers(runner.around, runner.velocity - normal * leaving));
+        }
+    }
+}
+
 void follow_ground(RunnerState& runner) {
     const glm::dvec2 plane = flat(runner.velocity);
     const double size = length_of(plane);

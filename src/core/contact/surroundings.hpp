@@ -50,6 +50,10 @@ void add_barrier(Surroundings& around, const glm::dvec3& normal);
 /// Forgets the barriers that the runner moves away from: they bear nothing of what pulls it back.
 void leave_barriers(RunnerState& runner);
 
+/// Takes from the velocity what slowly leads off the barriers that `level` points into. Nothing else would bring it back: what
+/// points into a barrier that is leant against is barred.
+void stay_by_barriers(RunnerState& runner, const glm::dvec2& level);
+
 /// Lays the velocity along the ground underfoot, heading and speed kept: legs do that work.
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.

@@ -52,6 +52,7 @@ Steering steer_to(RunnerState& runner, const glm::dvec2& plane, double rate, dou
     glm::dvec3 target =
         around.grounded ? without_barred(around, along_ground(around, plane)) : glm::dvec3(plane, 0.0);
     if (around.barrier_count != 0 && !around.grounded) {  // else the target itself, to the last bit
+        stay_by_barriers(runner, plane - flat(runner.velocity));
         const glm::dvec2 now = flat(runner.velocity);
         target = {now + steerable(runner, plane - now, rate, gravity), 0.0};
     }
