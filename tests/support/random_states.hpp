@@ -187,8 +187,8 @@ class RandomStates : public RoundDice {
             terms.push_back(any({"dash pressed", "jump pressed"}));
         }
         for (const MeterSpec& meter : spec.meters) {
-            terms.push_back(words(
-                {meter.name, any({">=", ">", "<", "<="}), any({"0", "10%", "25%", "50%", "100%"})}));
+            terms.push_back(
+                words({meter.name, any({">=", ">", "<", "<="}), any({"0", "10%", "25%", "50%", "100%"})}));
             if (meter.spent) {
                 terms.push_back(any({"", "not "}) + meter.name + " spent");
             }

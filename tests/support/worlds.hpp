@@ -7,6 +7,9 @@
 /// Small worlds.
 namespace support {
 
+/// Ticks a second at which whatever a world does must come out the same.
+inline const std::vector<double> all_rates{10.0, 20.0, 30.0, 37.0, 60.0, 100.0, 144.0, 240.0, 480.0, 1000.0};
+
 /// A floor whose upper side is at z = 0.
 inline CourseSpec floor_only() {
     CourseSpec spec;

@@ -51,6 +51,8 @@ inline constexpr double least_gust = 0.05;
 inline constexpr double least_blow = 0.1;
 /// What moves faster in a world, m/s, is a mistake of the world.
 inline constexpr double fastest_world = 1e4;
+/// A stretch of time that is none, s.
+inline constexpr double least_stretch = 1e-12;
 inline constexpr int most_attempts = 8;               // to get out of solids
 inline constexpr double crush_depth = 1e-3;           ///< m
 inline constexpr double ground_time = 1e-4;           ///< s over which the velocity of moving ground is taken

@@ -4,14 +4,12 @@
 #include <cmath>
 
 #include "core/contact/contact_limits.hpp"
-#include "core/contact/footing.hpp"
 #include "core/contact/intake.hpp"
 #include "core/contact/normals.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
-#include "core/runner/timers.hpp"
 
 /// A leg says where the runner wants to be; here it meets the world.
 ///
@@ -43,8 +41,9 @@ bool Traveller::walkable(const glm::dvec3& normal) const {
     return normal.z >= chart_.body.limit_cosine - 1e-9;
 }
 
-/// The world's answer, checked, with the skin taken off.
-bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, Hit& hit) const {
+/// The world's answer, checked: the part of the motion up to the touch itself.
+bool Traveller::touches(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
+                        Hit& hit) const {
     if (length_of(motion) <= 0.0 || !terrain_.sweep({body, from, motion, chord_end_}, hit)) {
         return false;
     }
@@ -52,6 +51,14 @@ bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dv
         return false;
     }
     hit.face = is_unit(hit.face) ? hit.face : hit.normal;
+    return true;
+}
+
+/// The same with the skin taken off.
+bool Traveller::sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion, Hit& hit) const {
+    if (!touches(body, from, motion, hit)) {
+        return false;
+    }
     hit.fraction = std::max(0.0, hit.fraction - part_kept_off(motion, hit.normal));
     return true;
 }
@@ -68,8 +75,8 @@ bool Traveller::carries_weight(const Hit& hit, const glm::dvec3& position) const
     return step_holds(position);
 }
 
-/// How far below the body a step may lie, of exactly the step height or of no height at all: the body stands up to two skins
-/// above the ground.
+/// How far below the body a step may lie, of exactly the step height or of no height at all: the body stands a skin above the ground,
+/// and more where it touches a slope or an edge.
 double Traveller::step_reach() const {
     return chart_.body.step_height + 3.0 * skin;
 }
@@ -204,6 +211,20 @@ double Traveller::turns_back(const Chord& chord) const {
     return pull > 0.0 && leaving - pull * chord.seconds > leaving_speed ? leaving / pull : 0.0;
 }
 
+/// A chord that something stops lies beside the leg by up to `chord_error`, and its length decides where it stops. One that ends
+/// where it stops ends on the leg.
+Traveller::Chord Traveller::without_bend(Chord stopped, double length) {
+    double tried = length;
+    for (int attempt = 0; attempt < most_attempts; ++attempt) {
+        if (stopped.seconds <= moment_width || tried - stopped.seconds <= instant_width.value) {
+            break;
+        }
+        tried = stopped.seconds;
+        stopped = chord(tried);
+    }
+    return stopped;
+}
+
 double Traveller::pass(double seconds) {
     double passed = 0.0;
     look_for_motion(seconds);
@@ -216,8 +237,12 @@ double Traveller::pass(double seconds) {
         make_room();
         return seconds;
     }
+    if (stood_ && sets_down()) {
+        return 0.0;
+    }
     while (passed < seconds) {
         const double length = longest_chord(seconds - passed);
+        const bool bends = !is_zero(acceleration_now(chart_, runner_));
         ++chords_;
         Chord next = chord(length);
         for (int attempt = 0; attempt < most_attempts && next.blocked; ++attempt) {
@@ -226,6 +251,9 @@ double Traveller::pass(double seconds) {
                 break;
             }
             next = chord(std::min(turns, length));
+        }
+        if (bends) {
+            next = without_bend(next, length);
         }
         const bool lost_ground = runner_.around.grounded && !next.around.grounded;
         if (next.changed && (!next.blocked || lost_ground)) {  // it may have lost it before it was stopped
@@ -242,122 +270,13 @@ double Traveller::pass(double seconds) {
             }
         }
         take(next);
+        stood_ = runner_.around.grounded;
         passed += next.seconds;
         if (next.changed || instant_.dirty.any(dirty::facts) || next.seconds <= 0.0) {
             return passed;
         }
     }
     return seconds;
-}
-
-void Traveller::take(const Chord& chord) {
-    const Surroundings before = runner_.around;
-    glide(chart_, runner_, chord.seconds);
-    runner_.position = chord.position;
-    runner_.around = chord.around;
-    instant_.at = time();
-    if (chord.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps) {
-        // Nobody's legs lift a slide over a step: it pays with its speed.
-        const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * chord.stepped;
-        const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
-        set_velocity(runner_, runner_.velocity * factor);
-        instant_.dirty.note(Changed::way);
-    }
-    if (moves_) {
-        make_room();
-    }
-    if (before.grounded && chord.around.grounded) {
-        take_other_ground(instant_, velocity_of(chord.around.ground), before.ground != chord.around.ground);
-    }
-    if (!chord.changed) {
-        return;
-    }
-    instant_.dirty.note(Changed::contact);
-    if (before.grounded && !chord.around.grounded) {
-        roll_off(chord);
-        take_lift(instant_);
-    } else if (!before.grounded && chord.around.grounded) {
-        take_landing(instant_, velocity_of(chord.around.ground));
-    } else if (chord.around.grounded) {
-        follow_ground(runner_);
-    }
-    if (chord.blocked) {
-        take_barrier(instant_, chord.normal);
-    }
-    take_wall(instant_, glm::dvec3(runner_.around.wall_normal), runner_.around.beside);
-    if (chord.around.zones != before.zones || chord.around.wind != before.wind) {
-        start_timer(runner_, timer::dwell, zone_dwell);
-    }
-    if (chord.push != nullptr) {
-        take_zone_push(instant_, *chord.push);
-    }
-}
-
-/// Leaves an edge along its tangent, at the speed at least at which it clears it: what rolls off slowly slips. What it has
-/// along the edge it keeps.
-void Traveller::roll_off(const Chord& chord) {
-    const glm::dvec3 across = across_edge(runner_.velocity, chord.edge_line);
-    const glm::dvec3 tangent = across - chord.edge * inner(across, chord.edge);
-    const double size = length_of(tangent);
-    if (is_zero(chord.edge) || size <= 1e-6 || chart_.states[runner_.state].traits.keeps_level) {
-        return;
-    }
-    const double clearing = std::sqrt(chart_.body.radius * chart_.edge_gravity * std::max(0.0, chord.edge.z));
-    set_velocity(runner_,
-                 runner_.velocity - across + tangent * (std::max(length_of(across), clearing) / size));
-}
-
-void Traveller::arrive() {
-    if (runner_.around.grounded && runner_.around.ground == 0 && moves_) {
-        Chord here;  // what it stands on is not known yet
-        here.position = runner_.position;
-        here.around = runner_.around;
-        keep_to_ground(here);
-        runner_.around.ground = here.around.ground;
-        feel_ground();
-    }
-    make_room();
-}
-
-/// Who is crushed has no velocity, whatever it was or a state has given it: none gathers, no way is counted.
-void Traveller::stand_still() {
-    if (!is_zero(runner_.velocity) || runner_.leg != LegKind::steady) {
-        set_velocity(runner_, {0.0, 0.0, 0.0});
-        keep_velocity(runner_);
-        instant_.dirty.note(Changed::way);
-    }
-}
-
-void Traveller::make_room() {
-    const glm::dvec3 before = runner_.position;
-    Overlap overlap;
-    for (int attempt = 0; attempt < most_attempts; ++attempt) {
-        if (!terrain_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
-            !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
-            if (runner_.around.crushed) {
-                runner_.around.crushed = false;
-                instant_.dirty.note(Changed::way);
-            }
-            return;
-        }
-        if (overlap.depth > chart_.body.radius) {
-            break;  // so deep that the shortest way out may lead through to the other side
-        }
-        runner_.position += overlap.normal * (overlap.depth + skin);
-        if (inner(runner_.velocity, overlap.normal) < 0.0) {
-            stop_against(runner_, overlap.normal);
-            instant_.dirty.note(Changed::way);
-        }
-        stop_pushes_against(runner_, overlap.normal);
-    }
-    if (terrain_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > crush_depth) {
-        runner_.position = before;
-        if (!runner_.around.crushed) {
-            instant_.emit(EventKind::crushed, runner_.state, overlap.depth);
-        }
-        runner_.around.crushed = true;
-        stand_still();
-    }
 }
 
 }  // namespace cursimeter::detail

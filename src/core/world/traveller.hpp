@@ -57,12 +57,15 @@ class Traveller {
     [[nodiscard]] double longest_chord(double seconds) const;
     [[nodiscard]] bool walkable(const glm::dvec3& normal) const;
     [[nodiscard]] bool carries_weight(const Hit& hit, const glm::dvec3& position) const;
+    [[nodiscard]] bool touches(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
+                               Hit& hit) const;
     [[nodiscard]] bool sweep(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                              Hit& hit) const;
 
     [[nodiscard]] Chord begin_chord(double seconds);
     void probe(Chord& chord) const;
     [[nodiscard]] Chord chord(double seconds);
+    [[nodiscard]] Chord without_bend(Chord stopped, double length);
     [[nodiscard]] bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
     [[nodiscard]] double turns_back(const Chord& chord) const;
     void walk(Chord& chord, glm::dvec3 motion) const;
@@ -72,6 +75,8 @@ class Traveller {
     void keep_to_ground(Chord& chord) const;
     [[nodiscard]] bool rolls_off(const Hit& hit, const glm::dvec3& own) const;
     [[nodiscard]] bool clears_edge(const Hit& hit, const glm::dvec3& own) const;
+    [[nodiscard]] bool stands_beside(const glm::dvec3& position, double drop, Hit& ground) const;
+    bool sets_down();
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] double step_reach() const;
@@ -97,9 +102,11 @@ class Traveller {
     RunnerState& runner_;
     const Terrain& terrain_;
     double begin_;
+    bool stood_ = false;      ///< on the ground, when time passed last
     double chord_end_ = 0.0;  ///< s after the tick's start
     int chords_ = 0;
-    bool moves_ = false;                              ///< whether anything in this box may move in this tick
+    int stuck_ = 0;       ///< contacts, one after the other, that left no time and turned nothing aside
+    bool moves_ = false;  ///< whether anything in this box may move in this tick
     glm::dvec3 looked_low_{1.0}, looked_high_{-1.0};  ///< m; none at first
 };
 

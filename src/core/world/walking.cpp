@@ -84,7 +84,9 @@ bool Traveller::step_over(Chord& chord, const glm::dvec3& motion, Hit& hit) cons
     const bool stopped = sweep(body(), place, forward, ahead);
     const double fraction = stopped ? ahead.fraction : 1.0;
     if ((fraction - hit.fraction) * length_of(forward) <= 1e-6) {
-        hit.normal = stopped ? ahead.normal : hit.normal;
+        // What turns nothing of the motion aside would be met again and again.
+        const bool bars = stopped && inner(motion, met_normal(chord.around, ahead.normal)) < 0.0;
+        hit.normal = bars ? ahead.normal : hit.normal;
         return false;
     }
     place += forward * fraction;
@@ -142,8 +144,11 @@ bool Traveller::clears_edge(const Hit& hit, const glm::dvec3& own) const {
 }
 
 /// Whether what it touches bears it at its own velocity along it: one rule for what it stands on and for what it comes to,
-/// else it would land on an edge and leave it over and over.
+/// else it would land on an edge and leave it over and over. What it touches with its side bears nothing.
 bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const {
+    if (hit.normal.z < brushed) {
+        return false;
+    }
     return clears_edge(hit, own) ? step_holds(position) : carries_weight(hit, position);
 }
 
@@ -156,19 +161,34 @@ bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
 }
 
 /// What lies below. An upright face that the body brushes on its way down, as where it has just cleared an edge, bears
-/// nothing: what does is asked for a little off it.
+/// nothing: what does is asked for a little off it. The fraction is below 0 for who is nearer than the skin.
 bool Traveller::looks_down(const glm::dvec3& position, const glm::dvec3& down, Hit& hit) const {
-    if (!sweep(body(), position, down, hit)) {
+    if (!touches(body(), position, down, hit)) {
         return false;
     }
     if (std::fabs(hit.normal.z) < brushed) {
         const glm::dvec3 off = flattened(hit.normal) * (2.0 * skin);
         Hit beside;
-        if (sweep(body(), position + off, down, beside)) {
+        if (touches(body(), position + off, down, beside)) {
             hit = beside;
         }
     }
+    hit.fraction = std::max(hit.fraction - part_kept_off(down, hit.normal), -2.0 * skin / length_of(down));
     return true;
+}
+
+/// Whether it stands on ground although something steep beside it is met first, `drop` below: looks inside of that, for ground
+/// that the whole body would touch no more than `beside_reach` deeper. A thin body comes deeper on a slope than the whole one.
+bool Traveller::stands_beside(const glm::dvec3& position, double drop, Hit& ground) const {
+    const double radius = chart_.body.radius, thin = 0.6 * radius;
+    const glm::dvec3 down(0.0, 0.0, -step_reach());
+    Hit inside;
+    if (!sweep({thin, body().height}, position, down, inside) || !walkable(inside.face)) {
+        return false;
+    }
+    const double deeper = (radius - thin) * (1.0 / inside.face.z - 1.0);
+    ground = inside;
+    return -down.z * inside.fraction - deeper - drop < beside_reach;
 }
 
 void Traveller::keep_to_ground(Chord& chord) const {
@@ -181,9 +201,6 @@ void Traveller::keep_to_ground(Chord& chord) const {
         const glm::dvec3 place = chord.position + down * hit.fraction;
         if (!falls_away && bears(hit, place, runner_.velocity)) {
             chord.position = place;
-            if (hit.fraction == 0.0) {  // keep the skin between
-                chord.position.z += 0.5 * skin;
-            }
             stand_on(chord, hit);
             return;
         }
@@ -195,13 +212,9 @@ void Traveller::keep_to_ground(Chord& chord) const {
             chord.changed = true;
             return;
         }
-        // Something steep beside it may be met first although it stands on the ground: look inside of it.
-        const Capsule narrow{0.6 * chart_.body.radius, body().height};
-        Hit inside;
-        if (!falls_away && sweep(narrow, chord.position, down, inside) && walkable(inside.face) &&
-            -down.z * inside.fraction - drop < beside_reach) {
+        if (!falls_away && stands_beside(chord.position, drop, hit)) {
             chord.position = place;
-            stand_on(chord, inside);
+            stand_on(chord, hit);
             return;
         }
     }

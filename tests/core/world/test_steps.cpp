@@ -5,8 +5,6 @@ using namespace support;
 /// Steps and edges at which round numbers meet: the step height itself, a body's radius, a wall beside.
 namespace {
 
-const std::vector<double> all_rates{10.0, 20.0, 30.0, 37.0, 60.0, 100.0, 144.0, 240.0, 480.0, 1000.0};
-
 Chart walker_at(double speed) {
     return compile(walker({.forward = speed, .side = {}, .back = {}}));
 }

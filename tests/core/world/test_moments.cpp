@@ -1,0 +1,111 @@
+#include "support/worlds.hpp"
+
+using namespace support;
+
+/// When a contact comes, to the moment, wherever ticks are cut; and how far off everything a body stands.
+namespace {
+
+constexpr double skin = 1e-4;    ///< m that a body keeps from everything
+constexpr double moment = 1e-5;  ///< s to which a change is found
+
+/// Walks, falls, and leaps 1 m high, at 20 m/s^2.
+ChartSpec leaping(GainSpec gain = {}) {
+    ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}}, std::move(gain));
+    spec.actions = {{.name = "jump"}, {.name = "brace"}};
+    spec.body.gravity = 20.0;
+    StateSpec leap = state("leap", {.forward = 5.0, .side = {}, .back = {}});
+    leap.kind = StateKind::air;
+    leap.launch.heights = {1.0};
+    leap.enter = Condition{"jump pressed", "grounded"};
+    leap.stay = Condition{"not grounded"};
+    add_first(spec, leap);
+    return spec;
+}
+
+}  // namespace
+
+TEST_CASE("a leap lands at its time at every rate, whatever cuts it") {
+    const Chart chart = compile(leaping());
+    const double flight = 2.0 * std::sqrt(2.0 / 20.0);
+    for (const double from : {0.5, 0.55, 0.611}) {
+        for (double cut = 0.6; cut < flight; cut += 0.002) {  // s after the take-off
+            Script script(2.0);
+            script.look(0.0, 0.0).move(0.0, ahead).hold(from, "jump").hold(from + cut, "brace");
+            for (const double rate : all_rates) {
+                CAPTURE(from, cut, rate);
+                const survey::Run run = run_in(floor_only(), chart, script, rate);
+                CHECK(near(event(run, EventKind::landed).at, from + flight, moment));
+            }
+        }
+    }
+}
+
+TEST_CASE("who speeds up towards a wall meets it at its time at every rate, and stands a skin off it") {
+    GainSpec gain = ramp(10.0, 10.0, 10.0);
+    const Chart chart = compile(leaping(gain));
+    for (const double wall : {1.0, 1.5, 1.35, 0.6}) {
+        CourseSpec course = floor_only();
+        course.boxes.push_back({{wall, -5.0, 0.0}, {wall + 1.0, 5.0, 3.0}, Degrees{0.0}});
+        const double way = wall - 0.35 - skin;
+        for (const double rate : all_rates) {
+            CAPTURE(wall, rate);
+            const survey::Run run = run_in(course, chart, Script(1.0).look(0.0, 0.0).move(0.0, ahead), rate);
+            const survey::TimedEvent bump = event(run, EventKind::bumped);
+            CHECK(near(bump.at, std::sqrt(2.0 * way / 10.0), 1e-7));
+            CHECK(near(bump.event.value, std::sqrt(2.0 * way * 10.0), 1e-6));
+            CHECK(near(run.runner.position().x, way, 1e-9));
+        }
+    }
+}
+
+TEST_CASE("a body stands a skin above the ground, level or sloping, at every rate and in every tick") {
+    const Chart chart = compile(leaping(ramp(20.0, 20.0, 20.0)));
+    CourseSpec course = floor_only();
+    course.ramps.push_back({{4.0, 0.0, 0.0}, {12.0, 0.0, 4.0}, 6.0, 0.5});
+    const double up = std::sqrt(0.8);  // vertical part of the ramp's normal
+    for (const double rate : all_rates) {
+        const survey::Run run = run_in(course, chart, Script(2.0).look(0.0, 0.0).move(0.0, ahead), rate);
+        int level = 0, sloping = 0;
+        for (const survey::Sample& sample : run.samples) {
+            CAPTURE(rate, sample.at, sample.position.x, sample.position.z);
+            if (sample.at > 0.0 && sample.position.x < 3.5) {
+                CHECK(near(sample.position.z, skin, 1e-12));
+                ++level;
+            } else if (sample.position.x > 5.0) {
+                // The round underside touches the ramp beside the body's middle.
+                const double touch = 0.5 * (sample.position.x - 4.0) + 0.35 * (1.0 / up - 1.0);
+                CHECK(near(sample.position.z, touch + skin / up, 1e-9));
+                ++sloping;
+            }
+        }
+        CHECK(level > 3);
+        CHECK(sloping > 3);
+    }
+}
+
+TEST_CASE("who is lifted by a state that ends at once stands again at once, in a world as on open ground") {
+    ChartSpec spec = leaping();
+    StateSpec flit = state("flit", {.forward = 5.0, .side = {}, .back = {}}, ramp(20.0, 20.0, 20.0));
+    flit.kind = StateKind::fly;
+    flit.fly.up = "brace";
+    flit.fly.climb = 4.0;
+    flit.fly.sink = 1.0;
+    flit.enter = Condition{"brace pressed"};
+    flit.stay = Condition{"speed > 8"};
+    add_first(spec, flit);
+    const Chart chart = compile(spec);
+    for (const double at : {0.08, 0.5, 0.611}) {
+        Script script(1.0);
+        script.look(0.0, 0.0).move(0.0, ahead).hold(at, "brace");
+        for (const double rate : all_rates) {
+            CAPTURE(at, rate);
+            const survey::Run world = run_in(floor_only(), chart, script, rate);
+            const survey::Run open = run_at(chart, script, rate);
+            for (const survey::Run* run : {&world, &open}) {
+                CHECK(near(event(*run, EventKind::lifted).at, at, 1e-9));
+                CHECK(near(event(*run, EventKind::landed).at, at, 1e-9));
+            }
+            CHECK(near(world.runner.position().x, open.runner.position().x, 1e-9));
+        }
+    }
+}
