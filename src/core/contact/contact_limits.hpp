@@ -32,7 +32,10 @@ inline constexpr double skim_height = 0.005;
 inline constexpr double gradient_step = 1e-3;
 /// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
 inline constexpr double edge_turn = 1e-6;
-inline constexpr double least_step = 1e-3;  ///< m; what rises less is the world's own rounding
+/// A slide that rolls over an edge pays for its height in stretches of this length, s, or it would go on at its speed for a tick.
+inline constexpr double longest_paying_chord = 0.001;
+/// What rises by less than this part of the way is the world's own rounding.
+inline constexpr double least_climb = 1e-3;
 /// Walls are this upright: their normal's vertical part is at most this.
 inline constexpr double wall_upright = 0.35;
 /// Where the body touches a wall's edge, its direction may be this far off the wall's face (cosine): 8

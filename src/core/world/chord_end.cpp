@@ -20,8 +20,7 @@ void Traveller::take(const Chord& chord) {
     runner_.position = chord.position;
     runner_.around = chord.around;
     instant_.at = time();
-    if (chord.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps) {
-        // Nobody's legs lift a slide over a step: it pays with its speed.
+    if (pays(chord)) {
         const double left = runner_.speed * runner_.speed - 2.0 * chart_.body.gravity * chord.stepped;
         const double factor = left > 0.0 ? std::sqrt(left) / runner_.speed : 0.0;
         set_velocity(runner_, runner_.velocity * factor);

@@ -133,6 +133,12 @@ double Traveller::longest_chord(double seconds) const {
     return std::min(longest, seconds);
 }
 
+/// Nobody's legs lift a slide over a step: it pays with its speed.
+bool Traveller::pays(const Chord& chord) const {
+    return chord.stepped > least_climb * runner_.speed * chord.seconds &&
+           chart_.states[runner_.state].traits.pays_for_steps;
+}
+
 Traveller::Chord Traveller::begin_chord(double seconds) {
     chord_end_ = time() + seconds;  // the world is asked how it stands then
     Chord chord;
@@ -178,8 +184,7 @@ bool Traveller::crosses(const glm::dvec3& motion, double seconds, glm::dvec3& pl
     if (!chord.changed) {
         probe(chord);
     }
-    const bool pays = chord.stepped > least_step && chart_.states[runner_.state].traits.pays_for_steps;
-    if (chord.changed || chord.blocked || chord.push != nullptr || pays) {
+    if (chord.changed || chord.blocked || chord.push != nullptr || pays(chord)) {
         return false;
     }
     place = chord.position;
@@ -254,6 +259,9 @@ double Traveller::pass(double seconds) {
         }
         if (bends) {
             next = without_bend(next, length);
+        }
+        if (pays(next) && length > longest_paying_chord) {
+            next = chord(longest_paying_chord);
         }
         const bool lost_ground = runner_.around.grounded && !next.around.grounded;
         if (next.changed && (!next.blocked || lost_ground)) {  // it may have lost it before it was stopped

@@ -66,6 +66,7 @@ class Traveller {
     void probe(Chord& chord) const;
     [[nodiscard]] Chord chord(double seconds);
     [[nodiscard]] Chord without_bend(Chord stopped, double length);
+    [[nodiscard]] bool pays(const Chord& chord) const;
     [[nodiscard]] bool meets(const Chord& chord, glm::dvec3& motion, Hit& hit) const;
     [[nodiscard]] double turns_back(const Chord& chord) const;
     void walk(Chord& chord, glm::dvec3 motion) const;

@@ -10,6 +10,15 @@
 /// How a body gets along: walking with steps and slopes, and flying.
 namespace cursimeter::detail {
 
+namespace {
+
+/// Whether it touches at an edge and not on a face.
+bool is_edge(const Hit& hit) {
+    return inner(hit.normal, hit.face) < 1.0 - edge_turn;
+}
+
+}  // namespace
+
 void Traveller::stop_at(Chord& chord, const Hit& hit) const {
     chord.blocked = true;
     chord.changed = true;
@@ -19,8 +28,7 @@ void Traveller::stop_at(Chord& chord, const Hit& hit) const {
 /// Whether it touches ground, not at an edge, whose gradient is another than that underfoot.
 bool Traveller::lies_on_other_ground(const Hit& hit) const {
     const glm::dvec2 turn = gradient_of(hit.face) - glm::dvec2(runner_.around.gradient);
-    return walkable(hit.face) && inner(hit.normal, hit.face) >= 1.0 - edge_turn &&
-           length_of(turn) > gradient_step;
+    return walkable(hit.face) && !is_edge(hit) && length_of(turn) > gradient_step;
 }
 
 void Traveller::stand_on(Chord& chord, const Hit& hit) const {
@@ -129,8 +137,7 @@ bool Traveller::gets_over(Chord& chord, const glm::dvec3& motion, Hit& hit) cons
 
 /// Whether it touches an edge that it moves away from at its own velocity; one that lies ahead is climbed.
 bool Traveller::rolls_off(const Hit& hit, const glm::dvec3& own) const {
-    return walkable(hit.face) && inner(hit.normal, hit.face) < 1.0 - edge_turn &&
-           inner(own, hit.normal) > 0.0;
+    return walkable(hit.face) && is_edge(hit) && inner(own, hit.normal) > 0.0;
 }
 
 /// A body that rolls over an edge leaves it where its speed across the edge carries it off: on a circle of the body's
@@ -200,6 +207,9 @@ void Traveller::keep_to_ground(Chord& chord) const {
         const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
         const glm::dvec3 place = chord.position + down * hit.fraction;
         if (!falls_away && bears(hit, place, runner_.velocity)) {
+            if (is_edge(hit)) {
+                chord.stepped += std::max(0.0, place.z - chord.position.z);
+            }
             chord.position = place;
             stand_on(chord, hit);
             return;

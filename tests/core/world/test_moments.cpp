@@ -109,3 +109,26 @@ TEST_CASE("who is lifted by a state that ends at once stands again at once, in a
         }
     }
 }
+
+TEST_CASE("a slide pays for the edge that it rolls over alike at every rate") {
+    ChartSpec spec = leaping();
+    StateSpec slide = state("slide", {.forward = 5.0, .side = {}, .back = {}});
+    slide.kind = StateKind::slide;
+    slide.slide.friction = 0.0;
+    slide.enter = Condition{"brace pressed"};
+    slide.stay = Condition{"grounded"};
+    add_first(spec, slide);
+    const Chart chart = compile(spec);
+    CourseSpec course = floor_only();
+    course.boxes.push_back({{4.0, -5.0, 0.0}, {40.0, 5.0, 0.2}, Degrees{0.0}});
+    Script script(3.0);
+    script.look(0.0, 0.0).move(0.0, ahead).hold(0.5, "brace");
+    for (const double rate : all_rates) {
+        CAPTURE(rate);
+        const survey::Run run = run_in(course, chart, script, rate);
+        // v^2 - 2 g h on top of the step, whatever the way up; the gravity is 20 m/s^2.
+        CHECK(near(run.runner.speed(), std::sqrt(25.0 - 2.0 * 20.0 * 0.2), 1e-3));
+        const survey::Run fine = run_in(course, chart, script, 480.0);
+        CHECK(near(run.runner.position().x, fine.runner.position().x, 2e-3));
+    }
+}
