@@ -213,7 +213,7 @@ class World {
         const bool free = (name == "fall" || name == "slide" || name == "jump") &&
                           runner.state() == before.state() && find(report, EventKind::entered) == nullptr &&
                           find(report, EventKind::pushed) == nullptr;
-        if (free && !moving && runner.zones() == 0 && before.zones() == 0) {
+        if (free && !moving && !near_zones(terrain, before.position(), at)) {
             const auto energy = [&](const Runner& r) {
                 return 0.5 * r.speed() * r.speed() + 20.0 * r.position().z;
             };
@@ -229,6 +229,23 @@ class World {
             return "entered although its condition does not hold:" + told(report);
         }
         return {};
+    }
+    /// Whether a zone may have been entered on the way, and left again: the runner's path bends beside the straight line.
+    [[nodiscard]] static bool near_zones(const CourseTerrain& terrain, const glm::dvec3& from,
+                                         const glm::dvec3& to) {
+        constexpr double beside = 0.1;  // m
+        for (int part = 0; part <= 8; ++part) {
+            for (const glm::dvec3& aside :
+                 {glm::dvec3(0.0), glm::dvec3(beside, 0.0, 0.0), glm::dvec3(-beside, 0.0, 0.0),
+                  glm::dvec3(0.0, beside, 0.0), glm::dvec3(0.0, -beside, 0.0), glm::dvec3(0.0, 0.0, beside),
+                  glm::dvec3(0.0, 0.0, -beside)}) {
+                const glm::dvec3 middle = from + (to - from) * (part / 8.0) + glm::dvec3(0.0, 0.0, 0.9);
+                if (terrain.zones(middle + aside, 0.0).zones != 0) {
+                    return true;
+                }
+            }
+        }
+        return false;
     }
     [[nodiscard]] std::string told(const Report& report) const {
         std::string text;
