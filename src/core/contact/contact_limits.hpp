@@ -54,9 +54,8 @@ inline constexpr double least_gust = 0.05;
 inline constexpr double least_blow = 0.1;
 /// What moves faster in a world, m/s, is a mistake of the world.
 inline constexpr double fastest_world = 1e4;
-/// A stretch of time that is none, s.
-inline constexpr double least_stretch = 1e-12;
-inline constexpr int most_attempts = 8;               // to get out of solids
+/// To get out of solids, to end a chord on its leg, and contacts without time between before a place counts as a corner.
+inline constexpr int most_attempts = 8;
 inline constexpr double crush_depth = 1e-3;           ///< m
 inline constexpr double ground_time = 1e-4;           ///< s over which the velocity of moving ground is taken
 inline constexpr double longest_moving_chord = 0.01;  ///< s, where the world moves

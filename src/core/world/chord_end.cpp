@@ -47,7 +47,7 @@ void Traveller::take(const Chord& chord) {
     if (chord.blocked) {
         const glm::dvec3 velocity = runner_.velocity;
         take_barrier(instant_, chord.normal);
-        const bool stuck = chord.seconds < least_stretch && runner_.around.grounded &&
+        const bool stuck = chord.seconds < instant_width.value && runner_.around.grounded &&
                            is_barrier(before, chord.normal) && runner_.velocity == velocity;
         stuck_ = stuck ? stuck_ + 1 : 0;
         runner_.around.cornered = runner_.around.cornered || stuck_ >= most_attempts;
@@ -80,8 +80,8 @@ void Traveller::roll_off(const Chord& chord) {
 /// A body that has been lifted and falls at once, as where a state is left at the moment in which it began, stands again where it
 /// stood: the skin below is no height to fall from.
 bool Traveller::sets_down() {
-    stood_ = runner_.around.grounded;
-    if (stood_ || runner_.velocity.z > 0.0 || acceleration_now(chart_, runner_).z >= 0.0) {
+    const bool lifted = stood_ && !runner_.around.grounded;
+    if (!lifted || runner_.velocity.z > 0.0 || acceleration_now(chart_, runner_).z >= 0.0) {
         return false;
     }
     Chord here = begin_chord(0.0);
@@ -93,7 +93,6 @@ bool Traveller::sets_down() {
     here.position += down * below.fraction;
     stand_on(here, below);
     take(here);
-    stood_ = true;
     return true;
 }
 

@@ -15,10 +15,11 @@
 ///
 /// The tick's time is walked in chords. A chord is short enough that the straight line between its ends
 /// is the leg's path to a fraction of a millimetre, so one sweep tells what is in the way, and long enough
-/// that most ticks hold one. When the world around changes within a chord (the ground's face, a wall at
-/// hand, a zone, the headroom, the loss of the ground), the moment is found by halving; a blow is found by
-/// the sweep itself. Height on the ground follows from the place alone: after each chord the body is let
-/// down onto what is below. So neither steps nor slopes depend on how time is cut.
+/// that most ticks hold one. What stops a chord ends it, and is swept for again on a chord that ends there: on the leg,
+/// that is. When the world around changes within a chord (the ground's face, a wall at
+/// hand, a zone, the headroom, the loss of the ground), the moment is found by halving. Height on the ground
+/// follows from the place alone: after each chord the body is let down onto what is below. So neither steps nor slopes
+/// depend on how time is cut.
 namespace cursimeter::detail {
 namespace {
 
@@ -242,7 +243,7 @@ double Traveller::pass(double seconds) {
         make_room();
         return seconds;
     }
-    if (stood_ && sets_down()) {
+    if (sets_down()) {
         return 0.0;
     }
     while (passed < seconds) {
