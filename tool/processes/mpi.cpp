@@ -117,10 +117,13 @@ class Dealing {
 struct Processes::Group {
     enum class Doing : std::uint8_t { unheard, waiting, working, home };
     std::vector<Doing> doing;
-    double longest = 0.0;  ///< s; of a unit
+    std::vector<Clock::time_point> dealt;  ///< of each that works: when it got its unit
+    double longest = 0.0;                  ///< s; of a unit
     bool sent_home = false;
 
-    explicit Group(std::size_t count) : doing(count, Doing::unheard) { doing[0] = Doing::home; }
+    explicit Group(std::size_t count) : doing(count, Doing::unheard), dealt(count) {
+        doing[0] = Doing::home;
+    }
 
     /// Receives a question, if there is one: the result that came with it, and who waits now.
     bool hear(Message& message) {
@@ -147,8 +150,17 @@ struct Processes::Group {
             }
         }
     }
-    [[nodiscard]] bool all_home() const {
-        return std::all_of(doing.begin(), doing.end(), [](Doing one) { return one == Doing::home; });
+    /// Whether somebody may still come home. Who works has had its unit for a while already: that counts. Who was never heard has as long
+    /// from now on to begin.
+    [[nodiscard]] bool worth_waiting(Clock::time_point ended) const {
+        const double patience = std::max(least_patience, 4.0 * longest);
+        for (std::size_t rank = 1; rank < doing.size(); ++rank) {
+            const double waited = since(doing[rank] == Doing::working ? dealt[rank] : ended);
+            if (doing[rank] != Doing::home && waited < patience) {
+                return true;
+            }
+        }
+        return false;
     }
 };
 
@@ -183,8 +195,7 @@ Processes::~Processes() {
     }
     if (leads()) {
         const Clock::time_point ended = Clock::now();
-        const double patience = std::max(least_patience, 4.0 * group_->longest);
-        for (Message ignored; !group_->all_home() && since(ended) < patience;) {
+        for (Message ignored; group_->worth_waiting(ended);) {
             if (!group_->hear(ignored)) {
                 rest();
             }
@@ -192,6 +203,7 @@ Processes::~Processes() {
         }
         for (std::size_t rank = 1; rank < count_; ++rank) {
             if (group_->doing[rank] != Group::Doing::home) {
+                send(static_cast<int>(rank), answer_tag, {});  // if it is only slow, it finds this when it asks
                 fmt::print(stderr, "caution: process {} was lost; the others did its work\n", rank);
             }
         }
@@ -238,6 +250,7 @@ void Processes::deal(const std::vector<std::string>& units, const Work& work, co
             }
             send(static_cast<int>(rank), answer_tag, {unit, units[unit]});
             group_->doing[rank] = Group::Doing::working;
+            group_->dealt[rank] = Clock::now();
         }
     };
     while (!dealing.all_done()) {
