@@ -150,13 +150,22 @@ bool Traveller::clears_edge(const Hit& hit, const glm::dvec3& own) const {
     return inner(across, across) >= chart_.body.radius * chart_.edge_gravity * hit.normal.z;
 }
 
+/// Whether it is slow enough to keep to ground that falls away.
+bool Traveller::sticks(const glm::dvec3& own) const {
+    const double limit = chart_.body.stick_speed;
+    return inner(own, own) <= limit * limit;
+}
+
 /// Whether what it touches bears it at its own velocity along it: one rule for what it stands on and for what it comes to,
 /// else it would land on an edge and leave it over and over. What it touches with its side bears nothing.
 bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const {
     if (hit.normal.z < brushed) {
         return false;
     }
-    return clears_edge(hit, own) ? step_holds(position) : carries_weight(hit, position);
+    if (clears_edge(hit, own)) {
+        return sticks(own) && step_holds(position);
+    }
+    return carries_weight(hit, position);
 }
 
 bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
@@ -198,15 +207,22 @@ bool Traveller::stands_beside(const glm::dvec3& position, double drop, Hit& grou
     return -down.z * inside.fraction - deeper - drop < beside_reach;
 }
 
+/// Whether ground falls away from who is too fast to stick to it, at an edge or a crest: it flies on as it came.
+bool Traveller::falls_away(const Hit& hit, double drop) const {
+    const glm::dvec3& own = runner_.velocity;
+    return !sticks(own) &&
+           (drop > 10.0 * skin || rolls_off(hit, own) || inner(own, hit.normal) > crest * runner_.speed);
+}
+
 void Traveller::keep_to_ground(Chord& chord) const {
     // Motion follows the ground's gradient, so what is further below than a step is another place, whatever the chord.
     const glm::dvec3 down(0.0, 0.0, -step_reach());
     Hit hit;
-    if (looks_down(chord.position, down, hit)) {
-        const double drop = -down.z * hit.fraction;
-        const bool falls_away = drop > 10.0 * skin && runner_.speed > chart_.body.stick_speed;
+    const bool found = looks_down(chord.position, down, hit);
+    const double drop = found ? -down.z * hit.fraction : 0.0;
+    if (found && !falls_away(hit, drop)) {
         const glm::dvec3 place = chord.position + down * hit.fraction;
-        if (!falls_away && bears(hit, place, runner_.velocity)) {
+        if (bears(hit, place, runner_.velocity)) {
             if (is_edge(hit)) {
                 chord.stepped += std::max(0.0, place.z - chord.position.z);
             }
@@ -218,11 +234,7 @@ void Traveller::keep_to_ground(Chord& chord) const {
             chord.position = place;  // off the edge from where it touches it, wherever the chord began
             chord.edge = hit.normal;
             chord.edge_line = edge_line(hit.normal, hit.face);
-            chord.around.grounded = false;
-            chord.changed = true;
-            return;
-        }
-        if (!falls_away && stands_beside(chord.position, drop, hit)) {
+        } else if (stands_beside(chord.position, drop, hit)) {
             chord.position = place;
             stand_on(chord, hit);
             return;

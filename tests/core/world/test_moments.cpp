@@ -132,3 +132,51 @@ TEST_CASE("a slide pays for the edge that it rolls over alike at every rate") {
         CHECK(near(run.runner.position().x, fine.runner.position().x, 2e-3));
     }
 }
+
+TEST_CASE("who is too fast to stick leaves the ground at the edge, at every rate") {
+    for (const double speed : {12.5, 20.0}) {
+        ChartSpec spec = walker({.forward = speed, .side = {}, .back = {}});
+        spec.body.gravity = 20.0;
+        spec.body.stick_speed = 12.0;
+        const Chart chart = compile(spec);
+        for (const double height : {0.02, 0.1, 0.3, 0.35, 0.8, 3.0}) {  // the step height is 0.35 m
+            CourseSpec course = floor_only();
+            course.boxes.push_back({{-10.0, -5.0, 0.0}, {4.0, 5.0, height}, Degrees{0.0}});
+            for (const double rate : all_rates) {
+                CAPTURE(speed, height, rate);
+                const survey::Run run = run_in(course, chart, Script(1.0).look(0.0, 0.0).move(0.0, ahead),
+                                               rate, {0.0, 0.0, height + skin});
+                CHECK(count(run, EventKind::lifted) == 1);
+                CHECK(near(event(run, EventKind::lifted).at, 4.0 / speed, 1e-4));
+                const double flight = std::sqrt(2.0 * height / 20.0);
+                CHECK(near(event(run, EventKind::landed).at, 4.0 / speed + flight, 1e-4));
+            }
+        }
+    }
+}
+
+TEST_CASE("who is too fast to stick flies off a crest, at every rate") {
+    const double speed = 12.5;
+    ChartSpec spec = walker({.forward = speed, .side = {}, .back = {}});
+    spec.body.gravity = 20.0;
+    spec.body.stick_speed = 12.0;
+    const Chart chart = compile(spec);
+    for (const double fall : {0.05, 0.1, 0.2}) {  // m for each metre
+        CourseSpec course = floor_only();
+        course.boxes.push_back({{-10.0, -5.0, 0.0}, {4.0, 5.0, 8.0}, Degrees{0.0}});
+        course.ramps.push_back({{4.0, 0.0, 8.0}, {34.0, 0.0, 8.0 - 30.0 * fall}, 10.0, 1.0});
+        // The round underside rests higher on a slope, above the body's middle.
+        const double rest = 0.35 * (std::sqrt(1.0 + fall * fall) - 1.0), half = 0.5 * speed * fall / 10.0;
+        const double flight = half + std::sqrt(half * half - rest / 10.0);
+        for (const double rate : all_rates) {
+            CAPTURE(fall, rate);
+            const survey::Run run = run_in(course, chart, Script(1.0).look(0.0, 0.0).move(0.0, ahead), rate,
+                                           {0.0, 0.0, 8.0 + skin});
+            CHECK(count(run, EventKind::lifted) == 1);
+            CHECK(near(event(run, EventKind::lifted).at, 4.0 / speed, 1e-4));
+            // Ground that comes within the skin as a tick ends is touched in the next one.
+            const double late = skin / (speed * fall);
+            CHECK(near(event(run, EventKind::landed).at, 4.0 / speed + flight, 1e-4 + late));
+        }
+    }
+}
