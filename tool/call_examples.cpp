@@ -13,8 +13,9 @@ struct Footer {
 constexpr Footer footers[] = {
     {"run",
      "cursimeter run demo/charts/eel.toml -d demo/drills/relay_eel.toml -c demo/courses/relay.toml\n"
-     "  cursimeter run demo/charts/bearer.toml -d demo/drills/quay_boards.toml --trace - > trace.csv",
-     nullptr},
+     "  cursimeter run demo/charts/bearer.toml -d demo/drills/quay_boards.toml --trace - > trace.csv\n"
+     "  cursimeter run demo/charts/bearer.toml -d demo/drills/quay_boards.toml --also-at 20,144,1000",
+     "other states at another tick rate (--also-at)"},
     {"check", "cursimeter check demo/charts/bearer.toml", "an error or a warning was found"},
     {"figures", "cursimeter figures demo/charts/bearer.toml --compare demo/charts/eel.toml", nullptr},
     {"why", "cursimeter why demo/charts/bearer.toml -d demo/drills/quay_boards.toml --state sprint", nullptr},

@@ -30,6 +30,9 @@ void add_run(CLI::App& app, Calls& calls) {
             sub.add_option("--picture", run.picture, "draw the timeline to this .png or .svg file");
             sub.add_option("--map", run.map, "draw the path over the course to this .png or .svg file");
             sub.add_option("--movie", run.movie, "draw the run as it moves to this animated .png file");
+            sub.add_option("--also-at", run.also_at,
+                           "further tick rates, as 20,144: compare what the drill comes to at them")
+                ->delimiter(',');
             json_flag(sub, run.json, "the summary");
         });
 }

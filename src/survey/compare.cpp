@@ -2,6 +2,8 @@
 #include <cmath>
 #include <cursimeter/survey/compare.hpp>
 
+#include "core/numbers/digest.hpp"
+
 namespace cursimeter::survey {
 namespace {
 
@@ -49,6 +51,34 @@ std::vector<RunChange> compare_runs(const Chart& chart_before, const Run& before
         }
     }
     return changes;
+}
+
+std::uint64_t states_digest(const Chart& chart, const Run& run) {
+    detail::Digest digest;
+    for (const Visit& visit : run.visits) {
+        digest.add(chart.name(visit.state));
+        digest.add(chart.describe(visit.cause));
+    }
+    return digest.value();
+}
+
+RateGap rate_gap(const Chart& chart, const Run& one, const Run& other) {
+    RateGap gap;
+    const std::size_t both = std::min(one.visits.size(), other.visits.size());
+    for (std::size_t i = 0; i < both && !gap.first; ++i) {
+        const Visit &a = one.visits[i], &b = other.visits[i];
+        if (a.state != b.state || chart.describe(a.cause) != chart.describe(b.cause)) {
+            gap.first = i;
+        } else {
+            gap.seconds = std::max(gap.seconds, std::fabs(a.at - b.at));
+        }
+    }
+    if (!gap.first && one.visits.size() != other.visits.size()) {
+        gap.first = both;
+    }
+    const glm::dvec3 apart = one.runner.position() - other.runner.position();
+    gap.metres = std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z);
+    return gap;
 }
 
 }  // namespace cursimeter::survey

@@ -162,3 +162,66 @@ TEST_CASE("help, version and the references") {
     CHECK(run_program("reference drill").out == source("docs/drill-reference.md"));
     CHECK(run_program("reference course").out == source("docs/course-reference.md"));
 }
+
+TEST_CASE("run compares a drill with itself at other tick rates") {
+    const Outcome outcome = run_program(quay_call + " --also-at 20,144,1000");
+    CHECK(outcome.code == 0);
+    for (const char* rate : {"20", "144", "1000"}) {
+        CHECK(outcome.out.find(std::string("at ") + rate) != std::string::npos);
+    }
+    const std::string same =
+        "the same states, at times under 1 us apart at most; the ends are under 1 um apart\n";
+    std::size_t lines = 0;
+    for (std::size_t at = 0; (at = outcome.out.find(same, at)) != std::string::npos; ++at) {
+        ++lines;
+    }
+    CHECK(lines == 3);
+
+    const json one = json::parse(run_program(quay_call + " --json").out);
+    const json other = json::parse(run_program(quay_call + " --json -r 37 --also-at 60").out);
+    CHECK(one.at("digest") != other.at("digest"));
+    CHECK(one.at("states_digest") == other.at("states_digest"));
+    CHECK_FALSE(one.contains("also_at"));
+    const json& at = other.at("also_at").at(0);
+    CHECK(at.at("rate") == 60.0);
+    CHECK(at.at("states_digest") == one.at("states_digest"));
+    CHECK(at.at("first_difference").is_null());
+    CHECK(at.at("seconds_apart").get<double>() < 1e-9);
+    CHECK(at.at("metres_apart").get<double>() < 1e-9);
+}
+
+TEST_CASE("run says from where on states differ at another tick rate, and exits with 1") {
+    // A key that is hammered every half millisecond: more changes than the report of a tick of 0.1 s holds.
+    std::string drill =
+        "format = 1\nname = \"hammer\"\nseconds = 2\n[[step]]\nat = 0\nmove = { forward = 1 }\n";
+    for (int i = 0; i < 160; ++i) {
+        drill += "[[step]]\nat = " + std::to_string(0.5 + 0.0005 * i) +
+                 (i % 2 == 0 ? "\nhold" : "\nrelease") + " = [\"sprint\"]\n";
+    }
+    const Folder folder("hammer");
+    const std::string call =
+        "run demo/charts/bearer.toml -r 1000 --also-at 10 -d" + quoted(folder.write("hammer.toml", drill));
+    const Outcome outcome = run_program(call);
+    CHECK(outcome.code == 1);
+    CHECK(contains(outcome.out,
+                   "\nat 10     OTHER STATES from the 34th on: no further state; at 1000 sprint at 0.516 s "
+                   "(enter: sprint on); 416 events did not fit into their tick's report\n"));
+    const Outcome told = run_program(call + " --json");
+    CHECK(told.code == 1);
+    CHECK(json::parse(told.out).at("also_at").at(0).at("first_difference") == 33);
+}
+
+TEST_CASE("run refuses other tick rates that make no sense") {
+    CHECK(run_program(quay_call + " --also-at 5").errors ==
+          "cursimeter: error: rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
+    CHECK(run_program(quay_call + " --also-at 20,x").code == 2);
+    const Folder folder("also_at");
+    const std::string take = folder.file("also.take");
+    CHECK(run_program(quay_call + " -s 1 --take" + quoted(take)).code == 0);
+    const Outcome outcome = run_program("run --from" + quoted(take) + " --also-at 20");
+    CHECK(outcome.code == 2);
+    CHECK(outcome.errors ==
+          "cursimeter: error: --also-at: cannot be used with a take: its ticks are part of it; give the "
+          "drill in place "
+          "of the take\n");
+}

@@ -323,6 +323,40 @@ TEST_CASE("two runs are compared visit by visit") {
     CHECK(changes[0].seconds_after == Approx(80.0 / 12.0));
 }
 
+TEST_CASE("two tick rates are compared by states, times and the place at the end") {
+    const Chart chart = compile(bearer());
+    DrillSpec spec;
+    spec.name = "once";
+    spec.seconds = 4.0;
+    StepSpec step;
+    step.at = 1.0;
+    step.hold = {"sprint"};
+    step.move = Move{1.0, 0.0};
+    spec.steps = {step};
+    const auto at = [&](double rate) {
+        return survey::run(chart, Drill(spec, chart), survey::even_ticks(rate, Seconds{4.0}));
+    };
+    const survey::Run one = at(37.0);
+    survey::Run other = at(60.0);
+    CHECK(survey::states_digest(chart, one) == survey::states_digest(chart, other));
+    CHECK_FALSE(survey::rate_gap(chart, one, other).first);
+    CHECK(survey::rate_gap(chart, one, other).seconds < 1e-12);
+    CHECK(survey::rate_gap(chart, one, other).metres < 1e-9);
+
+    other.visits[1].at += 0.25;
+    CHECK(survey::rate_gap(chart, one, other).seconds == Approx(0.25));
+    other.visits[1].cause = {};
+    CHECK(survey::rate_gap(chart, one, other).first == std::size_t{1});
+    CHECK(survey::rate_gap(chart, one, other).seconds == 0.0);  // counts up to there
+    CHECK(survey::states_digest(chart, one) != survey::states_digest(chart, other));
+    other.visits.pop_back();
+    CHECK(survey::rate_gap(chart, one, other).first == std::size_t{1});
+    CHECK(survey::rate_gap(chart, other, one).first == std::size_t{1});
+    CHECK(survey::rate_gap(chart, one, at(60.0)).metres < 1e-9);
+    survey::Run short_run = survey::run(chart, Drill(spec, chart), survey::even_ticks(60.0, Seconds{3.0}));
+    CHECK(survey::rate_gap(chart, one, short_run).metres == Approx(6.5));
+}
+
 TEST_CASE("the rows that no other beats are those, of random rows too") {
     using survey::Preference;
     std::mt19937 random(3);

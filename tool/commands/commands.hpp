@@ -15,11 +15,12 @@ namespace cursimeter::tool {
 
 struct RunOptions {
     SceneOptions scene;
-    std::string trace;    ///< CSV file; empty: none
-    std::string take;     ///< take file; empty: none
-    std::string picture;  ///< PNG or SVG file; empty: none
-    std::string map;      ///< PNG or SVG file; empty: none
-    std::string movie;    ///< animated PNG file; empty: none
+    std::string trace;            ///< CSV file; empty: none
+    std::string take;             ///< take file; empty: none
+    std::string picture;          ///< PNG or SVG file; empty: none
+    std::string map;              ///< PNG or SVG file; empty: none
+    std::string movie;            ///< animated PNG file; empty: none
+    std::vector<double> also_at;  ///< ticks a second, for comparison
     bool json = false;
 };
 int run_command(const RunOptions& options);

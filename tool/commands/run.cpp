@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cursimeter/survey/trace.hpp>
 
 #include "commands/commands.hpp"
@@ -37,7 +38,10 @@ int run_command(const RunOptions& options) {
                           options.json};
     check_files(files);
     const Scene scene(options.scene);
-    const RunResult result = run_scene(scene);
+    RunResult result = run_scene(scene);
+    run_also_at(scene, options.also_at, result);
+    const bool differs =
+        std::any_of(result.also.begin(), result.also.end(), [](const RunAtRate& at) { return at.gap.first; });
     if (!options.trace.empty()) {
         write_text(options.trace, survey::trace_csv(result.chart, result.run));
     }
@@ -55,11 +59,11 @@ int run_command(const RunOptions& options) {
     }
     if (options.json) {
         fmt::print("{}", run_json(result));
-        return 0;
+        return differs ? 1 : 0;
     }
     fmt::print(text_stream(files), "{}", summary_text(result));
     tell_written(files);
-    return 0;
+    return differs ? 1 : 0;
 }
 
 }  // namespace cursimeter::tool

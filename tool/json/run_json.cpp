@@ -31,10 +31,15 @@ ordered_json final_json(const RunResult& result) {
 
 std::string run_json(const RunResult& result) {
     const survey::Run& run = result.run;
-    ordered_json json = {{"chart", result.chart.name()}, {"drill", result.drill},
-                         {"rate", result.rate},          {"seconds", run.seconds},
-                         {"ticks", run.ticks},           {"digest", fmt::format("{:016x}", run.digest)},
-                         {"distance", run.distance},     {"final", final_json(result)}};
+    ordered_json json = {{"chart", result.chart.name()},
+                         {"drill", result.drill},
+                         {"rate", result.rate},
+                         {"seconds", run.seconds},
+                         {"ticks", run.ticks},
+                         {"digest", fmt::format("{:016x}", run.digest)},
+                         {"states_digest", fmt::format("{:016x}", survey::states_digest(result.chart, run))},
+                         {"distance", run.distance},
+                         {"final", final_json(result)}};
     ordered_json lowest = ordered_json::object();
     for (std::uint8_t i = 0; i < result.chart.meter_count(); ++i) {
         lowest[result.chart.name(MeterId{i})] = run.lowest[i];
@@ -76,6 +81,17 @@ std::string run_json(const RunResult& result) {
         }
     }
     json["events_lost"] = run.events_lost;
+    if (!result.also.empty()) {
+        json["also_at"] = ordered_json::array();
+    }
+    for (const RunAtRate& at : result.also) {
+        json["also_at"].push_back(
+            {{"rate", at.rate},
+             {"states_digest", fmt::format("{:016x}", survey::states_digest(result.chart, at.run))},
+             {"first_difference", at.gap.first ? ordered_json(*at.gap.first) : ordered_json()},
+             {"seconds_apart", at.gap.seconds},
+             {"metres_apart", at.gap.metres}});
+    }
     return json.dump(2) + "\n";
 }
 

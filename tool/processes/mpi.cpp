@@ -121,9 +121,7 @@ struct Processes::Group {
     double longest = 0.0;                  ///< s; of a unit
     bool sent_home = false;
 
-    explicit Group(std::size_t count) : doing(count, Doing::unheard), dealt(count) {
-        doing[0] = Doing::home;
-    }
+    explicit Group(std::size_t count) : doing(count, Doing::unheard), dealt(count) { doing[0] = Doing::home; }
 
     /// Receives a question, if there is one: the result that came with it, and who waits now.
     bool hear(Message& message) {
@@ -203,7 +201,8 @@ Processes::~Processes() {
         }
         for (std::size_t rank = 1; rank < count_; ++rank) {
             if (group_->doing[rank] != Group::Doing::home) {
-                send(static_cast<int>(rank), answer_tag, {});  // if it is only slow, it finds this when it asks
+                send(static_cast<int>(rank), answer_tag,
+                     {});  // if it is only slow, it finds this when it asks
                 fmt::print(stderr, "caution: process {} was lost; the others did its work\n", rank);
             }
         }

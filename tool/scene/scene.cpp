@@ -105,7 +105,30 @@ std::unique_ptr<survey::Script> Scene::script() const {
 RunResult run_scene(const Scene& scene) {
     const std::unique_ptr<survey::Script> script = scene.script();
     return {scene.chart.chart, scene.name, scene.rate, survey::run(scene.chart.chart, *script, scene.world()),
-            scene.course};
+            scene.course,      {}};
+}
+
+void run_also_at(const Scene& scene, const std::vector<double>& rates, RunResult& result) {
+    if (rates.empty()) {
+        return;
+    }
+    if (scene.drill() == nullptr) {
+        throw ChartError({{"--also-at",
+                           "cannot be used with a take: its ticks are part of it",
+                           "give the drill in place of the take",
+                           {},
+                           0,
+                           0}});
+    }
+    const Chart& chart = scene.chart.chart;
+    for (const double rate : rates) {
+        const std::vector<double> ends = survey::even_ticks(rate, Seconds{result.run.seconds});
+        const Drill& drill = scene.drill()->drill;
+        survey::Run run = scene.world() != nullptr ? survey::run(chart, drill, *scene.world(), ends, false)
+                                                   : survey::run(chart, drill, ends, false);
+        const survey::RateGap gap = survey::rate_gap(chart, result.run, run);
+        result.also.push_back({rate, std::move(run), gap});
+    }
 }
 
 void find_companions(SceneOptions& options) {

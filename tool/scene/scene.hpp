@@ -41,6 +41,8 @@ class Scene {
 };
 
 [[nodiscard]] RunResult run_scene(const Scene& scene);
+/// The same drill again at other tick rates, compared with the result. A take has ticks of its own: refused.
+void run_also_at(const Scene& scene, const std::vector<double>& rates, RunResult& result);
 
 /// What stands beside NAME.chart.toml, where neither drill nor take is named: NAME.drill.toml, and NAME.course.toml unless
 /// a course is named.

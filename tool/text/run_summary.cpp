@@ -49,13 +49,48 @@ class Summary {
         print("distance  {:.3f} m\n", run_.distance);
         print("ends      in {} at ({:.3f}, {:.3f}, {:.3f}) m, {:.3f} m/s\n", chart_.name(runner.state()),
               at.x, at.y, at.z, runner.speed());
-        print("digest    {:016x}\n", run_.digest);
+        print("digest    {:016x}, of all bits: the same on every machine\n", run_.digest);
+        print("states    {:016x}, of states and causes: the same at any tick rate\n",
+              survey::states_digest(chart_, run_));
+        for (const RunAtRate& other : result_.also) {
+            print("at {:<6g} {}\n", other.rate, comparison(other));
+        }
         if (run_.events_lost > 0 || run_.ticks_capped > 0) {
             print(
                 "caution   {} events did not fit into their tick's report, {} ticks had more instants than "
                 "allowed\n",
                 run_.events_lost, run_.ticks_capped);
         }
+    }
+
+    /// "the same states, 0.042 ms apart at most; the ends 0.007 mm apart"
+    std::string comparison(const RunAtRate& at) {
+        const auto thousandths = [](double value, const char* unit, const char* small) {
+            return value < 1e-6 ? fmt::format("under 1 {}", small)
+                                : fmt::format("{:.3g} {}", 1e3 * value, unit);
+        };
+        const survey::RateGap& gap = at.gap;
+        if (!gap.first) {
+            return fmt::format("the same states, at times {} apart at most; the ends are {} apart",
+                               thousandths(gap.seconds, "ms", "us"), thousandths(gap.metres, "mm", "um"));
+        }
+        const auto visit = [&](const survey::Run& run) {
+            if (*gap.first >= run.visits.size()) {
+                return std::string("no further state");
+            }
+            const survey::Visit& there = run.visits[*gap.first];
+            return fmt::format("{} at {:.3f} s ({})", chart_.name(there.state), there.at,
+                               chart_.describe(there.cause));
+        };
+        const std::size_t lost = at.run.events_lost;
+        return fmt::format(
+            "OTHER STATES from the {}{} on: {}; at {:g} {}{}", *gap.first + 1, ordinal_ending(*gap.first + 1),
+            visit(at.run), result_.rate, visit(run_),
+            lost > 0 ? fmt::format("; {} events did not fit into their tick's report", lost) : "");
+    }
+    static const char* ordinal_ending(std::size_t n) {
+        const bool teen = n % 100 >= 11 && n % 100 <= 13;
+        return teen || n % 10 == 0 || n % 10 > 3 ? "th" : n % 10 == 1 ? "st" : n % 10 == 2 ? "nd" : "rd";
     }
 
     void states() {
