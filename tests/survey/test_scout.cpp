@@ -260,3 +260,28 @@ TEST_CASE("a stretch of a path passes a gate at a time in closed form") {
     stretch.from.z = stretch.to.z = 6.5;  // over it
     CHECK(std::isnan(gate_passage(gate, stretch)));
 }
+
+TEST_CASE("scout: it waits for what moves, and rides it") {
+    // Eight metres up, where nothing but a slow lift goes: above when one comes to it.
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec;
+    spec.name = "lift";
+    spec.boxes.push_back({{-4.0, -3.0, -1.0}, {6.0, 3.0, 0.0}, Degrees{0.0}});
+    spec.boxes.push_back({{6.0, -3.0, -1.0}, {12.0, 3.0, 8.0}, Degrees{0.0}});
+    PlatformSpec lift;
+    lift.size = {2.0, 2.0, 0.3};
+    lift.path = {{5.0, 0.0, 8.0}, {5.0, 0.0, 0.0}};
+    lift.speed = 1.0;
+    lift.pause = 3.0;
+    spec.platforms.push_back(lift);
+    const Course course(spec);
+    ScoutPlan plan = plan_for(1.3);
+    plan.seconds = 25.0;
+    plan.place = Point{9.0, 0.0, 8.0};
+    plan.within = 1.0;
+    const Scouted found = survey::scout(chart, &course, plan);
+    REQUIRE(found.way);
+    // Down in 8 s, three below, and up until a jump of one metre is enough.
+    CHECK(found.way->seconds > 8.0 + 3.0 + 7.0);
+    CHECK(found.way->seconds < 19.0);
+}

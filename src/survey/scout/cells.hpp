@@ -65,7 +65,7 @@ class CellMap {
         return cell < parts_.size() ? std::optional(parts_[cell]) : std::nullopt;
     }
 
-    /// How many cells can be reached from a part: the fewer, the nearer it is to where nothing leads on.
+    /// How many cells can be reached from a part, about: the fewer, the nearer it is to where nothing leads on.
     [[nodiscard]] std::size_t reach_of(std::uint32_t part) const {
         return part < reach_.size() ? reach_[part] : keys_.size();
     }

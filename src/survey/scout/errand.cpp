@@ -5,7 +5,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/numbers/detmath.hpp>
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/vector_relational.hpp>
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/findings.hpp"
@@ -38,6 +40,27 @@ void check_range(const char* path, double value, double least, double most, deta
         findings.add(path, fmt::format("{:g} is out of range", value),
                      fmt::format("{:g} <= {} <= {:g}", least, path, most));
     }
+}
+
+/// Along its path and back, with a pause at either end.
+Ferry ferry_of(const PlatformSpec& platform) {
+    constexpr double around = 1.0;  // m
+    Ferry ferry;
+    ferry.low = glm::dvec3(1e300);
+    ferry.high = glm::dvec3(-1e300);
+    double length = 0.0;
+    for (std::size_t i = 0; i < platform.path.size(); ++i) {
+        const glm::dvec3 at(platform.path[i][0], platform.path[i][1], platform.path[i][2]);
+        const glm::dvec3 reach(0.5 * platform.size[0] + around, 0.5 * platform.size[1] + around, around);
+        ferry.low = glm::min(ferry.low, at - reach);
+        ferry.high = glm::max(ferry.high, at + reach);
+        if (i > 0) {
+            const auto& before = platform.path[i - 1];
+            length += glm::distance(at, glm::dvec3(before[0], before[1], before[2]));
+        }
+    }
+    ferry.period = 2.0 * (length / platform.speed + platform.pause);
+    return ferry;
 }
 
 }  // namespace
@@ -104,6 +127,9 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
                              [&](const ZoneSpec& zone) { return zone.kind == kind; });
             }
         }
+        for (const PlatformSpec& platform : course->spec().platforms) {
+            ferries.push_back(ferry_of(platform));
+        }
         floor = 1e300;
         for (const Solid& solid : course->solids()) {
             floor = std::min(floor, solid.middle.z - glm::length(solid.half));
@@ -158,6 +184,18 @@ bool Errand::uses_barred(const Intent& intent) const {
            std::any_of(intent.changes.begin(), intent.changes.end(), [&](const Change& change) {
                return change.kind == ChangeKind::press && (key_bit(change.action) & ~actions) != 0;
            });
+}
+
+std::uint16_t Errand::phase_of(const Situation& now) const {
+    constexpr double part = 0.5;  // s
+    const glm::dvec3 at = now.runner.position();
+    for (const Ferry& ferry : ferries) {
+        if (glm::all(glm::greaterThanEqual(at, ferry.low)) && glm::all(glm::lessThanEqual(at, ferry.high))) {
+            const double round = time_of(now.tick) / ferry.period;
+            return static_cast<std::uint16_t>(1.0 + (round - std::floor(round)) * ferry.period / part);
+        }
+    }
+    return 0;
 }
 
 Situation Errand::start() const {

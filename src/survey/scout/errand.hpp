@@ -27,6 +27,12 @@ struct Situation {
     Progress progress;
 };
 
+/// Where a platform goes to and fro, and around it, and how long it takes.
+struct Ferry {
+    glm::dvec3 low{0.0}, high{0.0};  ///< m
+    double period = 0.0;             ///< s
+};
+
 /// What is looked for, resolved: the same for all threads.
 struct Errand {
     const Chart& chart;
@@ -37,6 +43,7 @@ struct Errand {
     int leg = -1;                 ///< whose end is the goal, or -1
     std::uint32_t last_tick = 0;  ///< no way is longer
     std::vector<ZoneSpec> avoided;
+    std::vector<Ferry> ferries;
     StartSpec begin;                                 ///< its yaw in whole degrees
     double floor = 0.0;                              ///< m; below it nothing comes back
     glm::dvec3 origin{0.0}, heading{1.0, 0.0, 0.0};  ///< where it starts, and looks
@@ -51,6 +58,8 @@ struct Errand {
     /// Whether hands press or hold an action that may not be used.
     [[nodiscard]] bool uses_barred(const Intent& intent) const;
     [[nodiscard]] Situation start() const;
+    /// Where something moves it matters when one is there: 0 where nothing does, else another number for each part of its round.
+    [[nodiscard]] std::uint16_t phase_of(const Situation& now) const;
     /// s at which a tick begins.
     [[nodiscard]] double time_of(std::uint32_t tick) const { return static_cast<double>(tick) / plan.rate; }
 };

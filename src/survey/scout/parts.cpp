@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <array>
 #include <utility>
 
 #include "survey/scout/cells.hpp"
@@ -8,12 +9,50 @@ namespace {
 
 constexpr std::size_t least_cells = 20;  // of a part of the world
 
+/// How many different cells a set has, about: the least hashes tell (Bar-Yossef and others 2002, "Counting distinct elements in a data
+/// stream"). Sets are joined without counting twice what both have, which makes a look over the whole world linear in its passages.
+/// Exact below `kept` cells, else right within a quarter as a rule.
+class Crowd {
+  public:
+    void add(std::uint32_t cell) {
+        std::uint64_t z = (cell + 1) * 0x9e3779b97f4a7c15U;
+        z = (z ^ (z >> 30U)) * 0xbf58476d1ce4e5b9U;
+        add_hash(static_cast<std::uint32_t>((z ^ (z >> 27U)) >> 32U));
+    }
+    void add(const Crowd& other) {
+        for (std::uint32_t i = 0; i < other.count_ && (count_ < kept || other.least_[i] < least_[kept - 1]);
+             ++i) {
+            add_hash(other.least_[i]);
+        }
+    }
+    [[nodiscard]] std::size_t size() const {
+        return count_ < kept ? count_
+                             : static_cast<std::size_t>((kept - 1) * 0x1p32 / (least_[kept - 1] + 1.0));
+    }
+
+  private:
+    static constexpr std::uint32_t kept = 24;
+    void add_hash(std::uint32_t hash) {
+        std::uint32_t* const end = least_.data() + count_;
+        std::uint32_t* const at = std::lower_bound(least_.data(), end, hash);
+        if (at == least_.data() + kept || (at != end && *at == hash)) {
+            return;
+        }
+        count_ = std::min(count_ + 1, kept);
+        std::move_backward(at, least_.data() + count_ - 1, least_.data() + count_);
+        *at = hash;
+    }
+    std::array<std::uint32_t, kept> least_{};  ///< ascending
+    std::uint32_t count_ = 0;
+};
+
 /// Strongly connected components by Tarjan's algorithm (1972), with a stack of its own in place of recursion.
 class Components {
   public:
     explicit Components(const CellPassages& out)
         : out_(out),
           parts_(out.cells(), no_number),
+          component_(out.cells(), no_number),
           index_(out.cells(), no_number),
           low_(out.cells(), 0),
           is_open_(out.cells(), 0) {
@@ -25,8 +64,8 @@ class Components {
     }
     /// By cell; none for a cell that leads to no part.
     [[nodiscard]] std::vector<std::uint32_t> take_parts() { return std::move(parts_); }
-    /// One cell of each part.
-    [[nodiscard]] const std::vector<std::uint32_t>& members() const { return members_; }
+    /// How many cells each part leads to, about.
+    [[nodiscard]] std::vector<std::size_t> take_reach() { return std::move(reach_); }
 
   private:
     void visit(std::uint32_t root) {
@@ -65,10 +104,19 @@ class Components {
     /// it leads. Parts are finished from the last that one gets to up to the first, so the highest number leads to most.
     void close(std::uint32_t first_cell) {
         const auto first = std::find(open_.rbegin(), open_.rend(), first_cell).base() - 1;
+        Crowd reached;
+        for (auto at = first; at != open_.end(); ++at) {
+            reached.add(*at);
+            for (const CellPassage& one : out_.of(*at)) {
+                if (component_[one.other] != no_number) {  // what it leads to is finished before it
+                    reached.add(reached_[component_[one.other]]);
+                }
+            }
+        }
         std::uint32_t part = no_number;
         if (static_cast<std::size_t>(open_.end() - first) >= least_cells) {
-            part = static_cast<std::uint32_t>(members_.size());
-            members_.push_back(first_cell);
+            part = static_cast<std::uint32_t>(reach_.size());
+            reach_.push_back(reached.size());
         } else {
             for (auto at = first; at != open_.end(); ++at) {
                 for (const CellPassage& one : out_.of(*at)) {
@@ -82,35 +130,35 @@ class Components {
         for (auto at = first; at != open_.end(); ++at) {
             is_open_[*at] = 0;
             parts_[*at] = part;
+            component_[*at] = static_cast<std::uint32_t>(reached_.size());
         }
+        reached_.push_back(reached);
         open_.erase(first, open_.end());
     }
 
     const CellPassages& out_;
-    std::vector<std::uint32_t> parts_, index_, low_, open_, members_;
+    std::vector<std::uint32_t> parts_, component_, index_, low_, open_;
+    std::vector<Crowd> reached_;      ///< by component
+    std::vector<std::size_t> reach_;  ///< by part
     std::vector<char> is_open_;
     std::uint32_t next_index_ = 0;
 };
 
-/// Marks the cells to which passages lead from one, itself included, and counts those that were not marked so.
-std::size_t spread(const CellPassages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks,
-                   std::uint32_t mark) {
-    std::size_t reached = 0;
+/// Marks the cells to which passages lead from one, itself included.
+void spread(const CellPassages& passages, std::uint32_t from, std::vector<std::uint32_t>& marks) {
     std::vector<std::uint32_t> open{from};
     while (!open.empty()) {
         const std::uint32_t cell = open.back();
         open.pop_back();
-        if (std::exchange(marks[cell], mark) == mark) {
+        if (std::exchange(marks[cell], 1) == 1) {
             continue;
         }
-        ++reached;
         for (const CellPassage& one : passages.of(cell)) {
-            if (marks[one.other] != mark) {
+            if (marks[one.other] == 0) {
                 open.push_back(one.other);
             }
         }
     }
-    return reached;
 }
 
 }  // namespace
@@ -119,11 +167,7 @@ void CellMap::find_parts() {
     const CellPassages out = passages(Direction::onward);
     Components components(out);
     parts_ = components.take_parts();
-    std::vector<std::uint32_t> marks(keys_.size(), 0);
-    reach_.clear();
-    for (const std::uint32_t member : components.members()) {
-        reach_.push_back(spread(out, member, marks, static_cast<std::uint32_t>(reach_.size()) + 1));
-    }
+    reach_ = components.take_reach();
     for (std::uint32_t cell = 0; cell < keys_.size(); ++cell) {  // what leads nowhere as yet
         if (parts_[cell] == no_number) {
             parts_[cell] = came_from_[cell] == cell ? 0 : parts_[came_from_[cell]];
@@ -134,7 +178,7 @@ void CellMap::find_parts() {
     for (std::uint32_t cell = 0; cell < keys_.size();
          ++cell) {  // the start, whatever gates were passed meanwhile
         if (place_of(keys_[cell]) == place_of(keys_[0])) {
-            spread(back, cell, returns_, 1);
+            spread(back, cell, returns_);
         }
     }
 }

@@ -100,6 +100,7 @@ void Search::wave(const WaveKind& kind) {
     first.end = 0;
     first.cell = cell_of(errand_, start);
     first.likeness = likeness_of(errand_, start);
+    first.phase = errand_.phase_of(start);
     layers_[0].push_back(first);
     std::uint32_t last = errand_.last_tick;
     for (std::uint32_t layer = 0; layer < layers_.size() && !ended_; ++layer) {
@@ -158,6 +159,7 @@ Search::Outcome Search::try_stint(Player& player, Situation& now, std::uint32_t 
     candidate.cell = last;
     candidate.likeness = likeness_of(errand_, now);
     candidate.means = means_of(errand_, now);
+    candidate.phase = errand_.phase_of(now);
     candidate.lot = dice.next();
     return outcome;
 }

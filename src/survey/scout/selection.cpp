@@ -8,6 +8,11 @@
 namespace cursimeter::survey {
 namespace {
 
+/// A cell; where something moves, at one part of its round. Who waits there is somewhere else by that.
+std::uint64_t moment_of(const Candidate& one) {
+    return one.cell ^ one.phase * 0x9e3779b97f4a7c15U;
+}
+
 /// As the places say, which hold indices in the order that is wanted.
 template <class Place>
 void put_in_order(std::vector<Candidate>& open, const std::vector<std::pair<Place, std::size_t>>& places) {
@@ -27,7 +32,7 @@ void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kin
     // first, then by chance.
     std::vector<std::pair<std::uint64_t, std::size_t>> ranked(open.size());
     for (std::size_t i = 0; i < open.size(); ++i) {
-        ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(open[i].cell)} << 63U, i};
+        ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(moment_of(open[i]))} << 63U, i};
     }
     const auto rank_within = [&](auto&& group_of) {
         std::sort(ranked.begin(), ranked.end());
@@ -113,7 +118,7 @@ std::vector<Candidate> Selection::select(std::vector<Candidate>& open, const Wav
         if (chosen.size() >= kind.width) {
             break;
         }
-        Seen& seen = seen_.try_emplace(one.cell, Seen{one.end, {}}).first->second;
+        Seen& seen = seen_.try_emplace(moment_of(one), Seen{one.end, {}}).first->second;
         if (seen.likenesses.size() >= kind.cap || one.end > seen.first + kind.slack ||
             std::find(seen.likenesses.begin(), seen.likenesses.end(), one.likeness) !=
                 seen.likenesses.end()) {

@@ -19,6 +19,7 @@ struct Candidate {
     std::uint64_t likeness = 0, means = 0;
     std::uint32_t to_goal = no_time;  ///< ticks
     std::uint32_t part = 0;           ///< of the world; see CellMap
+    std::uint16_t phase = 0;          ///< of what moves there; see Errand
     std::uint64_t lot = 0;            ///< by chance, for order
 };
 
@@ -48,7 +49,7 @@ class Selection {
 
     const Errand& errand_;
     const CellMap& map_;
-    std::unordered_map<CellKey, Seen> seen_;  ///< what the wave has let pass
+    std::unordered_map<std::uint64_t, Seen> seen_;  ///< what the wave has let pass, by cell and phase
 };
 
 }  // namespace cursimeter::survey

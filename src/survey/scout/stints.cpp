@@ -112,6 +112,13 @@ Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ah
     Stint stint;
     stint.ticks = static_cast<std::uint16_t>(std::max(1L, std::lround(lengths[dice.below(6)] * rate)));
     stint.first = now.hands;
+    const bool ferried = errand_.phase_of(now) != 0;
+    if (dice.percent(ferried ? 25 : 2)) {  // wait: for what moves, or until there is more to spend
+        stint.ticks = static_cast<std::uint16_t>(std::lround(0.1 * dice.between(4, 20) * rate));
+        stint.first.move = 0;
+        stint.first.held = 0;
+        return stint;
+    }
     stint.first.yaw = some_yaw(now, ahead, dice);
     stint.first.held = some_keys(now.hands.held, dice);
     const std::uint32_t moving = dice.below(20);
