@@ -169,12 +169,15 @@ void add_formats(CLI::App& app, Calls& calls) {
                                   ->required()
                                   ->check(CLI::IsMember({"chart", "drill", "course", "controls", "trials"}));
                           });
-    add<ReferenceOptions>(app, calls, "schema", "Print the JSON Schema of a file format, for editors",
+    add<ReferenceOptions>(app, calls, "schema",
+                          "Print the JSON Schema of a file format, or of what a command prints with --json",
                           schema_command, [](CLI::App& sub, ReferenceOptions& reference) {
-                              sub.add_option("FORMAT", reference.format,
-                                             "chart, drill, course, controls or trials")
+                              sub.add_option(
+                                     "FORMAT", reference.format,
+                                     "of files: chart, drill, course, controls or trials; of output: the "
+                                     "command's name, or errors")
                                   ->required()
-                                  ->check(CLI::IsMember({"chart", "drill", "course", "controls", "trials"}));
+                                  ->check(CLI::IsMember(schema_names()));
                           });
     add<NewOptions>(app, calls, "new", "Write a commented chart, drill and course to begin from", new_command,
                     [](CLI::App& sub, NewOptions& fresh) {

@@ -1,4 +1,4 @@
-#!/usr/bin/env python3
+#!/usr/bin/python3
 """Plays in the real window, by keys and a mouse on an X server of its own, and looks at what the program says of itself, at the
 files that it writes and at what the other commands make of them. Waits for what is to happen, never for a time by itself.
 usage: check_window.py PROGRAM WORK_FOLDER. Exits with 77 where there is no X server to be had."""
@@ -10,6 +10,8 @@ import subprocess
 import sys
 import threading
 import time
+
+import jsonschema
 
 from screen import PATIENCE, Screen, skip_without_screen
 
@@ -286,6 +288,9 @@ def documented(state):
     must(not missing, f"docs/tool.md names every field; it lacks {missing}")
     unknown = named - set(state) - {"ghost", "network", "try"}
     must(not unknown, f"every field that docs/tool.md names is there; {unknown} is not")
+    schema = json.loads(subprocess.run([PROGRAM, "schema", "try"], capture_output=True, text=True, check=True).stdout)
+    wrong = [f"{error.json_path}: {error.message}" for error in jsonschema.Draft202012Validator(schema).iter_errors(state)]
+    must(not wrong, f"the state is what its schema says: {wrong}")
 
 
 def broken_at_the_start(screen, chart):

@@ -143,6 +143,8 @@ struct ReferenceOptions {
 /// Prints docs/chart-reference.md and its like.
 int reference_command(const ReferenceOptions& options);
 /// Prints the JSON Schema of chart, drill or course files.
+/// File formats, and commands whose JSON has a schema.
+[[nodiscard]] std::vector<std::string> schema_names();
 int schema_command(const ReferenceOptions& options);
 
 struct NewOptions {
