@@ -64,6 +64,9 @@ if(GZIP)
     endforeach()
 endif()
 install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-dev/docs COMPONENT dev
-        FILES_MATCHING PATTERN "*.md" PATTERN "*.png")
+        FILES_MATCHING PATTERN "*.md" PATTERN "*.png" PATTERN manual EXCLUDE)
+# Where scripts/docs has made it.
+install(DIRECTORY ${PROJECT_SOURCE_DIR}/build/manual/html/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-dev/manual
+        COMPONENT dev OPTIONAL)
 install(DIRECTORY examples/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-dev/examples COMPONENT dev)
 include(CPack)

@@ -36,7 +36,7 @@ struct Diagnostic {
 inline constexpr std::size_t most_diagnostics = 50;
 
 /// The one exception of loading and compiling. It carries every diagnostic, not only the first, up to
-/// `most_diagnostics`. Their texts are safe to print: control characters that a file held are spelt out as \xNN, and the
+/// `most_diagnostics`. Their texts are safe to print: control characters that a file held are spelt out as `\xNN`, and the
 /// middle of a text of more than 400 letters is left out.
 class ChartError : public std::runtime_error {
   public:
