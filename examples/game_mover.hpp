@@ -94,15 +94,23 @@ class GameMover {
     }
     void let_down(const cursimeter::Plan& plan, glm::dvec3& place, cursimeter::Contacts& contacts) const {
         const bool rising = !plan.keeps_to_ground && plan.displacement.z > 0.0;
-        const glm::dvec3 down(0.0, 0.0, plan.keeps_to_ground ? -plan.step_height - 0.1 : -0.01);
+        const double reach = !plan.keeps_to_ground ? 0.01 : plan.sticks ? plan.step_height + 0.1 : 0.005;
+        const glm::dvec3 down(0.0, 0.0, -reach);
         cursimeter::Hit hit;
         contacts.grounded = !rising && sweep(plan.body, place, down, hit) &&
-                            hit.face.z >= plan.slope_cosine && holds(plan, place + down * hit.fraction, hit);
+                            hit.face.z >= plan.slope_cosine && !falls_away(plan, hit) &&
+                            holds(plan, place + down * hit.fraction, hit);
         if (contacts.grounded) {
             place += down * hit.fraction;
             contacts.ground_normal = hit.face;
             contacts.ground_velocity = terrain_.surface_motion(hit.surface, dt_, 1e-3) * 1e3;
         }
+    }
+    /// Who is too fast to stick flies on where the ground falls away from the way that it goes, at an edge or a crest.
+    static bool falls_away(const cursimeter::Plan& plan, const cursimeter::Hit& hit) {
+        const glm::dvec3 velocity = plan.after.velocity();
+        return plan.keeps_to_ground && !plan.sticks &&
+               glm::dot(velocity, hit.normal) > 0.005 * glm::length(velocity);
     }
     /// An edge holds it while there is a step to stand on below its middle; else it would hang on by its rim.
     bool holds(const cursimeter::Plan& plan, const glm::dvec3& place, const cursimeter::Hit& hit) const {

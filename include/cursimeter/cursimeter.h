@@ -371,9 +371,11 @@ typedef struct cursimeter_plan_reading {
     double slope_cosine;             /* of the steepest ground to stand on */
     int32_t keeps_to_ground;         /* let it down onto steps and slopes */
     int32_t refusal;                 /* as in a report */
+    int32_t sticks;                  /* slow enough to keep to ground that falls away from its way */
+    int32_t reserved;
 } cursimeter_plan_reading;
 #define CURSIMETER_PLAN_READING_INIT \
-    { sizeof(cursimeter_plan_reading), {0, 0, 0}, {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0 }
+    { sizeof(cursimeter_plan_reading), {0, 0, 0}, {0, 0, 0}, {0, 0, 0}, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }
 /* A plan is reused from tick to tick. */
 CURSIMETER_API cursimeter_plan* cursimeter_plan_new(void);
 CURSIMETER_API void cursimeter_plan_free(cursimeter_plan* plan);

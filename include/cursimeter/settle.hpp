@@ -44,10 +44,12 @@ struct Plan {
     Capsule full_body;                ///< for `Contacts::headroom`
     double reach = 0.0;  ///< m; how far off a wall counts as at hand; 0: the chart has no use for walls
     bool keeps_to_ground = true;  ///< it stands at the end: the game lets it down onto steps and slopes
-    double step_height = 0.0;     ///< m
-    double slope_cosine = 0.0;    ///< of the steepest ground that it can stand on
-    Report report;                ///< of `settle`, as far as it is known
-    Runner after;                 ///< as it would be if nothing were in the way
+    bool sticks =
+        true;  ///< slow enough for its chart (`stick_speed`) to keep to ground that falls away from its way
+    double step_height = 0.0;   ///< m
+    double slope_cosine = 0.0;  ///< of the steepest ground that it can stand on
+    Report report;              ///< of `settle`, as far as it is known
+    Runner after;               ///< as it would be if nothing were in the way
 };
 
 /// Plans a tick from the contacts that the last `settle` ended with. Refusals and mended intents are told in

@@ -190,6 +190,7 @@ cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursim
     told.slope_cosine = made.slope_cosine;
     told.keeps_to_ground = made.keeps_to_ground ? 1 : 0;
     told.refusal = static_cast<int32_t>(made.report.refusal);
+    told.sticks = made.sticks ? 1 : 0;
     return capi::hand_out(told, out) ? capi::status_of(made.report.refusal) : CURSIMETER_BAD_ARGUMENT;
 }
 

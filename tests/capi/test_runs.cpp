@@ -235,6 +235,11 @@ TEST_CASE("the form for games that move characters themselves is that of C++") {
             propose(chart, twin, same, same_contacts, cursimeter::Seconds{0.01});
         CHECK(wanted.displacement[0] == same_plan.displacement.x);
         CHECK(wanted.height == same_plan.body.height);
+        CHECK(wanted.step_height == same_plan.step_height);
+        CHECK(wanted.slope_cosine == same_plan.slope_cosine);
+        CHECK(wanted.reach == same_plan.reach);
+        CHECK(wanted.keeps_to_ground == (same_plan.keeps_to_ground ? 1 : 0));
+        CHECK(wanted.sticks == (same_plan.sticks ? 1 : 0));
         contacts.barrier_count = tick % 50 == 20 ? 1 : 0;
         contacts.barriers[0][0] = -1.0;
         same_contacts.barrier_count = static_cast<std::uint8_t>(contacts.barrier_count);

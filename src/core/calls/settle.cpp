@@ -163,6 +163,7 @@ Plan propose(const Chart& chart, const Runner& runner, const Intent& intent, con
     plan.reach = data.wall_reach;
     plan.body = chart.body(plan.after.state());
     plan.keeps_to_ground = state.around.grounded;
+    plan.sticks = detail::sticks(data.body, state.velocity);
     plan.step_height = data.body.step_height;
     plan.slope_cosine = data.body.limit_cosine;
     return plan;

@@ -54,6 +54,11 @@ void leave_barriers(RunnerState& runner);
 /// points into a barrier that is leant against is barred.
 void stay_by_barriers(RunnerState& runner, const glm::dvec2& level);
 
+/// Whether it is slow enough to keep to ground that falls away from its way, at a velocity relative to that ground.
+[[nodiscard]] inline bool sticks(const CompiledBody& body, const glm::dvec3& own) {
+    return inner(own, own) <= body.stick_speed * body.stick_speed;
+}
+
 /// Lays the velocity along the ground underfoot, heading and speed kept: legs do that work.
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.

@@ -150,12 +150,6 @@ bool Traveller::clears_edge(const Hit& hit, const glm::dvec3& own) const {
     return inner(across, across) >= chart_.body.radius * chart_.edge_gravity * hit.normal.z;
 }
 
-/// Whether it is slow enough to keep to ground that falls away.
-bool Traveller::sticks(const glm::dvec3& own) const {
-    const double limit = chart_.body.stick_speed;
-    return inner(own, own) <= limit * limit;
-}
-
 /// Whether what it touches bears it at its own velocity along it: one rule for what it stands on and for what it comes to,
 /// else it would land on an edge and leave it over and over. What it touches with its side bears nothing.
 bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const {
@@ -163,7 +157,7 @@ bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dve
         return false;
     }
     if (clears_edge(hit, own)) {
-        return sticks(own) && step_holds(position);
+        return sticks(chart_.body, own) && step_holds(position);
     }
     return carries_weight(hit, position);
 }
@@ -210,7 +204,7 @@ bool Traveller::stands_beside(const glm::dvec3& position, double drop, Hit& grou
 /// Whether ground falls away from who is too fast to stick to it, at an edge or a crest: it flies on as it came.
 bool Traveller::falls_away(const Hit& hit, double drop) const {
     const glm::dvec3& own = runner_.velocity;
-    return !sticks(own) &&
+    return !sticks(chart_.body, own) &&
            (drop > 10.0 * skin || rolls_off(hit, own) || inner(own, hit.normal) > crest * runner_.speed);
 }
 

@@ -132,6 +132,25 @@ TEST_CASE("the game's mover goes along with a platform, and leaves it with its p
                0.1);
 }
 
+TEST_CASE("who is too fast to stick flies off edges and crests by the game's mover too") {
+    ChartSpec spec = all_ways();
+    spec.states[0].speed.forward = 15.0;
+    CourseSpec steps;
+    steps.name = "steps";
+    steps.boxes.push_back({{-5.0, -5.0, -9.0}, {20.0, 5.0, 0.0}, Degrees{0.0}});
+    steps.boxes.push_back({{20.0, -5.0, -9.0}, {60.0, 5.0, -0.3}, Degrees{0.0}});  // below the step height
+    steps.ramps.push_back({{60.0, 0.0, -0.3}, {120.0, 0.0, -6.3}, 10.0, 0.5});
+    for (const bool sticks : {false, true}) {
+        CAPTURE(sticks);
+        spec.body.stick_speed = sticks ? 16.0 : 12.0;
+        const Chart chart = compile(spec);
+        const Script script = Script(6.0).move(0.0, ahead);
+        const SettleStory own = by_library(steps, chart, script, 60.0);
+        CHECK(own.states.size() == (sticks ? 0U : 4U));  // twice up and down
+        check_same(steps, chart, script, 0.05);
+    }
+}
+
 TEST_CASE("the game's mover finds the wall that a run along it needs") {
     const Chart chart = compile(all_ways());
     CourseSpec spec = floor_only();
