@@ -12,14 +12,14 @@ constexpr std::size_t least_cells = 20;  // of a part of the world
 /// How many different cells a set has, about: the least hashes tell (Bar-Yossef and others 2002, "Counting distinct elements in a data
 /// stream"). Sets are joined without counting twice what both have, which makes a look over the whole world linear in its passages.
 /// Exact below `kept` cells, else right within a quarter as a rule.
-class Crowd {
+class CellCount {
   public:
     void add(std::uint32_t cell) {
         std::uint64_t z = (cell + 1) * 0x9e3779b97f4a7c15U;
         z = (z ^ (z >> 30U)) * 0xbf58476d1ce4e5b9U;
         add_hash(static_cast<std::uint32_t>((z ^ (z >> 27U)) >> 32U));
     }
-    void add(const Crowd& other) {
+    void add(const CellCount& other) {
         for (std::uint32_t i = 0; i < other.count_ && (count_ < kept || other.least_[i] < least_[kept - 1]);
              ++i) {
             add_hash(other.least_[i]);
@@ -104,7 +104,7 @@ class Components {
     /// it leads. Parts are finished from the last that one gets to up to the first, so the highest number leads to most.
     void close(std::uint32_t first_cell) {
         const auto first = std::find(open_.rbegin(), open_.rend(), first_cell).base() - 1;
-        Crowd reached;
+        CellCount reached;
         for (auto at = first; at != open_.end(); ++at) {
             reached.add(*at);
             for (const CellPassage& one : out_.of(*at)) {
@@ -138,7 +138,7 @@ class Components {
 
     const CellPassages& out_;
     std::vector<std::uint32_t> parts_, component_, index_, low_, open_;
-    std::vector<Crowd> reached_;      ///< by component
+    std::vector<CellCount> reached_;      ///< by component
     std::vector<std::size_t> reach_;  ///< by part
     std::vector<char> is_open_;
     std::uint32_t next_index_ = 0;
