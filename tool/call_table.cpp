@@ -54,12 +54,12 @@ void add_try(CLI::App& app, Calls& calls) {
         app, calls, "try", "Open a window and play a chart by hand: tune it, turn time back, see a ghost",
         try_command, [](CLI::App& sub, TryOptions& window) {
             chart_argument(sub, window.chart);
-            sub.add_option("--course", window.course,
+            sub.add_option("-c,--course", window.course,
                            "course file (TOML); a yard that fits the chart if not given");
-            sub.add_option("--drill", window.drill, "drill file (TOML) that plays until a key is pressed");
+            sub.add_option("-d,--drill", window.drill, "drill file (TOML) that plays until a key is pressed");
             sub.add_option("--controls", window.controls, "settings file (TOML) with the keys");
             sub.add_option("--against", window.against, "another chart, for the ghost that runs beside");
-            sub.add_option("--rate", window.rate, "ticks a second, 10 to 1000")->capture_default_str();
+            sub.add_option("-r,--rate", window.rate, "ticks a second, 10 to 1000")->capture_default_str();
             sub.add_flag("--network", window.network, "begin over a simulated network");
             sub.add_option("--view", window.view, "camera: behind, \"own eyes\", side or above")
                 ->capture_default_str();
@@ -124,8 +124,8 @@ void add_net(CLI::App& app, Calls& calls) {
                 option(name, value, meaning)->transform(without_percent_sign);
             };
             option("--clients", net.clients, "how many clients, 1 to 256");
-            option("--seconds", net.seconds, "how long to play, up to 3600");
-            sub.add_option("--drill", net.drill,
+            option("-s,--seconds", net.seconds, "how long to play, up to 3600");
+            sub.add_option("-d,--drill", net.drill,
                            "drill file (TOML) that every client plays; hands if not given");
             sub.add_option(
                    "--hands", net.hands,
@@ -133,8 +133,8 @@ void add_net(CLI::App& app, Calls& calls) {
                    "calm (changes every 0.3 to 1.5 s)")
                 ->check(CLI::IsMember({"human", "calm"}))
                 ->capture_default_str();
-            sub.add_option("--course", net.course, "course file (TOML); open flat ground if not given");
-            option("--rate", net.rate, "ticks a second, 10 to 1000");
+            sub.add_option("-c,--course", net.course, "course file (TOML); open flat ground if not given");
+            option("-r,--rate", net.rate, "ticks a second, 10 to 1000");
             option("--snapshots", net.snapshots, "snapshots a second, at least 10");
             option("--delay", net.delay, "ms, one way: half of the round trip");
             option("--jitter", net.jitter, "ms by which each packet's delay is more or less");

@@ -30,7 +30,7 @@ void add_figures(CLI::App& app, Calls& calls) {
         app, calls, "figures", "Print the numbers that follow from a chart", figures_command,
         [](CLI::App& sub, FiguresOptions& figures) {
             chart_argument(sub, figures.chart);
-            sub.add_option("--course", figures.course, "course file (TOML): adds its legs");
+            sub.add_option("-c,--course", figures.course, "course file (TOML): adds its legs");
             sub.add_option("--compare", figures.compare, "another chart, set beside the first");
             CLI::Option* csv = sub.add_flag("--csv", figures.csv, "print CSV instead of a table");
             sub.add_flag("-j,--json", figures.json, "print one JSON object instead of a table")

@@ -81,3 +81,27 @@ TEST_CASE("a chart's drill and course stand beside it") {
     CHECK(run_program("net " + bearer_file + " --seconds 1 --loss '5 %'").out ==
           run_program("net " + bearer_file + " --seconds 1 --loss 5").out);
 }
+
+TEST_CASE("an option that several commands have has the same short name in each") {
+    const std::string all = run_program("--help").out;
+    std::size_t at = all.find("Subcommands:\n"), found = 0;
+    REQUIRE(at != std::string::npos);
+    for (at = all.find("\n  ", at); at != std::string::npos; at = all.find("\n  ", at + 1)) {
+        const std::string command = all.substr(at + 3, all.find(' ', at + 3) - at - 3);
+        const std::string help = run_program("help " + command).out;
+        for (const auto& [long_name, short_name] : {std::pair{"--course", "-c"},
+                                                    {"--drill", "-d"},
+                                                    {"--rate", "-r"},
+                                                    {"--seconds", "-s"},
+                                                    {"--json", "-j"}}) {
+            CAPTURE(command, long_name);
+            if (help.find(std::string("\n  ") + long_name + ' ') != std::string::npos) {
+                FAIL_CHECK("it has no short name");
+            }
+            found += help.find(std::string("\n  ") + short_name + ',' + long_name + ' ') != std::string::npos
+                         ? 1
+                         : 0;
+        }
+    }
+    CHECK(found > 20);
+}

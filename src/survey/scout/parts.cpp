@@ -138,7 +138,7 @@ class Components {
 
     const CellPassages& out_;
     std::vector<std::uint32_t> parts_, component_, index_, low_, open_;
-    std::vector<CellCount> reached_;      ///< by component
+    std::vector<CellCount> reached_;  ///< by component
     std::vector<std::size_t> reach_;  ///< by part
     std::vector<char> is_open_;
     std::uint32_t next_index_ = 0;
