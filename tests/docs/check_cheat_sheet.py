@@ -1,6 +1,7 @@
 #!/usr/bin/python3
-"""The cheat sheet holds: its chart is sound and runs, its terms are known to a chart, its calls are public, and its commands work.
-usage: check_cheat_sheet.py PROGRAM FOLDER, in the source folder"""
+"""The cheat sheet holds: its chart is sound and runs, its terms are known to a chart, its lines compile, its calls are public, and its
+commands work.
+usage: check_cheat_sheet.py PROGRAM FOLDER COMPILER GENERATED_HEADERS, in the source folder"""
 import pathlib
 import re
 import shlex
@@ -8,6 +9,7 @@ import subprocess
 import sys
 
 program, folder = pathlib.Path(sys.argv[1]).resolve(), pathlib.Path(sys.argv[2])
+compiler, generated = sys.argv[3:]
 folder.mkdir(parents=True, exist_ok=True)
 page = pathlib.Path("docs/cheat-sheet.md").read_text()
 failures = []
@@ -49,6 +51,14 @@ if "terms.chart.toml" in told:
     failures.append(f"its terms: {told}")
 if len(terms) < 20:
     failures.append(f"only {len(terms)} terms are listed")
+
+lines = re.search(r"```cpp\n(.*?)```", page, re.S).group(1)
+(folder / "tick.cpp").write_text("#include <cursimeter/chartfile/chart_file.hpp>\n#include <cursimeter/cursimeter.hpp>\nusing namespace cursimeter;\n"
+                                 f"Report tick(const Terrain& world, double yaw) {{\n{lines}return report;\n}}\n")
+compiled = subprocess.run([compiler, "-std=c++20", "-Wall", "-Wextra", "-fsyntax-only", "-Iinclude", f"-I{generated}", folder / "tick.cpp"],
+                          capture_output=True, text=True)
+if compiled.returncode != 0 or compiled.stderr:
+    failures.append(f"its lines: {compiled.stderr}")
 
 public = "".join(header.read_text() for header in pathlib.Path("include").rglob("*.hpp"))
 for name in re.findall(r"`\.?(?:runner\.|report\.)?(\w+)(?:\(\))?`", section("In the game").split("| to |")[1]):
