@@ -106,11 +106,12 @@ class GameMover {
             contacts.ground_velocity = terrain_.surface_motion(hit.surface, dt_, 1e-3) * 1e3;
         }
     }
-    /// Who is too fast to stick flies on where the ground falls away from the way that it goes, at an edge or a crest.
+    /// Who is too fast to stick flies on where the ground falls away from the way that it goes. At an edge what matters is how far it
+    /// is let down.
     static bool falls_away(const cursimeter::Plan& plan, const cursimeter::Hit& hit) {
         const glm::dvec3 velocity = plan.after.velocity();
         return plan.keeps_to_ground && !plan.sticks &&
-               glm::dot(velocity, hit.normal) > 0.005 * glm::length(velocity);
+               glm::dot(velocity, hit.face) > 0.005 * glm::length(velocity);
     }
     /// An edge holds it while there is a step to stand on below its middle; else it would hang on by its rim.
     bool holds(const cursimeter::Plan& plan, const glm::dvec3& place, const cursimeter::Hit& hit) const {

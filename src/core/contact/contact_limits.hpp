@@ -32,6 +32,8 @@ inline constexpr double skim_height = 0.005;
 inline constexpr double gradient_step = 1e-3;
 /// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
 inline constexpr double edge_turn = 1e-6;
+/// Ground that is no more than this lower beyond an edge is the same ground, m: worlds are not put together more exactly.
+inline constexpr double seam_depth = 1e-3;
 /// Ground that falls away from the motion by less than this (sine) is no crest: a curved ground is made of many faces.
 inline constexpr double crest = 0.005;
 /// A slide that rolls over an edge pays for its height in stretches of this length, s, or it would go on at its speed for a tick.

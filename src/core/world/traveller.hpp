@@ -78,7 +78,8 @@ class Traveller {
     [[nodiscard]] bool clears_edge(const Hit& hit, const glm::dvec3& own) const;
     [[nodiscard]] bool stands_beside(const glm::dvec3& position, double drop, Hit& ground) const;
     bool sets_down();
-    [[nodiscard]] bool falls_away(const Hit& hit, double drop) const;
+    [[nodiscard]] bool is_seam(const glm::dvec3& position, const glm::dvec3& own) const;
+    [[nodiscard]] bool falls_away(const Hit& hit, const glm::dvec3& position, double drop) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] double step_reach() const;

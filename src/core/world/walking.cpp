@@ -157,7 +157,7 @@ bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dve
         return false;
     }
     if (clears_edge(hit, own)) {
-        return sticks(chart_.body, own) && step_holds(position);
+        return (sticks(chart_.body, own) || is_seam(position, own)) && step_holds(position);
     }
     return carries_weight(hit, position);
 }
@@ -201,11 +201,25 @@ bool Traveller::stands_beside(const glm::dvec3& position, double drop, Hit& grou
     return -down.z * inside.fraction - deeper - drop < beside_reach;
 }
 
+/// Whether the edge that it moves off is a mere seam: the ground goes on beyond it, hardly lower.
+bool Traveller::is_seam(const glm::dvec3& position, const glm::dvec3& own) const {
+    const double thin = 0.2 * chart_.body.radius;
+    const glm::dvec3 ahead = own * (2.0 * thin / length_of(own));
+    const glm::dvec3 from = position + ahead + glm::dvec3(0.0, 0.0, seam_depth);
+    Hit below;
+    return sweep({thin, 2.0 * thin}, from, {0.0, 0.0, -2.0 * seam_depth}, below) && walkable(below.face);
+}
+
 /// Whether ground falls away from who is too fast to stick to it, at an edge or a crest: it flies on as it came.
-bool Traveller::falls_away(const Hit& hit, double drop) const {
+bool Traveller::falls_away(const Hit& hit, const glm::dvec3& position, double drop) const {
     const glm::dvec3& own = runner_.velocity;
-    return !sticks(chart_.body, own) &&
-           (drop > 10.0 * skin || rolls_off(hit, own) || inner(own, hit.normal) > crest * runner_.speed);
+    if (sticks(chart_.body, own)) {
+        return false;
+    }
+    if (drop > seam_depth) {
+        return true;
+    }
+    return inner(own, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed) && !is_seam(position, own);
 }
 
 void Traveller::keep_to_ground(Chord& chord) const {
@@ -214,7 +228,7 @@ void Traveller::keep_to_ground(Chord& chord) const {
     Hit hit;
     const bool found = looks_down(chord.position, down, hit);
     const double drop = found ? -down.z * hit.fraction : 0.0;
-    if (found && !falls_away(hit, drop)) {
+    if (found && !falls_away(hit, chord.position, drop)) {
         const glm::dvec3 place = chord.position + down * hit.fraction;
         if (bears(hit, place, runner_.velocity)) {
             if (is_edge(hit)) {

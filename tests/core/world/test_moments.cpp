@@ -139,7 +139,7 @@ TEST_CASE("who is too fast to stick leaves the ground at the edge, at every rate
         spec.body.gravity = 20.0;
         spec.body.stick_speed = 12.0;
         const Chart chart = compile(spec);
-        for (const double height : {0.02, 0.1, 0.3, 0.35, 0.8, 3.0}) {  // the step height is 0.35 m
+        for (const double height : {0.002, 0.02, 0.1, 0.3, 0.35, 0.8, 3.0}) {  // the step height is 0.35 m
             CourseSpec course = floor_only();
             course.boxes.push_back({{-10.0, -5.0, 0.0}, {4.0, 5.0, height}, Degrees{0.0}});
             for (const double rate : all_rates) {
@@ -177,6 +177,30 @@ TEST_CASE("who is too fast to stick flies off a crest, at every rate") {
             // Ground that comes within the skin as a tick ends is touched in the next one.
             const double late = skin / (speed * fall);
             CHECK(near(event(run, EventKind::landed).at, 4.0 / speed + flight, 1e-4 + late));
+        }
+    }
+}
+
+TEST_CASE("a seam is no edge, however fast one is, at every rate") {
+    for (const double speed : {5.0, 15.0}) {
+        ChartSpec spec = walker({.forward = speed, .side = {}, .back = {}});
+        spec.body.stick_speed = 12.0;
+        const Chart chart = compile(spec);
+        for (const double lower : {0.0, 1e-5, 2e-4, 8e-4, -8e-4}) {  // m, of the ground beyond
+            for (const double gap : {0.0, 1e-3}) {
+                CourseSpec course;
+                course.name = "seam";
+                course.boxes.push_back({{-10.0, -5.0, -1.0}, {3.0, 5.0, 0.0}, Degrees{0.0}});
+                course.boxes.push_back({{3.0 + gap, -5.0, -1.0}, {50.0, 5.0, -lower}, Degrees{0.0}});
+                for (const double rate : all_rates) {
+                    CAPTURE(speed, lower, gap, rate);
+                    const survey::Run run = run_in(course, chart, Script(1.0).look(0.0, 0.0).move(0.0, ahead),
+                                                   rate, {0.0, 0.0, skin});
+                    CHECK(count(run, EventKind::lifted) == 0);
+                    CHECK(near(run.runner.position().x, speed, 1e-3));
+                    CHECK(near(run.runner.position().z, skin - lower, 1e-9));
+                }
+            }
         }
     }
 }
