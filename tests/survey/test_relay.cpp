@@ -57,7 +57,7 @@ double highest_in(const Relay& relay, const survey::Run& run, const std::string&
 
 }  // namespace
 
-TEST_CASE("the whole relay, three charts: one run at 20, 30, 60, 144 and 240 ticks a second") {
+TEST_CASE("the whole relay, three charts: one run at any rate from 20 to 2000 ticks a second") {
     for (const std::string name : {"bearer", "gannet", "eel"}) {
         const Relay relay(name);
         const survey::Run base = relay.run(60.0);
@@ -70,7 +70,7 @@ TEST_CASE("the whole relay, three charts: one run at 20, 30, 60, 144 and 240 tic
         }
         CHECK(base.runner.position().x > 157.0);
         CHECK(near(base.runner.position().z, 10.0, 0.001));
-        for (const double rate : {20.0, 30.0, 144.0, 240.0}) {
+        for (const double rate : {20.0, 30.0, 144.0, 240.0, 500.0, 1000.0, 2000.0}) {
             const survey::Run run = relay.run(rate);
             CAPTURE(name, rate);
             REQUIRE(run.visits.size() == base.visits.size());
@@ -80,12 +80,13 @@ TEST_CASE("the whole relay, three charts: one run at 20, 30, 60, 144 and 240 tic
                 CHECK(run.visits[i].state == base.visits[i].state);
                 CHECK(run.visits[i].cause == base.visits[i].cause);
                 CHECK(near(run.visits[i].at, base.visits[i].at,
-                           by_contact(relay.chart, base.visits[i]) ? 0.002 : 1e-6));
+                           by_contact(relay.chart, base.visits[i]) ? 1e-4 : 1e-6));
             }
             for (std::size_t i = 0; i < run.legs.size(); ++i) {
                 CAPTURE(run.legs[i].name);
+                // A leg's clock takes the way within a tick for a cubic curve, and the gate at the foot of a ramp stands where it bends.
                 CHECK(near(run.legs[i].ended - run.legs[i].begun, base.legs[i].ended - base.legs[i].begun,
-                           0.005));
+                           1e-3));
             }
         }
     }
