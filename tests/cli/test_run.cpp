@@ -204,7 +204,7 @@ TEST_CASE("run says from where on states differ at another tick rate, and exits 
     const Outcome outcome = run_program(call);
     CHECK(outcome.code == 1);
     CHECK(contains(outcome.out,
-                   "\nat 10     OTHER STATES from the 34th on: no further state; at 1000 sprint at 0.516 s "
+                   "\nat 10     OTHER STATES from visit 34 on: no further state; at 1000 sprint at 0.516 s "
                    "(enter: sprint on); 416 events did not fit into their tick's report\n"));
     const Outcome told = run_program(call + " --json");
     CHECK(told.code == 1);
@@ -213,7 +213,7 @@ TEST_CASE("run says from where on states differ at another tick rate, and exits 
 
 TEST_CASE("run refuses other tick rates that make no sense") {
     CHECK(run_program(quay_call + " --also-at 5").errors ==
-          "cursimeter: error: rate: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
+          "cursimeter: error: --also-at: 5 ticks a second is out of range; 10 <= rate <= 100000\n");
     CHECK(run_program(quay_call + " --also-at 20,x").code == 2);
     const Folder folder("also_at");
     const std::string take = folder.file("also.take");

@@ -121,8 +121,17 @@ void run_also_at(const Scene& scene, const std::vector<double>& rates, RunResult
                            0}});
     }
     const Chart& chart = scene.chart.chart;
+    const auto ticks_at = [&](double rate) {
+        try {
+            return survey::even_ticks(rate, Seconds{result.run.seconds});
+        } catch (const ChartError& error) {
+            std::vector<Diagnostic> told = error.diagnostics();
+            told.front().path = "--also-at";  // and not --rate
+            throw ChartError(std::move(told));
+        }
+    };
     for (const double rate : rates) {
-        const std::vector<double> ends = survey::even_ticks(rate, Seconds{result.run.seconds});
+        const std::vector<double> ends = ticks_at(rate);
         const Drill& drill = scene.drill()->drill;
         survey::Run run = scene.world() != nullptr ? survey::run(chart, drill, *scene.world(), ends, false)
                                                    : survey::run(chart, drill, ends, false);

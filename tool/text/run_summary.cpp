@@ -84,13 +84,9 @@ class Summary {
         };
         const std::size_t lost = at.run.events_lost;
         return fmt::format(
-            "OTHER STATES from the {}{} on: {}; at {:g} {}{}", *gap.first + 1, ordinal_ending(*gap.first + 1),
-            visit(at.run), result_.rate, visit(run_),
+            "OTHER STATES from visit {} on: {}; at {:g} {}{}", *gap.first + 1, visit(at.run), result_.rate,
+            visit(run_),
             lost > 0 ? fmt::format("; {} events did not fit into their tick's report", lost) : "");
-    }
-    static const char* ordinal_ending(std::size_t n) {
-        const bool teen = n % 100 >= 11 && n % 100 <= 13;
-        return teen || n % 10 == 0 || n % 10 > 3 ? "th" : n % 10 == 1 ? "st" : n % 10 == 2 ? "nd" : "rd";
     }
 
     void states() {

@@ -77,8 +77,10 @@ std::unique_ptr<Session> begin_session(const TryOptions& options) {
             bool saved = false;
             try {
                 saved = wait_for_file(options, error, seen);
-            } catch (const ChartError&) {  // no display: the mistakes are what matters
-                throw ChartError(error);
+            } catch (const ChartError& no_window) {  // the mistakes come first
+                std::vector<Diagnostic> told = error.diagnostics();
+                told.insert(told.end(), no_window.diagnostics().begin(), no_window.diagnostics().end());
+                throw ChartError(std::move(told));
             }
             if (!saved) {
                 return nullptr;
