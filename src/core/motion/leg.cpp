@@ -186,8 +186,13 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
     const auto below = [&](double t) { return height + displacement_after(chart, runner, t).z < 0.0; };
     double seconds = never;
     if (runner.leg == LegKind::ease) {
-        // The vertical speed keeps its sense or turns downward once, so it lands once at most.
-        const double until = std::min(end, 1e4);
+        // The vertical speed changes its sense once at most: one that turns upward is lowest then, and may rise before the leg
+        // ends; otherwise the end is lowest.
+        const double v = runner.velocity.z, target = target_of(chart, runner).z;
+        const double turns = v < 0.0 && target > 0.0
+                                 ? -rate_of(chart, runner).value * detmath::log_two(target / (target - v))
+                                 : never;
+        const double until = std::min({end, turns, 1e4});
         if (below(until)) {
             double low = 0.0, high = until;
             for (int step = 0; step < 64 && high - low > 0.0; ++step) {

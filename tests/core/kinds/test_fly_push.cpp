@@ -232,3 +232,62 @@ TEST_CASE("random input in a chart that flies: one run at every tick rate") {
         }
     }
 }
+
+TEST_CASE("a dive that is pulled out of too late lands where it meets the ground") {
+    // Half-lives of 0.1 s: the vertical speed eases towards 3, then 0, then -4, then 3 m/s again.
+    constexpr double tau = 0.1 / 0.69314718055994531;
+    struct Rise {
+        double z, v;
+        [[nodiscard]] Rise after(double t, double target) const {
+            const double left = std::exp(-t / tau);
+            return {z + target * t + (v - target) * tau * (1.0 - left), target + (v - target) * left};
+        }
+    };
+    GainSpec gain;
+    gain.law = GainLaw::ease;
+    gain.up_half_life = gain.down_half_life = gain.idle_half_life = 0.1;
+    const Chart chart = compile(flier(gain));
+    const Rise top = Rise{0.0, 0.0}.after(1.0, 3.0).after(0.5, 0.0);
+    int landed = 0;
+    for (const double height : {0.002, 0.02, 0.1, 0.15, 0.2, 0.22, 0.3}) {
+        // The dive ends at the height from which it is pulled out of.
+        double dive = 0.0;
+        for (double step = 1.0; step > 1e-12; step *= 0.5) {
+            dive += top.after(dive + step, -4.0).z > height ? step : 0.0;
+        }
+        const Rise low = top.after(dive, -4.0);
+        const double bottom = -tau * std::log(3.0 / (3.0 - low.v));
+        double meets = -1.0;  // it does not
+        if (low.after(bottom, 3.0).z < 0.0) {
+            meets = 0.0;
+            for (double step = bottom; step > 1e-12; step *= 0.5) {
+                meets += meets + step < bottom && low.after(meets + step, 3.0).z > 0.0 ? step : 0.0;
+            }
+            ++landed;
+        }
+        for (const double rate : {20.0, 37.0, 60.0, 240.0, 1000.0}) {
+            INFO(height << " m, " << rate << " ticks a second");
+            const survey::Run run =
+                run_at(chart,
+                       Script(1.5 + dive + 0.3)
+                           .hold(0.0, "fly")
+                           .hold(0.0, "climb")
+                           .release(1.0, "climb")
+                           .hold(1.5, "dive")
+                           .move(1.5, ahead)  // it slows down as it turns upward: its speed is least after its lowest point
+                           .move(1.5 + dive, Move{})
+                           .release(1.5 + dive, "dive")
+                           .hold(1.5 + dive, "climb"),
+                       rate);
+            std::vector<survey::TimedEvent> touches;
+            std::copy_if(run.events.begin(), run.events.end(), std::back_inserter(touches),
+                         [](const survey::TimedEvent& e) { return e.event.kind == EventKind::landed; });
+            REQUIRE(touches.size() == (meets >= 0.0 ? 1 : 0));
+            if (meets >= 0.0) {
+                CHECK(near(touches[0].at, 1.5 + dive + meets, 1e-8));
+                CHECK(near(touches[0].event.value, -low.after(meets, 3.0).v, 1e-6));
+            }
+        }
+    }
+    CHECK(landed == 5);
+}
