@@ -207,6 +207,18 @@ typedef struct cursimeter_intent {
 
 /* ---- The world -------------------------------------------------------------------------------------------------- */
 
+typedef struct cursimeter_push_spec {
+    size_t size;
+    double direction[3]; /* of any length */
+    double strength;     /* m/s */
+    double lift;         /* 0 to 1: the part that goes upward */
+    double seconds;      /* in which the rest fades; 0: at once */
+    int32_t locks;       /* moves are ignored meanwhile */
+    int32_t replaces;    /* it ends other pushes first */
+} cursimeter_push_spec;
+#define CURSIMETER_PUSH_INIT \
+    { sizeof(cursimeter_push_spec), {1, 0, 0}, 0, 0, 0, 0, 0 }
+
 typedef struct cursimeter_sweep {
     double radius, height; /* m; an upright capsule */
     double from[3];        /* m; its lowest point */
@@ -227,6 +239,9 @@ typedef struct cursimeter_zone_reading {
     uint32_t zones; /* bit i: zone i of the chart */
     double pace;    /* factor of speed targets */
     double wind[3]; /* m/s */
+    /* Null: none. Pushes once as a zone of `zones` is entered, unless a push acts already. It must live as long as the tick,
+     * or, in contacts, as the call. */
+    const cursimeter_push_spec* push;
 } cursimeter_zone_reading;
 
 /* A game's own world. Each function is called within `advance`, on its thread, five to some dozen times a tick. It must
@@ -352,9 +367,7 @@ typedef struct cursimeter_contacts {
     {                                                                                                        \
         sizeof(cursimeter_contacts), 1, 1, {0, 0, 1}, {0, 0, 0}, {{0, 0, 0}, {0, 0, 0}}, 0, 0, {0, 0, 0}, 0, \
             0, {                                                                                             \
-            0, 1, {                                                                                          \
-                0, 0, 0                                                                                      \
-            }                                                                                                \
+            0, 1, {0, 0, 0}, 0                                                                               \
         }                                                                                                    \
     }
 
@@ -463,19 +476,15 @@ CURSIMETER_API cursimeter_status cursimeter_force_state(const cursimeter_chart* 
                                                         cursimeter_runner* runner, int state,
                                                         cursimeter_error* error);
 
-typedef struct cursimeter_push_spec {
-    size_t size;
-    double direction[3]; /* of any length */
-    double strength;     /* m/s */
-    double lift;         /* 0 to 1: the part that goes upward */
-    double seconds;      /* in which the rest fades; 0: at once */
-    int32_t locks;       /* moves are ignored meanwhile */
-    int32_t replaces;    /* it ends other pushes first */
-} cursimeter_push_spec;
-#define CURSIMETER_PUSH_INIT \
-    { sizeof(cursimeter_push_spec), {1, 0, 0}, 0, 0, 0, 0, 0 }
 CURSIMETER_API cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runner* runner,
                                                  const cursimeter_push_spec* push, cursimeter_error* error);
+
+/* Takes a runner over into another version of its chart, by names. CURSIMETER_OK: all of it; CURSIMETER_NO: it is taken over,
+ * and what could not be stands in the error, a line each. `out` may be `runner`. For between two ticks. */
+CURSIMETER_API cursimeter_status cursimeter_carry_over(const cursimeter_chart* from,
+                                                       const cursimeter_runner* runner,
+                                                       const cursimeter_chart* to, cursimeter_runner* out,
+                                                       cursimeter_error* error);
 
 /* ---- Takes ------------------------------------------------------------------------------------------------------ */
 

@@ -9,6 +9,7 @@
 #include <glm/vec3.hpp>
 #include <new>
 #include <string>
+#include <string_view>
 #include <type_traits>
 #include <utility>
 #include <vector>
@@ -86,6 +87,12 @@ class Borrowed {
     alignas(Runner) std::byte room_[sizeof(Runner)];
 };
 
+/// Writes a runner whole, with zeros behind it.
+inline void put_runner(const Runner& runner, cursimeter_runner* out) noexcept {
+    *out = {};
+    std::memcpy(static_cast<void*>(out), &runner, sizeof(runner));
+}
+
 /// The smallest size that a struct has had: that of version 0.1. A struct that grows gets a specialisation with its old size,
 /// which must end with a whole field: half a pointer leads anywhere.
 template <class Struct>
@@ -119,6 +126,25 @@ inline void put(const glm::dvec3& vector, double* numbers) {
     for (int i = 0; i < 3; ++i) {
         numbers[i] = vector[i];
     }
+}
+
+/// Null: the origin.
+inline Placement placement_of(const cursimeter_placement* placement) {
+    return placement == nullptr ? Placement{} : Placement{vector_of(placement->position), placement->yaw};
+}
+/// Throws nothing: the library says what is wrong with a push when it is used.
+inline Push push_of(const cursimeter_push_spec& said) noexcept {
+    return {vector_of(said.direction), said.strength,     said.lift, said.seconds,
+            said.locks != 0,           said.replaces != 0};
+}
+/// Writes a text, cut to `size` bytes with its 0. Returns the length of the whole.
+inline std::size_t put_text(std::string_view text, char* buffer, std::size_t size) noexcept {
+    if (buffer != nullptr && size > 0) {
+        const std::size_t length = std::min(text.size(), size - 1);
+        std::copy_n(text.data(), length, buffer);
+        buffer[length] = '\0';
+    }
+    return text.size();
 }
 
 /// Whether an index is one of a chart's list.

@@ -208,14 +208,8 @@ cursimeter_status cursimeter_push(const cursimeter_chart* chart, cursimeter_runn
         return capi::bad_argument(error, chart == nullptr ? "chart" : runner == nullptr ? "runner" : "push");
     }
     return capi::guarded(error, [&] {
-        const Push wanted{capi::vector_of(said.direction),
-                          said.strength,
-                          said.lift,
-                          said.seconds,
-                          said.locks != 0,
-                          said.replaces != 0};
         capi::Borrowed lent(runner);
-        return capi::answer(push(*lent, wanted));
+        return capi::answer(push(*lent, capi::push_of(said)));
     });
 }
 

@@ -7,6 +7,10 @@
 
 namespace cursimeter::capi {
 
+inline Focus focus_of(const cursimeter_focus& focus) noexcept {
+    return {vector_of(focus.position), vector_of(focus.velocity), focus.eye_height};
+}
+
 /// A C intent, read into one of the library's. Allocates nothing.
 class ReadIntent {
   public:
@@ -33,8 +37,7 @@ class ReadIntent {
         }
         intent_.changes = {changes(), count};
         if (said.focus != nullptr) {
-            focus_ = {vector_of(said.focus->position), vector_of(said.focus->velocity),
-                      said.focus->eye_height};
+            focus_ = focus_of(*said.focus);
             intent_.focus = &focus_;
         }
         return said.change_count <= most;
@@ -49,6 +52,41 @@ class ReadIntent {
         Change) std::byte room_[sizeof(Change) * most];  // unwritten where nothing changes, as in most ticks
     Focus focus_;
     Intent intent_;
+};
+
+/// An intent of the library as a C one. Allocates nothing.
+class ToldIntent {
+  public:
+    /// Refers to this, until it tells another.
+    [[nodiscard]] const cursimeter_intent& tell(const Intent& intent) noexcept {
+        told_ = CURSIMETER_INTENT_INIT;
+        told_.forward = intent.move.forward;
+        told_.side = intent.move.side;
+        told_.yaw = intent.look.yaw;
+        told_.pitch = intent.look.pitch;
+        told_.held = intent.held;
+        told_.facing = intent.facing == Facing::movement ? 1 : 0;
+        told_.changes = changes_;
+        for (const Change& change : intent.changes) {
+            if (told_.change_count == limits::changes_per_intent) {
+                break;
+            }
+            changes_[told_.change_count++] = {change.at, static_cast<int32_t>(change.kind),
+                                              change.action.index, change.x, change.y};
+        }
+        if (intent.focus != nullptr) {
+            put(intent.focus->position, focus_.position);
+            put(intent.focus->velocity, focus_.velocity);
+            focus_.eye_height = intent.focus->eye_height;
+            told_.focus = &focus_;
+        }
+        return told_;
+    }
+
+  private:
+    cursimeter_intent told_ = CURSIMETER_INTENT_INIT;
+    cursimeter_change changes_[limits::changes_per_intent];
+    cursimeter_focus focus_{};
 };
 
 }  // namespace cursimeter::capi

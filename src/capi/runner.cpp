@@ -1,18 +1,9 @@
+#include <cursimeter/reload.hpp>
 #include <cursimeter/show/present.hpp>
 
 #include "capi/boundary.hpp"
 
 using namespace cursimeter;
-
-namespace cursimeter::capi {
-namespace {
-
-Placement placement_of(const cursimeter_placement* placement) {
-    return placement == nullptr ? Placement{} : Placement{vector_of(placement->position), placement->yaw};
-}
-
-}  // namespace
-}  // namespace cursimeter::capi
 
 extern "C" {
 
@@ -22,9 +13,7 @@ cursimeter_status cursimeter_spawn(const cursimeter_chart* chart, const cursimet
         return capi::bad_argument(error, chart == nullptr ? "chart" : "out");
     }
     return capi::guarded(error, [&] {
-        const Runner fresh = spawn(chart->file.chart, capi::placement_of(placement));
-        *out = {};
-        std::memcpy(static_cast<void*>(out), &fresh, sizeof(fresh));
+        capi::put_runner(spawn(chart->file.chart, capi::placement_of(placement)), out);
         return CURSIMETER_OK;
     });
 }
@@ -94,6 +83,27 @@ cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursim
                                            shown.cadence,
                                            shown.time_in_state.value};
         return capi::hand_out(told, out) ? CURSIMETER_OK : capi::bad_argument(error, "out");
+    });
+}
+
+cursimeter_status cursimeter_carry_over(const cursimeter_chart* from, const cursimeter_runner* runner,
+                                        const cursimeter_chart* to, cursimeter_runner* out,
+                                        cursimeter_error* error) {
+    if (from == nullptr || runner == nullptr || to == nullptr || out == nullptr) {
+        return capi::bad_argument(error, from == nullptr     ? "from"
+                                         : runner == nullptr ? "runner"
+                                         : to == nullptr     ? "to"
+                                                             : "out");
+    }
+    return capi::guarded(error, [&] {
+        const CarriedOver carried = carry_over(from->file.chart, *capi::Borrowed(runner), to->file.chart);
+        capi::put_runner(carried.runner, out);
+        std::vector<Diagnostic> lost;
+        for (const std::string& line : carried.lost) {
+            lost.push_back({"", line, "", {}, 0, 0});
+        }
+        capi::keep(error, std::move(lost));
+        return carried.lost.empty() ? CURSIMETER_OK : CURSIMETER_NO;
     });
 }
 

@@ -3,7 +3,9 @@
 
 #include "capi/boundary.hpp"
 #include "capi/intents.hpp"
+#include "capi/reports.hpp"
 #include "capi/worlds.hpp"
+#include "capi/zones.hpp"
 
 using namespace cursimeter;
 
@@ -14,70 +16,8 @@ struct cursimeter_plan {
 namespace cursimeter::capi {
 namespace {
 
-static_assert(CURSIMETER_MOST_EVENTS == limits::events_per_report);
-static_assert(CURSIMETER_CRUSHED == static_cast<int>(last_event_kind));
-
-cursimeter_list list_of(EventSubject subject) {
-    switch (subject) {
-        case EventSubject::state:
-            return CURSIMETER_STATES;
-        case EventSubject::action:
-            return CURSIMETER_ACTIONS;
-        case EventSubject::meter:
-            return CURSIMETER_METERS;
-        case EventSubject::cooldown:
-            return CURSIMETER_COOLDOWNS;
-        case EventSubject::modifier:
-            return CURSIMETER_MODIFIERS;
-    }
-    return CURSIMETER_STATES;
-}
-
-/// Writes the head, as far as the caller has room for it, and of the events those that there are.
-void put_report(const Report& report, cursimeter_report* out) noexcept {
-    if (out == nullptr) {
-        return;
-    }
-    out->seconds = report.seconds;
-    put(report.displacement, out->displacement);
-    out->refusal = static_cast<int32_t>(report.refusal);
-    out->intent_mended = report.intent_mended ? 1 : 0;
-    out->dt_shortened = report.dt_shortened ? 1 : 0;
-    out->instants_capped = report.instants_capped ? 1 : 0;
-    out->instants = report.instants;
-    out->event_count = report.event_count;
-    out->events_lost = report.events_lost;
-    out->reserved = 0;
-    for (std::size_t i = 0; i < report.event_count; ++i) {
-        const Event& event = report.event_table[i];
-        const bool has_cause = event.kind == EventKind::entered || event.kind == EventKind::refused;
-        out->events[i] = {
-            event.at,
-            event.value,
-            static_cast<int32_t>(event.kind),
-            event.subject,
-            list_of(subject_of(event.kind)),
-            has_cause ? static_cast<int32_t>(event.cause.kind) : 0,
-            has_cause ? event.cause.term : 0,
-            event.kind == EventKind::crossed || event.kind == EventKind::footstep ? event.which : 0,
-            event.kind == EventKind::crossed && event.rising ? 1 : 0,
-            0};
-    }
-}
-
-bool has_report_size(const cursimeter_report* report) {
-    return report == nullptr || report->size >= sizeof(cursimeter_report);
-}
-
-ZoneReading zones_of(const cursimeter_zone_reading& zones) {
-    ZoneReading reading;
-    reading.zones = static_cast<std::uint8_t>(zones.zones);
-    reading.pace = zones.pace;
-    reading.wind = vector_of(zones.wind);
-    return reading;
-}
-
-Contacts contacts_of(const cursimeter_contacts& given) {
+/// What they push lives as long as `zones`.
+Contacts contacts_of(const cursimeter_contacts& given, ReadZones& zones) {
     Contacts contacts;
     contacts.grounded = given.grounded != 0;
     contacts.headroom = given.headroom != 0;
@@ -90,7 +30,7 @@ Contacts contacts_of(const cursimeter_contacts& given) {
     contacts.by_wall = given.by_wall != 0;
     contacts.wall_normal = vector_of(given.wall_normal);
     contacts.wall_surface = given.wall_surface;
-    contacts.zones = zones_of(given.zones);
+    contacts.zones = zones.take_in(given.zones);
     return contacts;
 }
 
@@ -135,12 +75,7 @@ size_t cursimeter_describe_cause(const cursimeter_chart* chart, int32_t cause, i
             return CURSIMETER_OK;
         }));
     }
-    if (buffer != nullptr && size > 0) {
-        const std::size_t length = std::min(text.size(), size - 1);
-        std::copy_n(text.data(), length, buffer);
-        buffer[length] = '\0';
-    }
-    return text.size();
+    return capi::put_text(text, buffer, size);
 }
 
 cursimeter_status cursimeter_advance(const cursimeter_chart* chart, cursimeter_runner* runner,
@@ -175,8 +110,9 @@ cursimeter_status cursimeter_propose(const cursimeter_chart* chart, const cursim
         plan == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
+    capi::ReadZones zones;
     const Plan& made = plan->plan = propose(chart->file.chart, *capi::Borrowed(runner), read.intent(),
-                                            capi::contacts_of(given), Seconds{seconds});
+                                            capi::contacts_of(given, zones), Seconds{seconds});
     cursimeter_plan_reading told = CURSIMETER_PLAN_READING_INIT;
     capi::put(made.displacement, told.displacement);
     capi::put(made.lean, told.lean);
@@ -203,8 +139,9 @@ cursimeter_status cursimeter_settle(const cursimeter_chart* chart, cursimeter_ru
         return CURSIMETER_BAD_ARGUMENT;
     }
     capi::Borrowed lent(runner);
+    capi::ReadZones zones;
     const Report report =
-        settle(chart->file.chart, *lent, plan->plan, capi::vector_of(moved), capi::contacts_of(given));
+        settle(chart->file.chart, *lent, plan->plan, capi::vector_of(moved), capi::contacts_of(given, zones));
     capi::put_report(report, out);
     return capi::status_of(report.refusal);
 }

@@ -37,16 +37,12 @@ bool CalledTerrain::overlap(const Capsule& body, const glm::dvec3& feet, double 
 }
 
 ZoneReading CalledTerrain::zones(const glm::dvec3& point, double at) const noexcept {
-    cursimeter_zone_reading answer{0, 1.0, {0, 0, 0}};
+    cursimeter_zone_reading answer{0, 1.0, {0, 0, 0}, nullptr};
     if (world_.zones != nullptr) {
         const double place[3]{point.x, point.y, point.z};
         world_.zones(world_.user, place, at, &answer);
     }
-    ZoneReading reading;
-    reading.zones = static_cast<std::uint8_t>(answer.zones);
-    reading.pace = answer.pace;
-    reading.wind = vector_of(answer.wind);
-    return reading;
+    return zones_.take_in(answer);
 }
 
 bool CalledTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept {

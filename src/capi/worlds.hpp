@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "capi/boundary.hpp"
+#include "capi/zones.hpp"
 
 namespace cursimeter::capi {
 
@@ -21,6 +22,7 @@ class CalledTerrain final : public Terrain {
 
   private:
     cursimeter_world world_;
+    mutable ReadZones zones_;  // a terrain of a C program's own serves one thread
 };
 
 }  // namespace cursimeter::capi

@@ -175,6 +175,8 @@ void Controls::carry_over(const Chart& to) {
     next.builder_.next_tick();
     next.set_look(look_);
     next.wanted_look_ = wanted_look_;
+    next.facing_ = facing_;
+    next.focus_ = focus_;
     *this = std::move(next);
 }
 
@@ -284,7 +286,7 @@ void Controls::move(double at) {
 }
 
 void Controls::turn(double x, double y) {
-    if (std::isfinite(x) && std::isfinite(y)) {
+    if (!focus_ && std::isfinite(x) && std::isfinite(y)) {
         aim(x * look_spec_.sensitivity, y * look_spec_.sensitivity);
     }
 }
@@ -308,7 +310,7 @@ void Controls::aim(double right, double up) {
 }
 
 void Controls::next_tick(Seconds dt) {
-    if (look_x_ != 0.0 || look_y_ != 0.0) {
+    if (!focus_ && (look_x_ != 0.0 || look_y_ != 0.0)) {
         aim(look_x_ * look_spec_.turn_rate * dt.value, look_y_ * look_spec_.turn_rate * dt.value);
     }
     const double left =

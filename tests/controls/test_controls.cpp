@@ -227,3 +227,43 @@ TEST_CASE("chords that mean two things are listed, mistakes are told with their 
           "actions.lump: the chart has no action named 'lump'; did you mean 'lamp'?\n"
           "stick.full_at: 0.1 is not above the dead zone, 0.15; let the deflections between them be some");
 }
+
+TEST_CASE(
+    "what the character faces and is locked on to comes out with the intent, through rebinding and "
+    "reloading") {
+    const Chart chart = compile(three_actions());
+    Controls controls(chart, usual());
+    CHECK(controls.intent().facing == Facing::look);
+    CHECK(controls.intent().focus == nullptr);
+    controls.turn(-200.0, 0.0);
+    controls.deflect_look(1.0, 0.0);
+    controls.face(Facing::movement);
+    controls.lock_on({{0.0, 10.0, 0.0}, {1.0, 0.0, 0.0}, 1.6});
+    controls.next_tick(Seconds{0.1});
+    const double yaw = controls.look().yaw;
+    controls.turn(500.0, 20.0);  // while it is locked on, hands turn nothing
+    controls.next_tick(Seconds{0.1});
+    CHECK(controls.look().yaw == yaw);
+    controls.rebind(chart, usual());
+    controls.carry_over(compile(three_actions()));
+    Controls copy = controls;
+    for (const Controls* one : {&controls, &copy}) {
+        const Intent intent = one->intent();
+        CHECK(intent.facing == Facing::movement);
+        REQUIRE(intent.focus != nullptr);
+        CHECK(intent.focus->position.y == 10.0);
+        CHECK(intent.focus->velocity.x == 1.0);
+    }
+    CHECK(copy.intent().focus != controls.intent().focus);  // each its own
+
+    // The runner looks at the point; let go, the look goes on from there, and the stick turns it again.
+    Runner runner = spawn(chart);
+    static_cast<void>(advance(chart, runner, controls.intent(), Seconds{0.1}));
+    CHECK(runner.yaw() == Approx(1.5607).margin(1e-3));
+    controls.let_go(runner);
+    CHECK(controls.intent().focus == nullptr);
+    CHECK(controls.look().yaw == runner.yaw());
+    CHECK(controls.intent().look.pitch == runner.pitch());
+    controls.next_tick(Seconds{0.1});
+    CHECK(controls.look().yaw == Approx(runner.yaw() - 18.0 * 3.14159265358979 / 180.0));
+}

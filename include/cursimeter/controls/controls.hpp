@@ -101,7 +101,19 @@ class Controls {
     void turn(double x, double y);
     /// A look stick's deflection, each -1 to 1, until the next call.
     void deflect_look(double x, double y);
-    /// Loss of focus: everything goes up, the sticks to rest.
+    /// What the character turns to from now on: where it looks, as at first, or where it goes.
+    void face(Facing facing) { facing_ = facing; }
+    /// Keeps the look on a point, from now on and until `let_go`: tell it before each tick if it moves. Mouse and look stick
+    /// turn nothing meanwhile.
+    void lock_on(const Focus& focus) { focus_ = focus; }
+    /// Turns freely again, from where the runner looks.
+    void let_go(const Runner& runner) {
+        focus_.reset();
+        set_look({runner.yaw(), runner.pitch()});
+    }
+    [[nodiscard]] Facing facing() const { return facing_; }
+    [[nodiscard]] const std::optional<Focus>& focus() const { return focus_; }
+    /// The window is in front no more: everything goes up, the sticks to rest.
     void release_all(double at = 0.0);
     /// Loss of a device: every input whose name begins so goes up ("pad.").
     void release_device(std::string_view prefix, double at = 0.0);
@@ -124,6 +136,8 @@ class Controls {
     [[nodiscard]] Intent intent() const {
         Intent intent = builder_.intent();
         intent.naming = naming_;
+        intent.facing = facing_;
+        intent.focus = focus_ ? &*focus_ : nullptr;
         return intent;
     }
     /// Ends the tick of this length: the look turns on, what is held stays.
@@ -174,6 +188,8 @@ class Controls {
     double clock_ = 0.0;
     double stick_x_ = 0.0, stick_y_ = 0.0, look_x_ = 0.0, look_y_ = 0.0;
     Look look_, wanted_look_;
+    Facing facing_ = Facing::look;
+    std::optional<Focus> focus_;
 };
 
 }  // namespace cursimeter

@@ -267,18 +267,20 @@ TEST_CASE("a dive that is pulled out of too late lands where it meets the ground
         }
         for (const double rate : {20.0, 37.0, 60.0, 240.0, 1000.0}) {
             INFO(height << " m, " << rate << " ticks a second");
-            const survey::Run run =
-                run_at(chart,
-                       Script(1.5 + dive + 0.3)
-                           .hold(0.0, "fly")
-                           .hold(0.0, "climb")
-                           .release(1.0, "climb")
-                           .hold(1.5, "dive")
-                           .move(1.5, ahead)  // it slows down as it turns upward: its speed is least after its lowest point
-                           .move(1.5 + dive, Move{})
-                           .release(1.5 + dive, "dive")
-                           .hold(1.5 + dive, "climb"),
-                       rate);
+            const survey::Run run = run_at(
+                chart,
+                Script(1.5 + dive + 0.3)
+                    .hold(0.0, "fly")
+                    .hold(0.0, "climb")
+                    .release(1.0, "climb")
+                    .hold(1.5, "dive")
+                    .move(
+                        1.5,
+                        ahead)  // it slows down as it turns upward: its speed is least after its lowest point
+                    .move(1.5 + dive, Move{})
+                    .release(1.5 + dive, "dive")
+                    .hold(1.5 + dive, "climb"),
+                rate);
             std::vector<survey::TimedEvent> touches;
             std::copy_if(run.events.begin(), run.events.end(), std::back_inserter(touches),
                          [](const survey::TimedEvent& e) { return e.event.kind == EventKind::landed; });

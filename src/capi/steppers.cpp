@@ -1,0 +1,100 @@
+#include "capi/steppers.hpp"
+
+#include "capi/intents.hpp"
+#include "capi/reports.hpp"
+#include "capi/worlds.hpp"
+
+namespace cursimeter::capi {
+namespace {
+
+cursimeter_neighbour told_of(const link::Neighbour& other) noexcept {
+    cursimeter_neighbour out{};
+    out.key = key_of(other.key);
+    put(other.position, out.position);
+    put(other.velocity, out.velocity);
+    out.yaw = other.look.yaw;
+    out.pitch = other.look.pitch;
+    out.radius = other.body.radius;
+    out.height = other.body.height;
+    return out;
+}
+
+}  // namespace
+
+bool Cast::take_in(const cursimeter_chart* const* given, std::size_t count, std::size_t runners) {
+    charts.reserve(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        if (given == nullptr || given[i] == nullptr) {
+            return false;
+        }
+        charts.push_back(*given[i]);
+    }
+    others.reserve(runners);
+    return count > 0;
+}
+
+std::vector<Chart> Cast::list() const {
+    std::vector<Chart> list;
+    for (const cursimeter_chart& chart : charts) {
+        list.push_back(chart.file.chart);
+    }
+    return list;
+}
+
+std::size_t put_keys(std::span<const link::RunnerKey> keys, cursimeter_runner_key* out,
+                     std::size_t room) noexcept {
+    for (std::size_t i = 0; out != nullptr && i < std::min(room, keys.size()); ++i) {
+        out[i] = key_of(keys[i]);
+    }
+    return keys.size();
+}
+
+cursimeter_status put_bytes(std::optional<std::span<const std::byte>> bytes, const void** out,
+                            std::size_t* length) noexcept {
+    *out = bytes ? bytes->data() : nullptr;
+    *length = bytes ? bytes->size() : 0;
+    return bytes ? CURSIMETER_OK : CURSIMETER_NO;
+}
+
+Report CalledStepper::step(const Chart& chart, Runner& runner, const Intent& intent,
+                           const link::StepContext& context) noexcept {
+    if (known_.step == nullptr) {
+        if (known_.terrain == nullptr) {
+            return advance(chart, runner, intent, context.dt);
+        }
+        if (known_.terrain->course) {
+            // A tick goes from the time of the one before to its own.
+            known_.terrain->course->set_time((context.tick.value - 1.0) * context.dt.value);
+        }
+        return advance(chart, runner, intent, known_.terrain->world(), context.dt);
+    }
+    ToldIntent told;
+    cast_.others.clear();
+    for (const link::Neighbour& other : context.others) {
+        cast_.others.push_back(told_of(other));
+    }
+    cursimeter_step step{};
+    step.size = sizeof(step);
+    for (const cursimeter_chart& one : cast_.charts) {
+        step.chart = one.file.chart.digest() == chart.digest() ? &one : step.chart;
+    }
+    step.intent = &told.tell(intent);
+    step.seconds = context.dt.value;
+    step.tick = context.tick.value;
+    step.key = key_of(context.runner);
+    step.again = context.again ? 1 : 0;
+    step.extra = context.extra.data();
+    step.extra_length = context.extra.size();
+    step.others = cast_.others.data();
+    step.other_count = cast_.others.size();
+    alignas(Runner) cursimeter_runner lent;
+    put_runner(runner, &lent);
+    cursimeter_report report;
+    report.size = sizeof(report);
+    put_report(Report(), &report);
+    known_.step(known_.user, &step, &lent, &report);
+    std::memcpy(static_cast<void*>(&runner), &lent, sizeof(runner));
+    return report_of(chart, report);
+}
+
+}  // namespace cursimeter::capi

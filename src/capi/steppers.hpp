@@ -1,0 +1,59 @@
+#pragma once
+
+#include <cursimeter/cursimeter_link.h>
+
+#include <cursimeter/link/protocol.hpp>
+#include <optional>
+#include <span>
+
+#include "capi/boundary.hpp"
+
+/// The step of a C program, as the servers and clients of the link call it.
+namespace cursimeter::capi {
+
+/// What a server's or client's step is handed: its charts, and room for the others.
+struct Cast {
+    std::vector<cursimeter_chart> charts;
+    std::vector<cursimeter_neighbour> others;
+    /// Copies the caller's charts. False if one is null, or there is none.
+    bool take_in(const cursimeter_chart* const* given, std::size_t count, std::size_t runners);
+    [[nodiscard]] std::vector<Chart> list() const;
+};
+
+inline cursimeter_runner_key key_of(link::RunnerKey key) noexcept {
+    return static_cast<cursimeter_runner_key>(key.place | static_cast<std::uint32_t>(key.life) << 16U);
+}
+inline link::RunnerKey key_of(cursimeter_runner_key key) noexcept {
+    return {static_cast<std::uint16_t>(key & 0xffffU), static_cast<std::uint16_t>(key >> 16U)};
+}
+/// Writes as many keys as there is room for.
+std::size_t put_keys(std::span<const link::RunnerKey> keys, cursimeter_runner_key* out,
+                     std::size_t room) noexcept;
+inline std::span<const std::byte> bytes_of(const void* bytes, std::size_t length) noexcept {
+    return bytes == nullptr ? std::span<const std::byte>()
+                            : std::span(static_cast<const std::byte*>(bytes), length);
+}
+/// CURSIMETER_NO without bytes.
+cursimeter_status put_bytes(std::optional<std::span<const std::byte>> bytes, const void** out,
+                            std::size_t* length) noexcept;
+
+class CalledStepper final : public link::Stepper {
+  public:
+    /// `given` may be null: open ground. The cast must live as long as this.
+    CalledStepper(Cast& cast, const cursimeter_stepper* given) noexcept
+        : cast_(cast), ok_(given == nullptr || take_in(given, known_)) {}
+    /// False if `given` has no size.
+    [[nodiscard]] bool ok() const noexcept { return ok_; }
+    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
+                              const link::StepContext& context) noexcept override;
+    [[nodiscard]] bool wants_others() const noexcept override {
+        return known_.step != nullptr && known_.wants_others != 0;
+    }
+
+  private:
+    Cast& cast_;
+    cursimeter_stepper known_ = CURSIMETER_STEPPER_INIT;
+    bool ok_;
+};
+
+}  // namespace cursimeter::capi
