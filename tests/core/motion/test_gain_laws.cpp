@@ -3,6 +3,7 @@
 #include <random>
 
 #include "support/bearer.hpp"
+#include "support/leaper.hpp"
 
 using namespace support;
 
@@ -255,5 +256,30 @@ TEST_CASE("instant: a state that waits for a speed is entered at the very moment
         REQUIRE(find(report, EventKind::entered) != nullptr);
         CHECK(find(report, EventKind::entered)->at == 0.0);
         CHECK(runner.state() == chart.state("stride"));
+    }
+}
+
+TEST_CASE("ease: speeds that a state waits for are met at their times, on the way up and on the way down") {
+    constexpr double half_life = 0.2;
+    GainSpec gain;
+    gain.law = GainLaw::ease;
+    gain.up_half_life = gain.down_half_life = gain.idle_half_life = half_life;
+    for (const double mark : {0.5, 1.0, 2.0, 5.0, 6.0}) {
+        ChartSpec spec = walker({.forward = 8.0}, gain);
+        StateSpec brisk = spec.states[0];
+        brisk.name = "brisk";
+        brisk.enter = Condition{"speed > " + std::to_string(mark)};
+        spec.states.push_back(brisk);
+        spec.rank = {"brisk", spec.states[0].name};
+        const Chart chart = compile(spec);
+        for (const double rate : {10.0, 37.0, 60.0, 1000.0}) {
+            CAPTURE(mark, rate);
+            const survey::Run run =
+                run_at(chart, Script(14.0).move(0.0, ahead).move(10.0, Move{}), rate);
+            REQUIRE(run.visits.size() == 3);
+            // 8 (1 - 2^(-t/h)) going up, 8 * 2^(-t/h) coming down.
+            CHECK(near(run.visits[1].at, half_life * std::log2(8.0 / (8.0 - mark)), 1e-9));
+            CHECK(near(run.visits[2].at, 10.0 + half_life * std::log2(8.0 / mark), 1e-9));
+        }
     }
 }
