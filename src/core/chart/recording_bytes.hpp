@@ -47,7 +47,7 @@ class ByteReader {
     [[nodiscard]] double get_real() { return std::bit_cast<double>(get(8)); }
     /// A text behind its length in 4 bytes.
     [[nodiscard]] std::string text() {
-        const std::uint64_t size = get(4);
+        const auto size = static_cast<std::size_t>(get(4));
         if (size > left()) {
             refuse("is cut off in its heading", "the file is not whole");
         }

@@ -59,11 +59,12 @@ Match read_match(std::span<const std::byte> bytes, const std::string& name) {
     read_heading(reader, match);
     while (reader.left() > 0) {
         const std::size_t block = reader.at();
-        const std::uint64_t size = block_length(reader), checksum = reader.get(match::checksum_bytes);
-        if (reader.over() || size > reader.left()) {
+        const std::uint64_t told = block_length(reader), checksum = reader.get(match::checksum_bytes);
+        if (reader.over() || told > reader.left()) {
             match.cut_short = true;
             break;
         }
+        const auto size = static_cast<std::size_t>(told);
         const std::size_t begin = reader.at();
         const std::span<const std::byte> body = reader.skip(size);
         if ((wire::digest_of(body, match::version) & 0xffffU) != checksum) {

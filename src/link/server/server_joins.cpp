@@ -147,7 +147,7 @@ bool Server::Work::may_join(PeerId peer, const wire::Hello& hello, const Seat& p
     const Admission::Verdict verdict = admission->look_at(applicant, words);
     if (verdict == Admission::Verdict::turn_away) {
         wire::Refused refused{hello.token, Farewell::turned_away, 0};
-        refused.words.keep(std::as_bytes(std::span(words)));
+        refused.words.keep(std::as_bytes(std::span(words.data(), words.size())));
         refuse(peer, refused, session);
     }
     return verdict == Admission::Verdict::let_in;
@@ -170,7 +170,7 @@ void Server::Work::disconnect(Seat& seat, Farewell why, bool say, std::string_vi
         !packet.empty()) {
         wire::Goodbye goodbye;
         goodbye.why = why;
-        goodbye.words.keep(std::as_bytes(std::span(words)));
+        goodbye.words.keep(std::as_bytes(std::span(words.data(), words.size())));
         outbox.packets.send(wire::write_in(seat.channel, packet, wire::Kind::goodbye, goodbye));
     }
     seat.connected = seat.reading.connected = false;
