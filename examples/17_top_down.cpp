@@ -61,7 +61,8 @@ int main() {
     Runner other = spawn(chart);
     Intent intent;
     intent.facing = Facing::movement;
-    intent.move = {.forward = -0.6, .side = 0.8};  // of a look that stays along +x: forward is right, side is down
+    intent.move = {.forward = -0.6,
+                   .side = 0.8};  // of a look that stays along +x: forward is right, side is down
     for (int tick = 0; tick < 120; ++tick) {
         static_cast<void>(advance(chart, other, intent, Seconds{1.0 / 60.0}));
     }

@@ -41,6 +41,9 @@ inline void scene_options(CLI::App& sub, SceneOptions& scene) {
     sub.add_option("-r,--rate", scene.rate, "ticks a second, at least 10")->capture_default_str();
     sub.add_option("-s,--seconds", scene.seconds, "how long to run; the drill's length if not given");
 }
+inline void quiet_flag(CLI::App& sub, bool& quiet) {
+    sub.add_flag("-q,--quiet", quiet, "do not tell on the terminal how far it has come");
+}
 inline void json_flag(CLI::App& sub, bool& json, const char* instead) {
     sub.add_flag("-j,--json", json, std::string("print one JSON object instead of ") + instead);
 }

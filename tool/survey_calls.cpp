@@ -71,6 +71,7 @@ void add_trial(CLI::App& app, Calls& calls) {
                                                "print expectations that the run keeps now, to begin from");
             sub.add_flag("-j,--json", trial.json, "print one JSON object instead of text")->excludes(record);
             record->excludes(sub.get_option("--junit"));
+            quiet_flag(sub, trial.quiet);
         });
 }
 
@@ -112,6 +113,7 @@ void add_sweep(CLI::App& app, Calls& calls) {
             sub.add_option("--threads", sweep.threads, "0: as many as there are cores")
                 ->capture_default_str();
             json_flag(sub, sweep.json, "CSV");
+            quiet_flag(sub, sweep.quiet);
         });
 }
 
@@ -165,6 +167,7 @@ void add_scout(CLI::App& app, Calls& calls) {
             sub.add_option("--places", scout.places, "write all places to this CSV file");
             sub.add_option("--picture", scout.picture, "draw places and way to this .png or .svg file");
             json_flag(sub, scout.json, "text");
+            quiet_flag(sub, scout.quiet);
         });
 }
 
@@ -179,6 +182,7 @@ void add_fit(CLI::App& app, Calls& calls) {
                            "% by which each value may change at most, where --vary names no range");
             sub.add_option("-o,--out", fit.out, "write the chart with the values found to this file");
             json_flag(sub, fit.json, "text");
+            quiet_flag(sub, fit.quiet);
         });
 }
 

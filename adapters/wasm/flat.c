@@ -72,10 +72,10 @@ int flat_advance(const cursimeter_chart* chart, cursimeter_runner* runner, const
 void flat_read(const cursimeter_chart* chart, const cursimeter_runner* runner, double* out) {
     cursimeter_reading now = CURSIMETER_READING_INIT;
     cursimeter_read(chart, runner, &now);
-    const double row[16] = {now.position[0], now.position[1], now.position[2], now.velocity[0],
-                            now.velocity[1], now.velocity[2], now.speed,       now.speed_target,
-                            now.distance,    now.yaw,         now.pitch,       now.clock,
-                            now.time_in_state, now.state,     now.grounded,    now.by_wall};
+    const double row[16] = {now.position[0],   now.position[1], now.position[2], now.velocity[0],
+                            now.velocity[1],   now.velocity[2], now.speed,       now.speed_target,
+                            now.distance,      now.yaw,         now.pitch,       now.clock,
+                            now.time_in_state, now.state,       now.grounded,    now.by_wall};
     memcpy(out, row, sizeof row);
 }
 /* Writes level, capacity, fraction, spent. Returns 0 for a meter that there is not. */

@@ -68,6 +68,9 @@ class Trials {
     /// Relative errors. Charts that cannot be, or do not get to a figure, are far off.
     VectorXd errors(const VectorXd& x) {
         ++count;
+        if (plan_.progress) {
+            plan_.progress(count);
+        }
         VectorXd r(static_cast<Eigen::Index>(plan_.wishes.size()));
         try {
             const std::vector<Figure> reached = figures(chart(x), names_);

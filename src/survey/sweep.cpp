@@ -58,6 +58,12 @@ void check_plan(const ChartSpec& spec, const SweepPlan& plan) {
         if (axis.step == 0.0 && !plan.sample) {
             refuse(axis.path, "has no step", "write PATH=FROM:TO:STEP, or take a sample");
         }
+        if (axis.to > axis.from && axis.step > axis.to - axis.from && !plan.sample) {
+            refuse(axis.path,
+                   fmt::format("a step of {} leads beyond {}: only {} would be tried", axis.step, axis.to,
+                               axis.from),
+                   "the third number is how far apart values are, not how many");
+        }
         if (!chart_value(spec, axis.path).value) {
             refuse(axis.path, "is not said by the chart, so it may be that nothing reads it",
                    "say it in the chart first");

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/survey/trial.hpp>
+#include <mutex>
 
 #include "core/chart/findings.hpp"
 #include "survey/expected_terms.hpp"
@@ -285,8 +286,11 @@ std::vector<Verdict> judge(const ChartSpec& chart, const DrillSpec& drill, const
     return Judge(chart, drill, course, tick_ends).run();
 }
 
-std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads) {
+std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads,
+                              const TrialProgress& progress) {
     std::vector<Judged> judged(runs.size());
+    std::mutex mutex;
+    std::size_t done = 0;
     work_in_parallel(runs.size(), threads_of(threads), [&](std::size_t, std::size_t i) {
         const TrialRun& run = runs[i];
         try {
@@ -294,6 +298,11 @@ std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads) 
             judged[i].verdicts = judge(*run.chart, *run.drill, run.course, ends);
         } catch (const ChartError& error) {
             judged[i].wrong = error.diagnostics();
+        }
+        const std::lock_guard lock(mutex);
+        ++done;
+        if (progress) {
+            progress(done);
         }
     });
     return judged;

@@ -232,6 +232,10 @@ TEST_CASE("a value that the chart does not say, one named twice, or one without 
           "states.sprint.speed.forward: is turned twice; name each value once");
     CHECK(refusal({"states.sprint.speed.forward=5:6"}) ==
           "states.sprint.speed.forward: has no step; write PATH=FROM:TO:STEP, or take a sample");
+    CHECK(refusal({"states.sprint.speed.forward=5:6:20"}) ==
+          "states.sprint.speed.forward: a step of 20 leads beyond 6: only 5 would be tried; the third number "
+          "is how far apart "
+          "values are, not how many");
     CHECK(refusal({"states.sprint.speed.forward=5:6"}, 1) == "sample: 1 rows; 2 to 1000000 rows");
 }
 

@@ -56,7 +56,7 @@ struct TrialOptions {
     std::vector<double> rates;  ///< ticks a second
     std::string junit;          ///< XML file; empty: none
     unsigned threads = 0;       ///< 0: as many as there are cores
-    bool record = false, json = false;
+    bool record = false, json = false, quiet = false;
 };
 int trial_command(const TrialOptions& options);
 
@@ -78,7 +78,7 @@ struct SweepOptions {
     std::uint64_t seed = 1;
     unsigned threads = 0;
     std::vector<std::string> preferences;  ///< "more jump.height", two of them: only rows that no other beats
-    bool sensitivity = false, json = false;
+    bool sensitivity = false, json = false, quiet = false;
 };
 int sweep_command(const SweepOptions& options);
 
@@ -98,7 +98,7 @@ struct ScoutOptions {
     unsigned threads = 0;
     std::string compare;                     ///< another chart; empty: none
     std::string out, take, places, picture;  ///< files; empty: none
-    bool json = false;
+    bool json = false, quiet = false;
 };
 int scout_command(const ScoutOptions& options);
 
@@ -107,7 +107,7 @@ struct FitOptions {
     std::vector<std::string> want, vary;
     std::optional<double> keep_within;  ///< %
     std::string out;
-    bool json = false;
+    bool json = false, quiet = false;
 };
 int fit_command(const FitOptions& options);
 

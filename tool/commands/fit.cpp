@@ -10,6 +10,7 @@
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
 #include "files/files.hpp"
+#include "text/progress.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -109,7 +110,10 @@ int fit_command(const FitOptions& options) {
         }
         plan.keep_within = *options.keep_within / 100.0;
     }
+    Progress line(options.quiet);
+    plan.progress = [&](std::size_t tried) { line.tell(fmt::format("{} charts tried", tried)); };
     const survey::Fit fit = survey::fit(chart.spec, plan);
+    line.clear();
     if (!options.out.empty()) {
         write_chart(options, fit);
     }

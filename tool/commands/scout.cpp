@@ -1,7 +1,6 @@
 #include <cursimeter/survey/scout.hpp>
 
 #include <fmt/format.h>
-#include <unistd.h>
 
 #include <algorithm>
 #include <charconv>
@@ -16,6 +15,7 @@
 #include "processes/processes.hpp"
 #include "processes/units.hpp"
 #include "scene/scene.hpp"
+#include "text/progress.hpp"
 #include "text/scout_summary.hpp"
 
 namespace cursimeter::tool {
@@ -83,23 +83,14 @@ survey::ScoutPlan plan_of(const ScoutOptions& options, const std::optional<Drill
 }
 
 /// Tells how far it has come, and ends the search when the time is up.
-std::function<bool(const survey::ScoutProgress&)> progress_of(const ScoutOptions& options) {
+std::function<bool(const survey::ScoutProgress&)> progress_of(const ScoutOptions& options, Progress& line) {
     using Clock = std::chrono::steady_clock;
-    const bool on_terminal = isatty(STDERR_FILENO) == 1;
     const Clock::time_point begin = Clock::now();
-    return [=, last = begin](const survey::ScoutProgress& progress) mutable {
-        const Clock::time_point now = Clock::now();
-        if (on_terminal && now - last > std::chrono::milliseconds(200)) {
-            last = now;
-            fmt::print(stderr, "\r{:<10} {:3.0f} %  {} places{}   ", progress.doing, 100.0 * progress.part,
-                       progress.cells, progress.best ? fmt::format("  {:.2f} s", *progress.best) : "");
-        }
-        const bool time_is_up =
-            options.at_most && std::chrono::duration<double>(now - begin).count() > *options.at_most;
-        if (on_terminal && (time_is_up || progress.part >= 1.0)) {
-            fmt::print(stderr, "\r{:70}\r", "");
-        }
-        return !time_is_up;
+    return [=, at_most = options.at_most, &line](const survey::ScoutProgress& progress) {
+        line.tell(fmt::format("{:<10} {:3.0f} %  {} places{}", progress.doing, 100.0 * progress.part,
+                              progress.cells,
+                              progress.best ? fmt::format("  {:.2f} s", *progress.best) : ""));
+        return !at_most || std::chrono::duration<double>(Clock::now() - begin).count() <= *at_most;
     };
 }
 
@@ -127,7 +118,8 @@ survey::Run run_of(const survey::FoundWay& way, const Chart& chart, const Course
 
 ScoutOutcome search(const Chart& chart, const Course* course, const ScoutOptions& options,
                     survey::ScoutPlan plan) {
-    plan.progress = progress_of(options);
+    Progress line(options.quiet);
+    plan.progress = progress_of(options, line);
     ScoutOutcome outcome{chart, survey::scout(chart, course, plan), std::nullopt, false, std::nullopt};
     if (outcome.found.way) {
         outcome.way = run_of(*outcome.found.way, chart, course, plan);
@@ -181,17 +173,13 @@ ScoutOutcome search_seeds(Processes& processes, const Chart& chart, const Course
         units.push_back(bytes_of(std::vector<double>{static_cast<double>(plan.seed + i)}));
     }
     searches.resize(options.seeds);
-    const bool on_terminal = isatty(STDERR_FILENO) == 1;
+    Progress line(options.quiet);
     std::size_t done = 0;
     processes.deal(
         units, [&](const std::string& unit) { return search_with(chart, course, plan, unit); },
         [&](std::size_t i, const std::string& result) {
             searches[i] = search_of(result, chart);
-            ++done;
-            if (on_terminal) {
-                fmt::print(stderr, "\r{} of {} searches{}", done, units.size(),
-                           done == units.size() ? "\n" : "");
-            }
+            line.count(++done, units.size(), "searches");
         });
     ScoutOutcome outcome{chart, {}, std::nullopt, false, std::nullopt};
     const auto is_faster = [](const SeedSearch& a, const SeedSearch& b) {

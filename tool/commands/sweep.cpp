@@ -1,5 +1,4 @@
 #include <fmt/format.h>
-#include <unistd.h>
 #include <zlib.h>
 
 #include <algorithm>
@@ -20,6 +19,7 @@
 #include "picture/sweep.hpp"
 #include "processes/processes.hpp"
 #include "processes/units.hpp"
+#include "text/progress.hpp"
 #include "text/sweep_table.hpp"
 
 namespace cursimeter::tool {
@@ -171,16 +171,15 @@ int sweep_command(const SweepOptions& options) {
         }
     }
     const std::size_t known = plan.known.size();
-    const bool on_terminal = isatty(STDERR_FILENO) == 1;
+    Progress line(options.quiet);
     plan.progress = [&](std::size_t done, std::size_t all, const survey::SweepRow& row) {
         if (partial.is_open()) {
             partial << line_of(row) << std::flush;
         }
-        if (on_terminal && (done % 16 == 0 || done == all)) {
-            fmt::print(stderr, "\r{} of {} charts{}", done, all, done == all ? "\n" : "");
-        }
+        line.count(done, all, "charts");
     };
     const std::vector<survey::SweepRow> rows = survey::sweep(chart.spec, plan);
+    line.clear();
     if (!options.out.empty()) {
         write_text(options.out, table_of(heading, rows));
     }

@@ -10,6 +10,7 @@
 #include "processes/units.hpp"
 #include "scene/scene.hpp"
 #include "scene/trials.hpp"
+#include "text/progress.hpp"
 #include "text/trial_output.hpp"
 
 namespace cursimeter::tool {
@@ -39,7 +40,8 @@ std::string judge_unit(const std::vector<survey::TrialRun>& runs, const std::str
     return bytes_of(survey::judge_all({&runs[index], 1}, 1).front());
 }
 
-std::vector<survey::Judged> deal_runs(Processes& processes, const std::vector<survey::TrialRun>& runs) {
+std::vector<survey::Judged> deal_runs(Processes& processes, const std::vector<survey::TrialRun>& runs,
+                                      const survey::TrialProgress& progress) {
     std::vector<std::string> units;
     for (std::size_t i = 0; i < runs.size(); ++i) {
         units.push_back(bytes_of(std::vector<double>{static_cast<double>(i)}));
@@ -47,7 +49,10 @@ std::vector<survey::Judged> deal_runs(Processes& processes, const std::vector<su
     std::vector<survey::Judged> judged(runs.size());
     processes.deal(
         units, [&](const std::string& unit) { return judge_unit(runs, unit); },
-        [&](std::size_t i, const std::string& result) { judged[i] = judged_of(result); });
+        [&, done = std::size_t{0}](std::size_t i, const std::string& result) mutable {
+            judged[i] = judged_of(result);
+            progress(++done);
+        });
     return judged;
 }
 
@@ -87,14 +92,17 @@ int trial_command(const TrialOptions& options) {
     }
     check_files(files);  // no file that was read is written to
     const std::vector<survey::TrialRun> runs = trials.runs();
+    Progress line(options.quiet);
+    const survey::TrialProgress progress = [&](std::size_t done) { line.count(done, runs.size(), "runs"); };
     if (Processes* const processes = processes_of_call(); processes != nullptr && !processes->leads()) {
         processes->serve([&](const std::string& unit) { return judge_unit(runs, unit); });
         return 0;
     } else if (processes != nullptr && processes->count() > 1) {
-        trials.take(deal_runs(*processes, runs));
+        trials.take(deal_runs(*processes, runs, progress));
     } else {
-        trials.take(survey::judge_all(runs, options.threads));
+        trials.take(survey::judge_all(runs, options.threads, progress));
     }
+    line.clear();
     if (!options.junit.empty()) {
         write_text(options.junit, junit_text(suites_of(trials)));
     }

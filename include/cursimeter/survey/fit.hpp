@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/chart_spec.hpp>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -29,6 +30,8 @@ struct FitPlan {
     std::vector<Wish> wishes;
     std::vector<FitRange> vary;
     std::optional<double> keep_within;  ///< fraction by which a value without a range may change
+    std::function<void(std::size_t tried)>
+        progress{};  ///< is told how many charts were tried, if it is given
 };
 
 struct FitValue {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/survey/why.hpp>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -35,8 +36,11 @@ struct Judged {
     std::vector<Verdict> verdicts;
     std::vector<Diagnostic> wrong;  ///< why it could not be judged: what `judge` would have thrown
 };
+/// Is told how many runs have been judged, from any thread, one at a time.
+using TrialProgress = std::function<void(std::size_t done)>;
 /// All of them, on so many threads (0: as many as there are cores), which changes nothing in what comes out.
-[[nodiscard]] std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads = 0);
+[[nodiscard]] std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads = 0,
+                                            const TrialProgress& progress = {});
 
 /// Expectations that a run of the drill keeps, to begin from: the state in the middle of each visit of 0.2 s and more, and the
 /// course's legs with their times, rounded up to a tenth of a second.

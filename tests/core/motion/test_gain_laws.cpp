@@ -274,8 +274,7 @@ TEST_CASE("ease: speeds that a state waits for are met at their times, on the wa
         const Chart chart = compile(spec);
         for (const double rate : {10.0, 37.0, 60.0, 1000.0}) {
             CAPTURE(mark, rate);
-            const survey::Run run =
-                run_at(chart, Script(14.0).move(0.0, ahead).move(10.0, Move{}), rate);
+            const survey::Run run = run_at(chart, Script(14.0).move(0.0, ahead).move(10.0, Move{}), rate);
             REQUIRE(run.visits.size() == 3);
             // 8 (1 - 2^(-t/h)) going up, 8 * 2^(-t/h) coming down.
             CHECK(near(run.visits[1].at, half_life * std::log2(8.0 / (8.0 - mark)), 1e-9));

@@ -13,13 +13,15 @@ CourseSpec deep_world(RandomChart& random) {
     CourseSpec course = floor_only();
     double x = 2.0;
     for (int i = 0; i < 8; ++i) {
-        const double length = random.one_of({0.5, 1.0, 2.0, 3.0}), height = random.one_of({0.2, 0.35, 0.5, 1.0, 2.0});
+        const double length = random.one_of({0.5, 1.0, 2.0, 3.0}),
+                     height = random.one_of({0.2, 0.35, 0.5, 1.0, 2.0});
         switch (i % 4) {
             case 0:
                 course.boxes.push_back({{x, -50.0, 0.0}, {x + length, 50.0, height}, Degrees{0.0}});
                 break;
             case 1:
-                course.ramps.push_back({.from = {x, 0.0, 0.0}, .to = {x + length, 0.0, height}, .width = 100.0});
+                course.ramps.push_back(
+                    {.from = {x, 0.0, 0.0}, .to = {x + length, 0.0, height}, .width = 100.0});
                 break;
             case 2:
                 course.ceilings.push_back({{x, -50.0, 1.0 + height}, {x + length, 50.0, 1.0 + height}});
