@@ -80,6 +80,7 @@ class Traveller {
     bool sets_down();
     [[nodiscard]] bool is_seam(const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool falls_away(const Hit& hit, const glm::dvec3& position, double drop) const;
+    [[nodiscard]] bool leads_off(const Hit& hit) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] double step_reach() const;

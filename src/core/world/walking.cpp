@@ -219,7 +219,12 @@ bool Traveller::falls_away(const Hit& hit, const glm::dvec3& position, double dr
     if (drop > seam_depth) {
         return true;
     }
-    return inner(own, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed) && !is_seam(position, own);
+    return leads_off(hit) && !is_seam(position, own);
+}
+
+/// Whether the way leads away from what is touched: off an edge, or over a face that falls away.
+bool Traveller::leads_off(const Hit& hit) const {
+    return inner(runner_.velocity, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed);
 }
 
 void Traveller::keep_to_ground(Chord& chord) const {
@@ -269,12 +274,12 @@ void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
 }
 
 /// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
-/// lose it again in the next chord.
+/// lose it again in the next chord. Ground that falls away from its way it has left, however little it is above it.
 void Traveller::skim(Chord& chord, const glm::dvec3& motion) const {
     const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit below;
     if (motion.z <= 0.0 && chart_.states[runner_.state].traits.keeps_level &&
-        sweep(body(), chord.position, down, below) && lands_on(below, chord.position)) {
+        sweep(body(), chord.position, down, below) && !leads_off(below) && lands_on(below, chord.position)) {
         chord.position += down * below.fraction;
         stand_on(chord, below);
     }

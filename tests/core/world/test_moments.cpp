@@ -155,6 +155,34 @@ TEST_CASE("who is too fast to stick leaves the ground at the edge, at every rate
     }
 }
 
+TEST_CASE("a burst that is too fast to stick keeps its level beyond a crest, however gentle, at every rate") {
+    ChartSpec spec = leaping();
+    spec.body.stick_speed = 12.0;
+    StateSpec dash = state("dash", {.forward = 5.0, .side = {}, .back = {}});
+    dash.kind = StateKind::burst;
+    dash.burst.along = {{Along::facing}};
+    dash.burst.metres = 7.5;
+    dash.burst.seconds = 0.5;
+    dash.enter = Condition{"brace pressed"};
+    add_first(spec, dash);
+    const Chart chart = compile(spec);
+    for (const double fall : {0.007, 0.01, 0.02, 0.1}) {  // m for each metre: it is 5 mm above the ground 0.7 to 0.05 m on
+        CourseSpec course = floor_only();
+        course.boxes.push_back({{-10.0, -5.0, 0.0}, {4.0, 5.0, 8.0}, Degrees{0.0}});
+        course.ramps.push_back({{4.0, 0.0, 8.0}, {44.0, 0.0, 8.0 - 40.0 * fall}, 10.0, 1.0});
+        for (const double rate : all_rates) {
+            CAPTURE(fall, rate);
+            const survey::Run run =
+                run_in(course, chart, Script(0.89).look(0.0, 0.0).move(0.0, ahead).hold(0.4, "brace"), rate,
+                       {0.0, 0.0, 8.0 + skin});
+            CHECK(count(run, EventKind::lifted) == 1);
+            CHECK(near(event(run, EventKind::lifted).at, 0.4 + 2.0 / 15.0, 1e-4));
+            CHECK(count(run, EventKind::landed) == 0);
+            CHECK(near(run.runner.position().z, 8.0 + skin, 1e-6));
+        }
+    }
+}
+
 TEST_CASE("who is too fast to stick flies off a crest, at every rate") {
     const double speed = 12.5;
     ChartSpec spec = walker({.forward = speed, .side = {}, .back = {}});
