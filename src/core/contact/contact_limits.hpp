@@ -26,14 +26,15 @@ inline constexpr double brushed = 0.01;
 inline constexpr double short_step = 0.01;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
-/// A level burst is on ground that is no more than this below it, m.
-inline constexpr double skim_height = 0.005;
 /// A change of the ground's gradient that is worth a new leg.
 inline constexpr double gradient_step = 1e-3;
 /// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
 inline constexpr double edge_turn = 1e-6;
 /// Ground that is no more than this lower beyond an edge is the same ground, m: worlds are not put together more exactly.
 inline constexpr double seam_depth = 1e-3;
+/// A level burst is on ground that it comes over no more than this above it, m: at its own height, as exactly as worlds are put
+/// together.
+inline constexpr double skim_height = seam_depth + 2.0 * skin;
 /// Ground that falls away from the motion by less than this (sine) is no crest: a curved ground is made of many faces.
 inline constexpr double crest = 0.005;
 /// A slide that rolls over an edge pays for its height in stretches of this length, s, or it would go on at its speed for a tick.

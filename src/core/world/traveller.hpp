@@ -80,14 +80,13 @@ class Traveller {
     bool sets_down();
     [[nodiscard]] bool is_seam(const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool falls_away(const Hit& hit, const glm::dvec3& position, double drop) const;
-    [[nodiscard]] bool leads_off(const Hit& hit) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
     [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
     [[nodiscard]] double step_reach() const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
     void roll_off(const Chord& chord);
     void fly(Chord& chord, glm::dvec3 motion) const;
-    void skim(Chord& chord, const glm::dvec3& motion) const;
+    [[nodiscard]] bool skims(Chord& chord, const glm::dvec3& motion, double most) const;
     void stop_at(Chord& chord, const Hit& hit) const;
     [[nodiscard]] bool lies_on_other_ground(const Hit& hit) const;
     void stand_on(Chord& chord, const Hit& hit) const;

@@ -219,12 +219,7 @@ bool Traveller::falls_away(const Hit& hit, const glm::dvec3& position, double dr
     if (drop > seam_depth) {
         return true;
     }
-    return leads_off(hit) && !is_seam(position, own);
-}
-
-/// Whether the way leads away from what is touched: off an edge, or over a face that falls away.
-bool Traveller::leads_off(const Hit& hit) const {
-    return inner(runner_.velocity, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed);
+    return inner(own, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed) && !is_seam(position, own);
 }
 
 void Traveller::keep_to_ground(Chord& chord) const {
@@ -259,9 +254,12 @@ void Traveller::keep_to_ground(Chord& chord) const {
 
 void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
     Hit hit;
-    if (!meets(chord, motion, hit)) {
+    const bool met = meets(chord, motion, hit);
+    if (skims(chord, motion, met ? hit.fraction : 1.0)) {
+        return;
+    }
+    if (!met) {
         chord.position += motion;
-        skim(chord, motion);
         return;
     }
     chord.position += motion * hit.fraction;
@@ -274,15 +272,26 @@ void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
 }
 
 /// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
-/// lose it again in the next chord. Ground that falls away from its way it has left, however little it is above it.
-void Traveller::skim(Chord& chord, const glm::dvec3& motion) const {
-    const glm::dvec3 down(0.0, 0.0, -skim_height);
-    Hit below;
-    if (motion.z <= 0.0 && chart_.states[runner_.state].traits.keeps_level &&
-        sweep(body(), chord.position, down, below) && !leads_off(below) && lands_on(below, chord.position)) {
-        chord.position += down * below.fraction;
-        stand_on(chord, below);
+/// pass over it in the air. It comes there where a body a little lower would touch it; ground that is so near as the chord
+/// begins it has left, and ground that closes in on its way it touches by itself.
+bool Traveller::skims(Chord& chord, const glm::dvec3& motion, double most) const {
+    if (motion.z > 0.0 || !chart_.states[runner_.state].traits.keeps_level) {
+        return false;
     }
+    const glm::dvec3 down(0.0, 0.0, -skim_height);
+    Hit level, below;
+    if (!touches(body(), chord.position + down, motion, level) || level.fraction <= 0.0 || level.fraction > most ||
+        std::fabs(inner(runner_.velocity, level.face)) > crest * runner_.speed) {
+        return false;
+    }
+    const glm::dvec3 place = chord.position + motion * level.fraction;
+    if (!sweep(body(), place, down, below) || !lands_on(below, place)) {
+        return false;
+    }
+    chord.position = place + down * below.fraction;
+    chord.seconds *= level.fraction;
+    stand_on(chord, below);
+    return true;
 }
 
 }  // namespace cursimeter::detail
