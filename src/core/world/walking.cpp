@@ -280,8 +280,8 @@ bool Traveller::skims(Chord& chord, const glm::dvec3& motion, double most) const
     }
     const glm::dvec3 down(0.0, 0.0, -skim_height);
     Hit level, below;
-    if (!touches(body(), chord.position + down, motion, level) || level.fraction <= 0.0 || level.fraction > most ||
-        std::fabs(inner(runner_.velocity, level.face)) > crest * runner_.speed) {
+    if (!touches(body(), chord.position + down, motion, level) || level.fraction <= 0.0 ||
+        level.fraction > most || std::fabs(inner(runner_.velocity, level.face)) > crest * runner_.speed) {
         return false;
     }
     const glm::dvec3 place = chord.position + motion * level.fraction;

@@ -166,7 +166,8 @@ TEST_CASE("a burst that is too fast to stick keeps its level beyond a crest, how
     dash.enter = Condition{"brace pressed"};
     add_first(spec, dash);
     const Chart chart = compile(spec);
-    for (const double fall : {0.007, 0.01, 0.02, 0.1}) {  // m for each metre: it is 5 mm above the ground 0.7 to 0.05 m on
+    for (const double fall :
+         {0.007, 0.01, 0.02, 0.1}) {  // m for each metre: it is 5 mm above the ground 0.7 to 0.05 m on
         CourseSpec course = floor_only();
         course.boxes.push_back({{-10.0, -5.0, 0.0}, {4.0, 5.0, 8.0}, Degrees{0.0}});
         course.ramps.push_back({{4.0, 0.0, 8.0}, {44.0, 0.0, 8.0 - 40.0 * fall}, 10.0, 1.0});
