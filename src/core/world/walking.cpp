@@ -272,20 +272,21 @@ void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
 }
 
 /// A level burst that comes over ground at its own height has reached it, and is let down on it: left above, it would
-/// pass over it in the air. It comes there where a body a little lower would touch it; ground that is so near as the chord
-/// begins it has left, and ground that closes in on its way it touches by itself.
+/// pass over it in the air. It comes there where a body a little lower would touch it; what that body touches as the
+/// chord begins it has left. Ground that falls away from its way it has left, however little it is above it, and ground that closes
+/// in on it is met by the way itself.
 bool Traveller::skims(Chord& chord, const glm::dvec3& motion, double most) const {
-    if (motion.z > 0.0 || !chart_.states[runner_.state].traits.keeps_level) {
-        return false;
-    }
-    const glm::dvec3 down(0.0, 0.0, -skim_height);
+    const glm::dvec3 lower(0.0, 0.0, -skim_height),
+        down = lower * 1.1;  // a touch exactly at a sweep's end may be missed
     Hit level, below;
-    if (!touches(body(), chord.position + down, motion, level) || level.fraction <= 0.0 ||
-        level.fraction > most || std::fabs(inner(runner_.velocity, level.face)) > crest * runner_.speed) {
+    if (motion.z > 0.0 || !chart_.states[runner_.state].traits.keeps_level ||
+        !touches(body(), chord.position + lower, motion, level) || level.fraction <= 0.0 ||
+        level.fraction > most) {
         return false;
     }
     const glm::dvec3 place = chord.position + motion * level.fraction;
-    if (!sweep(body(), place, down, below) || !lands_on(below, place)) {
+    if (!sweep(body(), place, down, below) || !lands_on(below, place) ||
+        std::fabs(inner(runner_.velocity, below.face)) > crest * runner_.speed) {
         return false;
     }
     chord.position = place + down * below.fraction;
