@@ -182,7 +182,7 @@ TEST_CASE("a meter that another scales is timed by running it") {
     CHECK(row.value > 0.0);
 }
 
-TEST_CASE("each figure alone is what the sheet says, and no sheet lists one twice") {
+TEST_CASE("each figure alone is what the sheet says, and no sheet lists one twice", "[long]") {
     for (const char* name : {"bearer", "gannet", "eel"}) {
         const ChartSpec spec = demo_chart(name).spec;
         const std::vector<survey::Figure> all = survey::figures(spec);

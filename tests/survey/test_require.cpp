@@ -93,9 +93,12 @@ TEST_CASE("require: a cost leaves what it must, to the level") {
     CHECK(survey::rule_on(runner(), "never dash with stamina < 1", quick()).decision != Decision::proven);
 }
 
-TEST_CASE("require: what is asked for at the door stays so where nothing drains, and a state lasts as long as its meter") {
-    ChartSpec chart = runner("enter = [\"sprint on\", \"stamina >= 20\"]\nstay = [\"sprint on\", \"stamina > 10\"]\n"
-                             "drain_above = 0");
+TEST_CASE(
+    "require: what is asked for at the door stays so where nothing drains, and a state lasts as long as its "
+    "meter") {
+    ChartSpec chart = runner(
+        "enter = [\"sprint on\", \"stamina >= 20\"]\nstay = [\"sprint on\", \"stamina > 10\"]\n"
+        "drain_above = 0");
     chart.actions.push_back({.name = "poise"});
     StateSpec poise = chart.states.front();
     poise.name = "poise";
@@ -108,7 +111,8 @@ TEST_CASE("require: what is asked for at the door stays so where nothing drains,
     const Ruling lasts = survey::rule_on(chart, "sprint ends within 3.6 s whatever is pressed", quick());
     CHECK(lasts.decision == Decision::proven);
     CHECK(lasts.because == "what keeps sprint is over after 3.6 s");
-    CHECK(survey::rule_on(chart, "sprint ends within 3.5 s whatever is pressed", quick()).decision != Decision::proven);
+    CHECK(survey::rule_on(chart, "sprint ends within 3.5 s whatever is pressed", quick()).decision !=
+          Decision::proven);
 }
 
 TEST_CASE("require: what is reached is refuted, by a drill that breaks it at any tick rate") {

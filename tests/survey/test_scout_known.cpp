@@ -74,7 +74,7 @@ TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does
     CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.1));
 }
 
-TEST_CASE("scout: a known run counts up to where it does what is barred") {
+TEST_CASE("scout: a known run counts up to where it does what is barred", "[long]") {
     const Chart chart = chart_of(chart_text());
     const Course course(floor_only());
     // By dashes 3.6 m each second in 0.3 s; without them it takes 10 s.

@@ -50,7 +50,8 @@ struct Hands {
 
 }  // namespace
 
-TEST_CASE("over hills of triangles it is one run at every rate, for walks, leaps and dashes of 20 m/s") {
+TEST_CASE("over hills of triangles it is one run at every rate, for walks, leaps and dashes of 20 m/s",
+          "[long]") {
     int events = 0, dashes = 0;
     for (unsigned seed = 1; seed <= 16; ++seed) {
         Dice dice(seed);
