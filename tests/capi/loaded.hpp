@@ -3,6 +3,7 @@
 #include <cursimeter/cursimeter.h>
 
 #include <catch2/catch.hpp>
+#include <cursimeter/terrain.hpp>
 #include <string>
 
 namespace support {
@@ -24,5 +25,20 @@ struct Loaded {
         cursimeter_error_free(error);
     }
 };
+
+/// A world in C++, asked as a program in C asks one.
+inline int swept(const cursimeter::Terrain& world, const cursimeter_sweep& asked, cursimeter_hit& out) {
+    cursimeter::Hit hit;
+    const bool met = world.sweep({{asked.radius, asked.height},
+                                  {asked.from[0], asked.from[1], asked.from[2]},
+                                  {asked.motion[0], asked.motion[1], asked.motion[2]},
+                                  asked.at},
+                                 hit);
+    out = {hit.fraction,
+           {hit.normal.x, hit.normal.y, hit.normal.z},
+           {hit.face.x, hit.face.y, hit.face.z},
+           hit.surface};
+    return met ? 1 : 0;
+}
 
 }  // namespace support

@@ -227,17 +227,7 @@ struct Quay final : cursimeter::Terrain {
     }
 };
 int quay_sweep(void* user, const cursimeter_sweep* asked, cursimeter_hit* out) {
-    cursimeter::Hit hit;
-    const bool met = static_cast<Quay*>(user)->sweep({{asked->radius, asked->height},
-                                                      {asked->from[0], asked->from[1], asked->from[2]},
-                                                      {asked->motion[0], asked->motion[1], asked->motion[2]},
-                                                      asked->at},
-                                                     hit);
-    *out = {hit.fraction,
-            {hit.normal.x, hit.normal.y, hit.normal.z},
-            {hit.face.x, hit.face.y, hit.face.z},
-            hit.surface};
-    return met ? 1 : 0;
+    return swept(*static_cast<Quay*>(user), *asked, *out);
 }
 int quay_overlap(void*, const cursimeter_sweep* body, cursimeter_overlap* out) {
     *out = {-body->from[2], {0.0, 0.0, 1.0}};

@@ -57,17 +57,7 @@ struct Place {
 /// A course through a C program's functions.
 const cursimeter::CourseTerrain* called_course = nullptr;
 int called_sweep(void*, const cursimeter_sweep* asked, cursimeter_hit* out) {
-    cursimeter::Hit hit;
-    const bool met = called_course->sweep({{asked->radius, asked->height},
-                                           {asked->from[0], asked->from[1], asked->from[2]},
-                                           {asked->motion[0], asked->motion[1], asked->motion[2]},
-                                           asked->at},
-                                          hit);
-    *out = {hit.fraction,
-            {hit.normal.x, hit.normal.y, hit.normal.z},
-            {hit.face.x, hit.face.y, hit.face.z},
-            hit.surface};
-    return met ? 1 : 0;
+    return swept(*called_course, *asked, *out);
 }
 int called_overlap(void*, const cursimeter_sweep* asked, cursimeter_overlap* out) {
     cursimeter::Overlap overlap;
