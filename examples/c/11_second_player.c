@@ -11,22 +11,20 @@ static const char* state_of(int state) {
 }
 
 static int made_all(cursimeter_error* error) {
-    const cursimeter_chart* charts[1];
     cursimeter_server_config host = CURSIMETER_SERVER_CONFIG_INIT;
     if (cursimeter_chart_load("demo/charts/bearer.toml", &chart, error) != CURSIMETER_OK) {
         return 0;
     }
-    charts[0] = chart;
     host.seats = 2;
     host.secret = cursimeter_random_number();
-    if (cursimeter_server_new(charts, 1, &host, &server, error) != CURSIMETER_OK) {
+    if (cursimeter_server_new(&chart, 1, &host, &server, error) != CURSIMETER_OK) {
         return 0;
     }
     for (int i = 0; i < 2; ++i) {
         cursimeter_client_config guest = CURSIMETER_CLIENT_CONFIG_INIT;
         guest.identity = (uint64_t)i + 1; /* a real one: kept, and known to nobody else */
         guest.attempt = 1;
-        if (cursimeter_client_new(charts, 1, &guest, &clients[i], error) != CURSIMETER_OK) {
+        if (cursimeter_client_new(&chart, 1, &guest, &clients[i], error) != CURSIMETER_OK) {
             return 0;
         }
     }

@@ -148,7 +148,7 @@ typedef struct cursimeter_server_config {
     }
 
 /* For runners of `count` charts, which may be freed afterwards. */
-CURSIMETER_API cursimeter_status cursimeter_server_new(const cursimeter_chart* const* charts, size_t count,
+CURSIMETER_API cursimeter_status cursimeter_server_new(cursimeter_chart* const* charts, size_t count,
                                                        const cursimeter_server_config* config,
                                                        cursimeter_server** out, cursimeter_error* error);
 CURSIMETER_API void cursimeter_server_free(cursimeter_server* server);
@@ -352,7 +352,7 @@ typedef struct cursimeter_client_config {
     { sizeof(cursimeter_client_config), 60, 0, 0, 0, 0, 0, 0, 0, 5, 0.01, 0.25, 0.08, 2, 256, 0 }
 
 /* With the charts of the server, in its order. They may be freed afterwards. */
-CURSIMETER_API cursimeter_status cursimeter_client_new(const cursimeter_chart* const* charts, size_t count,
+CURSIMETER_API cursimeter_status cursimeter_client_new(cursimeter_chart* const* charts, size_t count,
                                                        const cursimeter_client_config* config,
                                                        cursimeter_client** out, cursimeter_error* error);
 CURSIMETER_API void cursimeter_client_free(cursimeter_client* client);

@@ -47,20 +47,12 @@ bool has_own(const cursimeter_client* client) noexcept {
     return client->client.own_key().has_value();
 }
 
-int chart_index(const Cast& cast, const Chart& chart) noexcept {
-    int found = -1;
-    for (std::size_t i = 0; i < cast.charts.size() && found < 0; ++i) {
-        found = cast.charts[i].file.chart.digest() == chart.digest() ? static_cast<int>(i) : -1;
-    }
-    return found;
-}
-
 }  // namespace
 }  // namespace cursimeter::capi
 
 extern "C" {
 
-cursimeter_status cursimeter_client_new(const cursimeter_chart* const* charts, size_t count,
+cursimeter_status cursimeter_client_new(cursimeter_chart* const* charts, size_t count,
                                         const cursimeter_client_config* config, cursimeter_client** out,
                                         cursimeter_error* error) {
     if (out != nullptr) {
@@ -206,7 +198,7 @@ cursimeter_status cursimeter_client_own(const cursimeter_client* client, cursime
     }
     capi::put_runner(client->client.own(), out);
     if (chart != nullptr) {
-        *chart = capi::chart_index(client->cast, client->client.own_chart());
+        *chart = static_cast<int>(client->cast.index_of(client->client.own_chart()));
     }
     return CURSIMETER_OK;
 }

@@ -65,7 +65,7 @@ cursimeter_status with_runner(const cursimeter_server* server, cursimeter_runner
 
 extern "C" {
 
-cursimeter_status cursimeter_server_new(const cursimeter_chart* const* charts, size_t count,
+cursimeter_status cursimeter_server_new(cursimeter_chart* const* charts, size_t count,
                                         const cursimeter_server_config* config, cursimeter_server** out,
                                         cursimeter_error* error) {
     if (out != nullptr) {
@@ -245,12 +245,7 @@ cursimeter_status cursimeter_server_set(cursimeter_server* server, cursimeter_ru
 int cursimeter_server_chart_of(const cursimeter_server* server, cursimeter_runner_key key) {
     int found = -1;
     static_cast<void>(capi::with_runner(server, key, [&] {
-        const std::uint64_t digest = server->server.chart(capi::key_of(key)).digest();
-        const auto& charts = server->cast.charts;
-        const auto at = std::find_if(charts.begin(), charts.end(), [&](const cursimeter_chart& chart) {
-            return chart.file.chart.digest() == digest;
-        });
-        found = static_cast<int>(at - charts.begin());
+        found = static_cast<int>(server->cast.index_of(server->server.chart(capi::key_of(key))));
         return CURSIMETER_OK;
     }));
     return found;

@@ -21,7 +21,7 @@ cursimeter_neighbour told_of(const link::Neighbour& other) noexcept {
 
 }  // namespace
 
-bool Cast::take_in(const cursimeter_chart* const* given, std::size_t count, std::size_t runners) {
+bool Cast::take_in(cursimeter_chart* const* given, std::size_t count, std::size_t runners) {
     charts.reserve(count);
     for (std::size_t i = 0; i < count; ++i) {
         if (given == nullptr || given[i] == nullptr) {
@@ -39,6 +39,14 @@ std::vector<Chart> Cast::list() const {
         list.push_back(chart.file.chart);
     }
     return list;
+}
+
+std::size_t Cast::index_of(const Chart& chart) const noexcept {
+    std::size_t index = 0;
+    while (charts[index].file.chart.digest() != chart.digest()) {
+        ++index;
+    }
+    return index;
 }
 
 std::size_t put_keys(std::span<const link::RunnerKey> keys, cursimeter_runner_key* out,
@@ -75,9 +83,7 @@ Report CalledStepper::step(const Chart& chart, Runner& runner, const Intent& int
     }
     cursimeter_step step{};
     step.size = sizeof(step);
-    for (const cursimeter_chart& one : cast_.charts) {
-        step.chart = one.file.chart.digest() == chart.digest() ? &one : step.chart;
-    }
+    step.chart = &cast_.charts[cast_.index_of(chart)];
     step.intent = &told.tell(intent);
     step.seconds = context.dt.value;
     step.tick = context.tick.value;

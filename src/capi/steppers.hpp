@@ -16,8 +16,10 @@ struct Cast {
     std::vector<cursimeter_chart> charts;
     std::vector<cursimeter_neighbour> others;
     /// Copies the caller's charts. False if one is null, or there is none.
-    bool take_in(const cursimeter_chart* const* given, std::size_t count, std::size_t runners);
+    bool take_in(cursimeter_chart* const* given, std::size_t count, std::size_t runners);
     [[nodiscard]] std::vector<Chart> list() const;
+    /// Which of the charts it is: two of one digest are one.
+    [[nodiscard]] std::size_t index_of(const Chart& chart) const noexcept;
 };
 
 inline cursimeter_runner_key key_of(link::RunnerKey key) noexcept {
