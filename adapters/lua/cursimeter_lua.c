@@ -516,6 +516,20 @@ static void make_type(lua_State* L, const char* name, const luaL_Reg* methods, l
     lua_pop(L, 1);
 }
 
+/* cursimeter.arc_tangent(y, x): rad, the same bits on every machine */
+static int angle_of(lua_State* L) {
+    lua_pushnumber(L, cursimeter_arc_tangent(luaL_checknumber(L, 1), luaL_checknumber(L, 2)));
+    return 1;
+}
+/* local sine, cosine = cursimeter.sine_cosine(angle) */
+static int sides_of(lua_State* L) {
+    double sine, cosine;
+    cursimeter_sine_cosine(luaL_checknumber(L, 1), &sine, &cosine);
+    lua_pushnumber(L, sine);
+    lua_pushnumber(L, cosine);
+    return 2;
+}
+
 LUALIB_API int luaopen_cursimeter(lua_State* L);
 LUALIB_API int luaopen_cursimeter(lua_State* L) {
     luaL_checkversion(L);
@@ -531,7 +545,11 @@ LUALIB_API int luaopen_cursimeter(lua_State* L) {
     lua_pushcfunction(L, runner_index);
     lua_setfield(L, -2, "__index");
     lua_pop(L, 1);
-    const luaL_Reg functions[] = {{"load", chart_load}, {"parse", chart_parse}, {NULL, NULL}};
+    const luaL_Reg functions[] = {{"load", chart_load},
+                                  {"parse", chart_parse},
+                                  {"arc_tangent", angle_of},
+                                  {"sine_cosine", sides_of},
+                                  {NULL, NULL}};
     luaL_newlib(L, functions);
     lua_pushstring(L, cursimeter_version());
     lua_setfield(L, -2, "version");

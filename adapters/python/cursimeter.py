@@ -335,4 +335,16 @@ def self_test():
         call.check(_library.cursimeter_self_test(call.error))
 
 
+def arc_tangent(y, x):
+    """rad, -pi to pi, of the direction (x, y): the same bits on every machine."""
+    return _library.cursimeter_arc_tangent(y, x)
+
+
+def sine_cosine(angle):
+    """The sine and cosine of an angle in rad: the same bits on every machine."""
+    out = _ffi.new("double[2]")
+    _library.cursimeter_sine_cosine(angle, out, out + 1)
+    return out[0], out[1]
+
+
 version = _text(_library.cursimeter_version())

@@ -244,8 +244,8 @@ typedef struct cursimeter_zone_reading {
     const cursimeter_push_spec* push;
 } cursimeter_zone_reading;
 
-/* A game's own world. Each function is called within `advance`, on its thread, five to some dozen times a tick. It must
- * return (no exception, no longjmp) and must not call back into the runner. */
+/* A game's own world. `advance` calls its functions on its own thread: twice in a tick in which nothing is met, up to a few
+ * dozen times where much is. Each must return (no exception, no longjmp) and must not call back into the runner. */
 typedef struct cursimeter_world {
     size_t size;
     void* user; /* handed to every function */
@@ -273,6 +273,17 @@ CURSIMETER_API cursimeter_status cursimeter_terrain_new(const cursimeter_world* 
 CURSIMETER_API cursimeter_status cursimeter_terrain_load(const char* course_file,
                                                          const cursimeter_chart* chart,
                                                          cursimeter_terrain** out, cursimeter_error* error);
+/* The same from text of `length` bytes. `name` stands for the file in messages; it may be null. */
+CURSIMETER_API cursimeter_status cursimeter_terrain_parse(const char* text, size_t length, const char* name,
+                                                          const cursimeter_chart* chart,
+                                                          cursimeter_terrain** out, cursimeter_error* error);
+/* Asks a terrain what a runner asks it, so that a game's own world can be made of several: CURSIMETER_OK and *out, or
+ * CURSIMETER_NO. */
+CURSIMETER_API cursimeter_status cursimeter_terrain_sweep(const cursimeter_terrain* terrain,
+                                                          const cursimeter_sweep* sweep, cursimeter_hit* out);
+CURSIMETER_API cursimeter_status cursimeter_terrain_overlap(const cursimeter_terrain* terrain,
+                                                            const cursimeter_sweep* body,
+                                                            cursimeter_overlap* out);
 /* s: where a course's platforms stand at the start of the next tick. */
 CURSIMETER_API cursimeter_status cursimeter_terrain_set_time(cursimeter_terrain* terrain, double seconds);
 CURSIMETER_API void cursimeter_terrain_free(cursimeter_terrain* terrain);
@@ -577,6 +588,13 @@ CURSIMETER_API cursimeter_status cursimeter_to_game_f(const cursimeter_conventio
                                                       const double in[3], float out[3]);
 CURSIMETER_API double cursimeter_yaw_from_game(const cursimeter_convention* convention, double yaw);
 CURSIMETER_API double cursimeter_yaw_to_game(const cursimeter_convention* convention, double yaw);
+
+/* For what a game computes itself and must come out the same on every machine, where the system's own functions differ in the
+ * last bits: a server's AI, a step's aim. */
+/* rad, -pi to pi, of the direction (x, y). */
+CURSIMETER_API double cursimeter_arc_tangent(double y, double x);
+/* Of an angle in rad. Both pointers may be null. */
+CURSIMETER_API void cursimeter_sine_cosine(double angle, double* sine, double* cosine);
 
 #ifdef __cplusplus
 }

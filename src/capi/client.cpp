@@ -297,16 +297,7 @@ cursimeter_status cursimeter_client_next_event(cursimeter_client* client, cursim
     if (!event) {
         return CURSIMETER_NO;
     }
-    const cursimeter_remote_event told{0,
-                                       event->at,
-                                       event->value,
-                                       capi::key_of(event->runner),
-                                       static_cast<int32_t>(event->kind),
-                                       event->subject,
-                                       capi::list_of(subject_of(event->kind)),
-                                       event->which,
-                                       event->rising ? 1 : 0};
-    return capi::hand_out(told, out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+    return capi::hand_out(capi::told_of(*event), out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
 }
 
 cursimeter_status cursimeter_client_read_statistics(const cursimeter_client* client,

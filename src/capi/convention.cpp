@@ -1,5 +1,6 @@
 #include <cmath>
 #include <cursimeter/convention.hpp>
+#include <cursimeter/numbers/detmath.hpp>
 
 #include "capi/boundary.hpp"
 
@@ -75,6 +76,19 @@ double cursimeter_yaw_to_game(const cursimeter_convention* convention, double ya
     static_cast<void>(
         capi::with(convention, [&](const Converter& converter) { turned = converter.yaw_to_game(yaw); }));
     return turned;
+}
+
+double cursimeter_arc_tangent(double y, double x) {
+    return detmath::arc_tangent(y, x);
+}
+void cursimeter_sine_cosine(double angle, double* sine, double* cosine) {
+    const detmath::SineCosine turned = detmath::sine_cosine(angle);
+    if (sine != nullptr) {
+        *sine = turned.sine;
+    }
+    if (cosine != nullptr) {
+        *cosine = turned.cosine;
+    }
 }
 
 }  // extern "C"

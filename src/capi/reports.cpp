@@ -24,6 +24,20 @@ cursimeter_list list_of(EventSubject subject) noexcept {
     return CURSIMETER_STATES;
 }
 
+cursimeter_event told_of(const Event& event) noexcept {
+    const bool has_cause = event.kind == EventKind::entered || event.kind == EventKind::refused;
+    return {event.at,
+            event.value,
+            static_cast<int32_t>(event.kind),
+            event.subject,
+            list_of(subject_of(event.kind)),
+            has_cause ? static_cast<int32_t>(event.cause.kind) : 0,
+            has_cause ? event.cause.term : 0,
+            event.kind == EventKind::crossed || event.kind == EventKind::footstep ? event.which : 0,
+            event.kind == EventKind::crossed && event.rising ? 1 : 0,
+            0};
+}
+
 void put_report(const Report& report, cursimeter_report* out) noexcept {
     if (out == nullptr) {
         return;
@@ -39,19 +53,7 @@ void put_report(const Report& report, cursimeter_report* out) noexcept {
     out->events_lost = report.events_lost;
     out->reserved = 0;
     for (std::size_t i = 0; i < report.event_count; ++i) {
-        const Event& event = report.event_table[i];
-        const bool has_cause = event.kind == EventKind::entered || event.kind == EventKind::refused;
-        out->events[i] = {
-            event.at,
-            event.value,
-            static_cast<int32_t>(event.kind),
-            event.subject,
-            list_of(subject_of(event.kind)),
-            has_cause ? static_cast<int32_t>(event.cause.kind) : 0,
-            has_cause ? event.cause.term : 0,
-            event.kind == EventKind::crossed || event.kind == EventKind::footstep ? event.which : 0,
-            event.kind == EventKind::crossed && event.rising ? 1 : 0,
-            0};
+        out->events[i] = told_of(report.event_table[i]);
     }
 }
 

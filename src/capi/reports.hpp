@@ -13,6 +13,7 @@ cursimeter_list list_of(EventSubject subject) noexcept;
 inline bool has_report_size(const cursimeter_report* report) noexcept {
     return report == nullptr || report->size >= sizeof(cursimeter_report);
 }
+cursimeter_event told_of(const Event& event) noexcept;
 /// Writes the head, and of the events those that there are.
 void put_report(const Report& report, cursimeter_report* out) noexcept;
 /// What a C program's step says: events about things that the chart has not are left out.

@@ -49,6 +49,18 @@ std::size_t Cast::index_of(const Chart& chart) const noexcept {
     return index;
 }
 
+cursimeter_remote_event told_of(const link::RemoteEvent& event) noexcept {
+    return {0,
+            event.at,
+            event.value,
+            key_of(event.runner),
+            static_cast<int32_t>(event.kind),
+            event.subject,
+            list_of(subject_of(event.kind)),
+            event.which,
+            event.rising ? 1 : 0};
+}
+
 std::size_t put_keys(std::span<const link::RunnerKey> keys, cursimeter_runner_key* out,
                      std::size_t room) noexcept {
     for (std::size_t i = 0; out != nullptr && i < std::min(room, keys.size()); ++i) {

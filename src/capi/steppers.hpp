@@ -28,6 +28,8 @@ inline cursimeter_runner_key key_of(link::RunnerKey key) noexcept {
 inline link::RunnerKey key_of(cursimeter_runner_key key) noexcept {
     return {static_cast<std::uint16_t>(key & 0xffffU), static_cast<std::uint16_t>(key >> 16U)};
 }
+/// An event of a runner elsewhere.
+cursimeter_remote_event told_of(const link::RemoteEvent& event) noexcept;
 /// Writes as many keys as there is room for.
 std::size_t put_keys(std::span<const link::RunnerKey> keys, cursimeter_runner_key* out,
                      std::size_t room) noexcept;

@@ -13,6 +13,35 @@ cursimeter_sweep sweep_of(const Capsule& body, const glm::dvec3& from, const glm
     return sweep;
 }
 
+Capsule capsule_of(const cursimeter_sweep& sweep) {
+    return {sweep.radius, sweep.height};
+}
+bool is_finite(const double vector[3]) {
+    return std::isfinite(vector[0]) && std::isfinite(vector[1]) && std::isfinite(vector[2]);
+}
+/// Whether a program's question can be asked.
+bool is_sound(const cursimeter_sweep* sweep) {
+    return sweep != nullptr && sweep->radius > 0.0 && sweep->height >= 2.0 * sweep->radius &&
+           std::isfinite(sweep->height) && is_finite(sweep->from) && is_finite(sweep->motion) &&
+           std::isfinite(sweep->at);
+}
+
+/// A terrain of the course that `read` returns.
+template <class Read>
+cursimeter_status made_of_course(const char* source, const char* source_name, const cursimeter_chart* chart,
+                                 cursimeter_terrain** out, cursimeter_error* error, Read&& read) {
+    if (out != nullptr) {
+        *out = nullptr;
+    }
+    if (source == nullptr || chart == nullptr || out == nullptr) {
+        return bad_argument(error, source == nullptr ? source_name : chart == nullptr ? "chart" : "out");
+    }
+    return guarded(error, [&] {
+        *out = new cursimeter_terrain{nullptr, std::make_unique<CourseTerrain>(read(), chart->file.chart)};
+        return CURSIMETER_OK;
+    });
+}
+
 }  // namespace
 
 bool CalledTerrain::sweep(const Sweep& sweep, Hit& hit) const noexcept {
@@ -85,19 +114,45 @@ cursimeter_status cursimeter_terrain_new(const cursimeter_world* world, cursimet
 
 cursimeter_status cursimeter_terrain_load(const char* course_file, const cursimeter_chart* chart,
                                           cursimeter_terrain** out, cursimeter_error* error) {
-    if (out != nullptr) {
-        *out = nullptr;
-    }
-    if (course_file == nullptr || chart == nullptr || out == nullptr) {
-        return capi::bad_argument(error, course_file == nullptr ? "course_file"
-                                         : chart == nullptr     ? "chart"
-                                                                : "out");
-    }
-    return capi::guarded(error, [&] {
-        *out = new cursimeter_terrain{
-            nullptr, std::make_unique<CourseTerrain>(load_course(course_file), chart->file.chart)};
-        return CURSIMETER_OK;
+    return capi::made_of_course(course_file, "course_file", chart, out, error,
+                                [&] { return load_course(course_file); });
+}
+cursimeter_status cursimeter_terrain_parse(const char* text, size_t length, const char* name,
+                                           const cursimeter_chart* chart, cursimeter_terrain** out,
+                                           cursimeter_error* error) {
+    return capi::made_of_course(text, "text", chart, out, error, [&] {
+        return parse_course({text, length}, name == nullptr ? "" : name);
     });
+}
+
+cursimeter_status cursimeter_terrain_sweep(const cursimeter_terrain* terrain, const cursimeter_sweep* sweep,
+                                           cursimeter_hit* out) {
+    if (terrain == nullptr || !capi::is_sound(sweep) || out == nullptr) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    Hit hit;
+    if (!terrain->world().sweep({capi::capsule_of(*sweep), capi::vector_of(sweep->from),
+                                 capi::vector_of(sweep->motion), sweep->at},
+                                hit)) {
+        return CURSIMETER_NO;
+    }
+    *out = {hit.fraction, {}, {}, hit.surface};
+    capi::put(hit.normal, out->normal);
+    capi::put(hit.face, out->face);
+    return CURSIMETER_OK;
+}
+cursimeter_status cursimeter_terrain_overlap(const cursimeter_terrain* terrain, const cursimeter_sweep* body,
+                                             cursimeter_overlap* out) {
+    if (terrain == nullptr || !capi::is_sound(body) || out == nullptr) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    Overlap overlap;
+    if (!terrain->world().overlap(capi::capsule_of(*body), capi::vector_of(body->from), body->at, overlap)) {
+        return CURSIMETER_NO;
+    }
+    *out = {overlap.depth, {}};
+    capi::put(overlap.normal, out->normal);
+    return CURSIMETER_OK;
 }
 
 cursimeter_status cursimeter_terrain_set_time(cursimeter_terrain* terrain, double seconds) {

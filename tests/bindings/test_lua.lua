@@ -28,6 +28,11 @@ refuses("nothing named 'swim'", runner.advance, runner, {held = {"swim"}})
 refuses("the tick is refused: bad seconds", runner.advance, runner, {seconds = -1})
 refuses("cursimeter.runner expected", runner.advance, chart, {})
 
+local sine, cosine = cursimeter.sine_cosine(0.5)
+assert(math.abs(sine - math.sin(0.5)) < 1e-12 and math.abs(cosine - math.cos(0.5)) < 1e-12)
+assert(math.abs(cursimeter.arc_tangent(-1, -1) + 0.75 * math.pi) < 1e-12)
+refuses("number expected", cursimeter.arc_tangent, "up", 1)
+
 assert(runner:meter("stamina").fraction == 1)
 assert(runner:spend("stamina", 1e6) == false)
 assert(runner:spend("stamina", 10) == true)

@@ -2,6 +2,7 @@
 usage: test_python.py FOLDER PROGRAM"""
 import csv
 import io
+import math
 import subprocess
 import sys
 import unittest
@@ -89,6 +90,12 @@ class Runners(unittest.TestCase):
         with self.assertRaisesRegex(cursimeter.Error, "is a course file"):
             cursimeter.Chart(folder + "/demo/courses/relay.toml")
         cursimeter.self_test()
+
+    def test_angles_have_the_same_bits_everywhere(self):
+        sine, cosine = cursimeter.sine_cosine(0.5)
+        self.assertAlmostEqual(sine, math.sin(0.5), 12)
+        self.assertAlmostEqual(cosine, math.cos(0.5), 12)
+        self.assertAlmostEqual(cursimeter.arc_tangent(-1.0, -1.0), -0.75 * math.pi, 12)
 
 
 if __name__ == "__main__":
