@@ -261,7 +261,7 @@ TEST_CASE("a stretch of a path passes a gate at a time in closed form") {
     CHECK(std::isnan(gate_passage(gate, stretch)));
 }
 
-TEST_CASE("scout: it waits for what moves, and rides it") {
+TEST_CASE("scout: it waits for what moves, and rides it", "[long]") {
     // Eight metres up, where nothing but a slow lift goes: above when one comes to it.
     const Chart chart = chart_of(chart_text());
     CourseSpec spec;

@@ -22,7 +22,8 @@ Both both(const Chart& chart, const Course& course, ScoutPlan plan, const DrillS
 
 }  // namespace
 
-TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was") {
+TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was",
+          "[long]") {
     const Chart chart = chart_of(chart_text());
     CourseSpec spec;
     spec.name = "five boards";
