@@ -37,7 +37,9 @@ Steering steer_in_air(const ChartData& chart, RunnerState& runner, double gravit
     return steer_to(runner, wish * kept, steer, gravity);
 }
 
-void compile_air_kind(const Source& /*source*/, CompiledState& /*state*/) {}
+void compile_air_kind(const Source& /*source*/, CompiledState& state) {
+    state.traits.thrown = true;
+}
 
 }  // namespace
 

@@ -22,7 +22,8 @@ struct EasedStretch {
 /// Path of a stretch. Where it is short the mean of the speed by five points (Lobatto) does, whose error is 7e-10 times the
 /// eighth derivative: below 1e-12 of the speed where the velocity changes by an eighth of it and the rest falls to 0.7 of what
 /// it was. The rests between the ends follow from the first by one division and one root.
-double path_of(const Way& way, const glm::dvec2& target, const EasedStretch& stretch) {
+template <class Vector>
+double path_of(const Way<Vector>& way, const Vector& target, const EasedStretch& stretch) {
     constexpr double early_point = 0.17267316464601143;  // (1 - sqrt(3/7)) / 2
     const auto speed_at = [&](double rest) { return length_of(target - way.gap * rest); };
     const double before = speed_at(stretch.begin), after = speed_at(stretch.end);
@@ -45,11 +46,14 @@ double path_of(const Way& way, const glm::dvec2& target, const EasedStretch& str
 
 }  // namespace
 
+template <class Space>
 bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
-    const glm::dvec2 target = level_target(runner);
-    const glm::dvec2 velocity = flat(runner.velocity);
-    const Way way = way_between(velocity, target);
-    if (way.size <= 2.0 * ease_gap || meets_mark(chart, runner, way, length_of(target))) {
+    using Vector = typename Space::Vector;
+    const Vector target = Space::target(chart, runner);
+    const Vector velocity = Space::velocity(runner);
+    const Way<Vector> way = way_between(velocity, target);
+    if (way.size <= 2.0 * ease_gap || meets_mark(chart, runner, way, length_of(target)) ||
+        !Space::may_go(chart, runner, target, dt)) {
         return false;
     }
     const Rates rates = rates_of(chart, runner, state.gain);
@@ -75,13 +79,12 @@ bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledStat
         return false;  // through a standstill, where it turns round
     }
     integral += last.integral();
-    const glm::dvec2 moved = target * dt - way.gap * integral;
-    const glm::dvec2 now = target - way.gap * last.end;
+    const Vector moved = target * dt - way.gap * integral;
+    const Vector now = target - way.gap * last.end;
     runner.distance += straight ? length_of(moved) : path + path_of(way, target, last);
-    runner.position.x += moved.x;
-    runner.position.y += moved.y;
+    Space::move(runner, moved);
     runner.clock += dt;
-    runner.velocity = {now.x, now.y, 0.0};
+    runner.velocity = Space::in_space(now);
     runner.speed = length_of(now);
     runner.leg = LegKind::ease;
     runner.trend = falling ? Trend::falling : Trend::rising;
@@ -91,5 +94,8 @@ bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledStat
     runner.next_due = std::min(runner.leg_due, runner.condition_due);
     return true;
 }
+
+template bool follow_ease<OnLevel>(const ChartData&, RunnerState&, const CompiledState&, double);
+template bool follow_ease<InFlight>(const ChartData&, RunnerState&, const CompiledState&, double);
 
 }  // namespace cursimeter::detail

@@ -4,11 +4,13 @@
 #include <cmath>
 
 #include "core/chart/chart_data.hpp"
+#include "core/motion/aim.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
 
-/// The way from the velocity to the target on level ground, which ticks with a turn go in one go (turning.cpp, eased_turn.cpp).
+/// The way from the velocity to the target, on level ground or in flight, which ticks with a turn go in one go (turning.cpp,
+/// ramp_turn.cpp, eased_turn.cpp).
 ///
 /// From the velocity v it is v + s g with the gap g, s from 0 to 1. The speed falls up to
 /// s = -(v.g) / g^2, where the line comes nearest to standing still, at the rate for slowing down, and rises from there
@@ -16,8 +18,9 @@
 /// not wait for each other.
 namespace cursimeter::detail {
 
+template <class Vector>
 struct Way {
-    glm::dvec2 gap{0.0};
+    Vector gap{0.0};
     double along = 0.0;    ///< v.g, m^2/s^2
     double across = 0.0;   ///< |v x g|, m^2/s^2
     double squared = 0.0;  ///< g^2
@@ -29,12 +32,20 @@ struct Way {
     [[nodiscard]] bool dips() const { return slowed > 0.0 && slowed < 1.0; }
 };
 
-inline Way way_between(const glm::dvec2& velocity, const glm::dvec2& target) {
-    Way way;
+inline double area_of(const glm::dvec2& a, const glm::dvec2& b) {
+    return std::fabs(a.x * b.y - a.y * b.x);
+}
+inline double area_of(const glm::dvec3& a, const glm::dvec3& b) {
+    return length_of(cross(a, b));
+}
+
+template <class Vector>
+inline Way<Vector> way_between(const Vector& velocity, const Vector& target) {
+    Way<Vector> way;
     way.gap = target - velocity;
     way.squared = inner(way.gap, way.gap);
     way.along = inner(velocity, way.gap);
-    way.across = std::fabs(velocity.x * way.gap.y - velocity.y * way.gap.x);
+    way.across = area_of(velocity, way.gap);
     way.size = std::sqrt(way.squared);
     way.inverse = 1.0 / way.squared;
     const double falls = -way.along;
@@ -60,13 +71,35 @@ inline bool any_mark_between(const ChartData& chart, double low, double high,
 }
 
 /// Whether the speed meets a value on the way that something reads.
-inline bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way& way,
+template <class Vector>
+inline bool meets_mark(const ChartData& chart, const RunnerState& runner, const Way<Vector>& way,
                        double target_speed) {
     const double low = std::min(runner.speed, target_speed), high = std::max(runner.speed, target_speed);
     if (!any_mark_between(chart, low - way.size, high)) {
         return false;  // as in most ticks, whether it dips or not
     }
     return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &runner.watched);
+}
+
+/// Whether a vertical speed that something watches lies from `low` to `high`.
+inline bool any_rise_between(const ChartData& chart, const RunnerState& runner, double low, double high) {
+    for (const RiseMark& mark : chart.rise_marks) {
+        if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
+            runner.watched.test(mark.bit)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// Has come to the target, and goes on so.
+template <class Space>
+inline void keep_target(const ChartData& chart, RunnerState& runner, const typename Space::Vector& target,
+                        double target_speed) {
+    runner.velocity = Space::in_space(target);
+    runner.speed = target_speed;
+    keep_velocity(runner);
+    Space::plan_end(chart, runner);
 }
 
 /// The gain law's rates on the way: m/s^2 of a ramp, half-lives in s of an ease.
@@ -87,7 +120,51 @@ inline Rates rates_of(const ChartData& chart, const RunnerState& runner, const C
     return {down.value, down.inverse, up.value, up.inverse};
 }
 
-/// Lets dt seconds pass on the way of an ease. Returns false, and changes nothing, where that takes a plan of legs.
+/// On level ground: velocities lie in its plane.
+struct OnLevel {
+    using Vector = glm::dvec2;
+    static Vector velocity(const RunnerState& runner) { return flat(runner.velocity); }
+    static Vector target(const ChartData& /*chart*/, const RunnerState& runner) {
+        return level_target(runner);
+    }
+    static glm::dvec3 in_space(const Vector& vector) { return {vector.x, vector.y, 0.0}; }
+    static void move(RunnerState& runner, const Vector& way) {
+        runner.position.x += way.x;
+        runner.position.y += way.y;
+    }
+    static bool may_go(const ChartData& /*chart*/, const RunnerState& /*runner*/, const Vector& /*target*/,
+                       double /*dt*/) {
+        return true;
+    }
+    static void plan_end(const ChartData& /*chart*/, RunnerState& /*runner*/) {}
+};
+/// In flight, over the open ground.
+struct InFlight {
+    using Vector = glm::dvec3;
+    static Vector velocity(const RunnerState& runner) { return runner.velocity; }
+    static Vector target(const ChartData& chart, const RunnerState& runner) {
+        return target_of(chart, runner);
+    }
+    static glm::dvec3 in_space(const Vector& vector) { return vector; }
+    static void move(RunnerState& runner, const Vector& way) { runner.position += way; }
+    /// Whether it stays above the ground, and its vertical speed meets nothing that is watched.
+    static bool may_go(const ChartData& chart, const RunnerState& runner, const Vector& target, double dt) {
+        constexpr double clear = 1e-6;  // m, so that it does not come down within an instant of the tick's end
+        const double low = std::min(runner.velocity.z, target.z), high = std::max(runner.velocity.z, target.z);
+        return runner.position.z + std::min(low, 0.0) * dt > runner.floor + clear &&
+               !any_rise_between(chart, runner, low, high);
+    }
+    static void plan_end(const ChartData& chart, RunnerState& runner) { plan_landing(chart, runner); }
+};
+
+/// Lets dt seconds pass in the air, thrown. This and those below return false, and change nothing, where that takes a plan of
+/// legs.
+bool follow_thrown(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt);
+/// On the way of a ramp: braking, speeding up and, once there, steadily.
+template <class Space>
+bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt);
+/// On the way of an ease.
+template <class Space>
 bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt);
 
 }  // namespace cursimeter::detail

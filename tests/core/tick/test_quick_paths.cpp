@@ -4,6 +4,7 @@
 #include <random>
 
 #include "support/bearer.hpp"
+#include "support/leaper_chart.hpp"
 
 using namespace cursimeter;
 using namespace support;
@@ -51,13 +52,17 @@ class Twins {
 /// Keys every 0.1 to 0.3 s; a mouse that tracks, flicks and lies still.
 class QuickHands {
   public:
-    QuickHands(const Chart& chart, unsigned seed) : chart_(chart), dice_(seed) {}
+    QuickHands(const Chart& chart, unsigned seed, std::vector<std::string> keys = {"sprint"})
+        : chart_(chart), keys_held_(std::move(keys)), dice_(seed) {}
 
     Intent next(double dt, bool mouse) {
         if (keys_ <= 0.0) {
             keys_ = between(0.1, 0.3);
             intent_.move = between(0.0, 1.0) < 0.2 ? Move{} : Move{between(-1.0, 1.0), between(-1.0, 1.0)};
-            intent_.held = between(0.0, 1.0) < 0.5 ? key_bit(chart_.action("sprint")) : 0;
+            intent_.held = 0;
+            for (const std::string& key : keys_held_) {
+                intent_.held |= between(0.0, 1.0) < 0.5 ? key_bit(chart_.action(key)) : 0;
+            }
         }
         if (turns_ <= 0.0) {
             turns_ = between(0.2, 0.6);
@@ -75,6 +80,7 @@ class QuickHands {
         return std::uniform_real_distribution<double>(low, high)(dice_);
     }
     const Chart& chart_;
+    std::vector<std::string> keys_held_;
     std::mt19937 dice_;
     Intent intent_;
     double keys_ = 0.0, turns_ = 0.0, rate_ = 0.0;
@@ -146,4 +152,62 @@ TEST_CASE("a look that follows a mouse takes the short way to the same place") {
             }
         }
     }
+}
+
+namespace {
+
+/// Jumps twice, steers in the air, glides with a cape, by speeds of round numbers; something reads a speed and a fall.
+Chart flying_chart(GainLaw law, double steer, double terminal) {
+    ChartSpec spec = leaper();
+    spec.actions.push_back({.name = "cape", .press = PressMode::toggle});
+    for (StateSpec& state : spec.states) {
+        if (state.kind == StateKind::air) {
+            state.speed = {.forward = 4.0, .side = 2.0, .back = 3.0};
+            state.air.steer = steer;
+            state.air.terminal = terminal;
+        }
+    }
+    StateSpec glide = kind("glide", StateKind::fly);
+    glide.speed = {.forward = 7.0, .side = 5.0, .back = 3.0};
+    if (law == GainLaw::ramp) {
+        glide.gain = ramp(12.0, 10.0, 8.0);
+    } else if (law == GainLaw::ease) {
+        glide.gain = ease(0.2, 0.1, 0.1);
+    }
+    glide.fly.sink = 1.0;
+    glide.fly.by_look = true;
+    glide.enter = Condition{"cape on", "not grounded", "rise < -1"};
+    glide.stay = Condition{"cape on", "not grounded"};
+    add_first(spec, glide);
+    return compile(spec);
+}
+
+}  // namespace
+
+TEST_CASE("a look that turns in the air takes the short way to the same place") {
+    std::size_t aloft = 0;
+    for (const GainLaw law : {GainLaw::ramp, GainLaw::ease, GainLaw::instant}) {
+        for (const double dt : {1.0 / 20.0, 1.0 / 60.0, 1.0 / 240.0}) {
+            for (unsigned seed = 1; seed <= 6; ++seed) {
+                CAPTURE(dt, seed);
+                const Chart chart =
+                    flying_chart(law, seed % 3 == 0 ? 4.0 : 20.0, seed % 2 == 0 ? 6.0 : 30.0);
+                Twins twins(chart);
+                QuickHands hands(chart, seed, {"jump", "cape"});
+                for (int i = 0; i * dt < 20.0; ++i) {
+                    Intent intent = hands.next(dt, true);
+                    intent.look.pitch = 0.3 * std::sin(0.7 * intent.look.yaw);
+                    twins.tick(intent, dt);
+                    REQUIRE(twins.quick.state() == twins.plain.state());
+                    const glm::dvec3 apart = twins.quick.position() - twins.plain.position();
+                    REQUIRE(std::hypot(apart.x, apart.y, apart.z) <= 1e-9);
+                    REQUIRE(near(twins.quick.distance(), twins.plain.distance(), 1e-9));
+                    REQUIRE(near(twins.quick.speed(), twins.plain.speed(), 1e-9));
+                    aloft += twins.quick.grounded() ? 0 : 1;
+                }
+                CHECK(twins.worst <= 1e-8);
+            }
+        }
+    }
+    CHECK(aloft > 20000);
 }
