@@ -5,6 +5,8 @@
 #include <cursimeter/numbers/detmath.hpp>
 #include <limits>
 
+#include "core/numbers/sine_cosine.hpp"
+
 #ifdef __FAST_MATH__
 #error "cursimeter's numeric core must not be built with -ffast-math: its runs would differ by build"
 #endif
@@ -14,45 +16,7 @@ namespace cursimeter::detmath {
 namespace {
 
 constexpr double ln_two = 0.6931471805599453;
-constexpr double largest_angle = 1e9;
 constexpr double half_pi = 1.5707963267948966;
-constexpr double half_pi_inverse = 0.6366197723675814;
-// pi/2 in three parts of 33 bits (Cody and Waite 1980): the product of any quadrant number below 2^20
-// with each of the first two is exact, so the reduction loses nothing up to angles of about 1e6.
-constexpr double half_pi_high = 0x1.921fb544p+0;
-constexpr double half_pi_middle = 0x1.0b4611a6p-34;
-constexpr double half_pi_low = 0x1.3198a2e037073p-69;
-
-// The sums take even and odd powers of z apart, so that a processor can work on both at once.
-
-/// Taylor series on [-pi/4, pi/4]; the first term left out is below 1e-19.
-double sine_near_zero(double x) {
-    const double z = x * x;
-    const double y = z * z;
-    double odd = 1.0 / 355687428096000.0;
-    odd = odd * y + 1.0 / 6227020800.0;
-    odd = odd * y + 1.0 / 362880.0;
-    odd = odd * y + 1.0 / 120.0;
-    double even = -1.0 / 1307674368000.0;
-    even = even * y - 1.0 / 39916800.0;
-    even = even * y - 1.0 / 5040.0;
-    even = even * y - 1.0 / 6.0;
-    return x + x * (z * (even + z * odd));
-}
-
-double cosine_near_zero(double x) {
-    const double z = x * x;
-    const double y = z * z;
-    double even = 1.0 / 20922789888000.0;
-    even = even * y + 1.0 / 479001600.0;
-    even = even * y + 1.0 / 40320.0;
-    even = even * y + 1.0 / 24.0;
-    double odd = -1.0 / 87178291200.0;
-    odd = odd * y - 1.0 / 3628800.0;
-    odd = odd * y - 1.0 / 720.0;
-    return 1.0 - (0.5 * z - y * (even + z * odd));
-}
-
 /// By conversion: the standard's floor is a library call where a processor's instruction for it may not
 /// be relied on.
 std::int64_t nearest_whole(double x) {
@@ -66,22 +30,7 @@ double with_exponent(std::int64_t exponent) {
 }  // namespace
 
 SineCosine sine_cosine(double angle) {
-    if (!(std::fabs(angle) <= largest_angle)) {
-        return {};
-    }
-    // Adding 1.5 * 2^52 rounds to a whole number and leaves it in the low bits of the sum. No branch
-    // depends on the quadrant: a crowd looks everywhere.
-    constexpr double rounder = 0x1.8p52;
-    const double shifted = angle * half_pi_inverse + rounder;
-    const auto turn = std::bit_cast<std::uint64_t>(shifted);
-    const double quadrant = shifted - rounder;
-    const double rest =
-        ((angle - quadrant * half_pi_high) - quadrant * half_pi_middle) - quadrant * half_pi_low;
-    const auto s = std::bit_cast<std::uint64_t>(sine_near_zero(rest));
-    const auto c = std::bit_cast<std::uint64_t>(cosine_near_zero(rest));
-    const std::uint64_t swapped = (s ^ c) & (std::uint64_t{0} - (turn & 1U));
-    const std::uint64_t sine_sign = (turn & 2U) << 62U, cosine_sign = ((turn + 1) & 2U) << 62U;
-    return {std::bit_cast<double>(s ^ swapped ^ sine_sign), std::bit_cast<double>(c ^ swapped ^ cosine_sign)};
+    return sine_cosine_inline(angle);
 }
 
 double arc_tangent(double y, double x) {

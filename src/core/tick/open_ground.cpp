@@ -14,16 +14,15 @@ inline void expect_rest(const RunnerState& runner) {
                                                                   from * cache_line);
 }
 
-/// A tick that must be cut, or may have to be.
-inline void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& intent, bool turned,
-                           Report& report, const ChoiceWatch* watch) {
+}  // namespace
+
+void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& intent, bool turned,
+                    Report& report, const ChoiceWatch* watch) {
     expect_rest(runner);
     const glm::dvec3 before = runner.position;
     advance_busy(chart, runner, intent, {}, report.seconds, report, watch, turned);
     report.displacement = runner.position - before;
 }
-
-}  // namespace
 
 void glide_on(const ChartData& chart, RunnerState& runner, Report& report) {
     const glm::dvec3 before = runner.position;
@@ -37,24 +36,19 @@ void glide_on(const ChartData& chart, RunnerState& runner, Report& report) {
     report.displacement = runner.position - before;
 }
 
-void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
-                const ChoiceWatch* watch) {
-    const bool turned = !looks_as_before(runner, intent);
-    const double dt = report.seconds;
-    if (turned) {
-        expect_later_turn(runner);
+void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+                     const ChoiceWatch* watch, Turn turn) {
+    if (turn == Turn::on_way) {
         const glm::dvec3 before = runner.position;
-        const Turn turn = take_turn(chart, runner, intent.look, dt);
-        if (turn == Turn::followed) {
+        if (follow_target(chart, runner, report.seconds)) {
             report.displacement = runner.position - before;
             return;
         }
-        if (turn == Turn::unheeded && runner.clock + dt < runner.next_due) {
-            glide_on(chart, runner, report);
-            return;
-        }
+    } else if (turn == Turn::unheeded && runner.clock + report.seconds < runner.next_due) {
+        glide_on(chart, runner, report);
+        return;
     }
-    advance_busily(chart, runner, intent, turned, report, watch);
+    advance_busily(chart, runner, intent, true, report, watch);
 }
 
 void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,

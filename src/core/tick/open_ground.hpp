@@ -7,6 +7,7 @@
 
 #include "core/motion/leg.hpp"
 #include "core/tick/tick.hpp"
+#include "core/tick/turning.hpp"
 
 /// The tick on open ground, and its shortest way: most ticks bring nothing new and hold no instant, and then the leg goes on.
 /// It leaves out taking the intent in (which is what it was), the search for what is due (nothing is before the tick's
@@ -48,9 +49,15 @@ inline void expect_later_turn(const RunnerState& runner) {
 
 /// A quiet tick on a leg on which the speed changes, or where footsteps are told of.
 void glide_on(const ChartData& chart, RunnerState& runner, Report& report);
-/// A tick in which nothing is new but the look, as with a mouse, or in which something is due.
+/// A tick in which nothing is new but the look, as with a mouse, or in which something is due (tick/turning.cpp).
 void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
                 const ChoiceWatch* watch);
+/// One of these in which the look was taken in, but not followed yet.
+void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+                     const ChoiceWatch* watch, Turn turn);
+/// A tick that must be cut, or may have to be. `turned`: the look was taken in already.
+void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& intent, bool turned,
+                    Report& report, const ChoiceWatch* watch);
 /// Any other tick.
 void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,
                        Report& report, const ChoiceWatch* watch);

@@ -10,6 +10,7 @@
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
+#include "core/tick/open_ground.hpp"
 #include "core/tick/way.hpp"
 #include "core/want/move_and_look.hpp"
 
@@ -45,7 +46,8 @@ namespace {
 /// tick. Then v.g = -g^2 / 2: the speed falls up to the middle of the gap and rises from there, and its mean on the way
 /// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
 /// Returns false, and changes nothing, in any other case.
-bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, Report& report) {
+    const double dt = report.seconds;
     const glm::dvec2 target = level_target(runner);
     const glm::dvec2 velocity = flat(runner.velocity);
     const glm::dvec2 gap = target - velocity;
@@ -68,8 +70,10 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
         (1.0 - q * (1.0 / 3.0 + q * (1.0 / 15.0 + q * (1.0 / 35.0 + q * (1.0 / 63.0 + q * (1.0 / 99.0))))));
     const glm::dvec2 moved =
         velocity * (first + second) + gap * (0.25 * first + 0.75 * second) + target * steady;
+    const double x = runner.position.x, y = runner.position.y;
     runner.position.x += moved.x;
     runner.position.y += moved.y;
+    report.displacement = {runner.position.x - x, runner.position.y - y, 0.0};
     runner.distance += runner.speed * steady + mean * (first + second);
     runner.clock += dt;
     runner.velocity.x = target.x;
@@ -83,8 +87,7 @@ template <class Space>
 bool follow_at_once(const ChartData& chart, RunnerState& runner, double dt) {
     const auto target = Space::target(chart, runner);
     const double target_speed = length_of(target);
-    if (any_mark_between(chart, std::min(runner.speed, target_speed),
-                         std::max(runner.speed, target_speed)) ||
+    if (any_mark_between(chart, std::min(runner.speed, target_speed), std::max(runner.speed, target_speed)) ||
         !Space::may_go(chart, runner, target, dt)) {
         return false;
     }
@@ -118,6 +121,25 @@ bool is_free(const RunnerState& runner) {
            !runner.around.crushed;
 }
 
+/// Takes such a look in, and follows it where that is soon done.
+Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Report& report) {
+    if (!is_look(look.yaw, look.pitch) || runner.condition_due <= runner.clock + instant_width.value) {
+        return Turn::pending;
+    }
+    set_look(runner, look.yaw, look.pitch);
+    runner.around.cornered = false;
+    const CompiledState& state = chart.states[runner.state];
+    if (runner.idle || !is_steered(state, runner)) {
+        return Turn::unheeded;
+    }
+    const double end = runner.clock + report.seconds;
+    if (runner.leg == LegKind::steady && end < runner.next_due && state.gain.law == GainLaw::ramp &&
+        walks_plainly(state, runner, report.seconds) && turn_at_speed(chart, runner, state, report)) {
+        return Turn::followed;
+    }
+    return end < runner.condition_due ? Turn::on_way : Turn::pending;
+}
+
 }  // namespace
 
 bool follow_target(const ChartData& chart, RunnerState& runner, double dt) {
@@ -128,26 +150,22 @@ bool follow_target(const ChartData& chart, RunnerState& runner, double dt) {
     if (!is_free(runner)) {
         return false;
     }
-    return state.traits.thrown ? follow_thrown(chart, runner, state, dt)
-                               : state.traits.aims_in_space && follow_gain<InFlight>(chart, runner, state, dt);
+    return state.traits.thrown
+               ? follow_thrown(chart, runner, state, dt)
+               : state.traits.aims_in_space && follow_gain<InFlight>(chart, runner, state, dt);
 }
 
-Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, double dt) {
-    if (!is_look(look.yaw, look.pitch) || runner.condition_due <= runner.clock + instant_width.value) {
-        return Turn::pending;
+void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+                const ChoiceWatch* watch) {
+    if (looks_as_before(runner, intent)) {
+        advance_busily(chart, runner, intent, false, report, watch);
+        return;
     }
-    static_cast<void>(take_look(runner, look.yaw, look.pitch));
-    runner.around.cornered = false;
-    const CompiledState& state = chart.states[runner.state];
-    if (runner.idle || !is_steered(state, runner)) {
-        return Turn::unheeded;
+    expect_later_turn(runner);
+    const Turn turn = take_turn(chart, runner, intent.look, report);
+    if (turn != Turn::followed) {
+        advance_turning(chart, runner, intent, report, watch, turn);
     }
-    const double end = runner.clock + dt;
-    if (runner.leg == LegKind::steady && end < runner.next_due && state.gain.law == GainLaw::ramp &&
-        walks_plainly(state, runner, dt) && turn_at_speed(chart, runner, state, dt)) {
-        return Turn::followed;
-    }
-    return end < runner.condition_due && follow_target(chart, runner, dt) ? Turn::followed : Turn::pending;
 }
 
 }  // namespace cursimeter::detail

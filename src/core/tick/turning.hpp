@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/intent.hpp>
+#include <cursimeter/report.hpp>
 
 #include "core/chart/chart_data.hpp"
 
@@ -14,12 +15,10 @@ bool follow_target(const ChartData& chart, RunnerState& runner, double dt);
 
 /// What became of a tick for which only the look has moved.
 enum class Turn : std::uint8_t {
-    unheeded,  ///< the look was taken in; the leg goes on as it was
     followed,  ///< the whole tick is done
+    unheeded,  ///< the look was taken in; the leg goes on as it was
+    on_way,    ///< the look was taken in; nothing is due, and `follow_target` may do the rest
     pending,   ///< the leg must be planned anew
 };
-
-/// Takes such a look in and follows it where that takes no instant.
-[[nodiscard]] Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, double dt);
 
 }  // namespace cursimeter::detail

@@ -149,8 +149,10 @@ struct InFlight {
     static void move(RunnerState& runner, const Vector& way) { runner.position += way; }
     /// Whether it stays above the ground, and its vertical speed meets nothing that is watched.
     static bool may_go(const ChartData& chart, const RunnerState& runner, const Vector& target, double dt) {
-        constexpr double clear = 1e-6;  // m, so that it does not come down within an instant of the tick's end
-        const double low = std::min(runner.velocity.z, target.z), high = std::max(runner.velocity.z, target.z);
+        constexpr double clear =
+            1e-6;  // m, so that it does not come down within an instant of the tick's end
+        const double low = std::min(runner.velocity.z, target.z),
+                     high = std::max(runner.velocity.z, target.z);
         return runner.position.z + std::min(low, 0.0) * dt > runner.floor + clear &&
                !any_rise_between(chart, runner, low, high);
     }

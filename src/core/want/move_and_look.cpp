@@ -37,12 +37,7 @@ bool take_look(RunnerState& runner, double yaw, double pitch) {
     if (!is_look(yaw, pitch)) {
         return false;
     }
-    if (yaw != runner.look_yaw) {
-        const detmath::SineCosine turned = detmath::sine_cosine(yaw);
-        runner.facing = {turned.cosine, turned.sine};
-    }
-    runner.look_yaw = yaw;
-    runner.look_pitch = pitch;
+    set_look(runner, yaw, pitch);
     return true;
 }
 

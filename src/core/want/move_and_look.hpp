@@ -4,6 +4,7 @@
 #include <cursimeter/intent.hpp>
 
 #include "core/chart/chart_data.hpp"
+#include "core/numbers/sine_cosine.hpp"
 
 /// The move and the look that are wanted.
 namespace cursimeter::detail {
@@ -18,6 +19,15 @@ bool take_move(RunnerState& runner, double forward, double side);
 /// Whether a look is defined and in range.
 [[nodiscard]] inline bool is_look(double yaw, double pitch) {
     return std::fabs(yaw) <= largest_look && std::fabs(pitch) <= largest_look;
+}
+/// Takes a look in that is one.
+inline void set_look(RunnerState& runner, double yaw, double pitch) {
+    if (yaw != runner.look_yaw) {
+        const detmath::SineCosine turned = detmath::sine_cosine_inline(yaw);
+        runner.facing = {turned.cosine, turned.sine};
+    }
+    runner.look_yaw = yaw;
+    runner.look_pitch = pitch;
 }
 /// Takes a look in. Returns false if it is undefined or out of range; then the last look stays.
 bool take_look(RunnerState& runner, double yaw, double pitch);

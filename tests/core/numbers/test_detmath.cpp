@@ -71,7 +71,7 @@ TEST_CASE("logarithms agree with the standard library, subnormals included") {
 TEST_CASE("the bits are pinned") {
     const auto bits = [](double value) { return std::bit_cast<std::uint64_t>(value); };
     CHECK(bits(sine_cosine(1.0).sine) == bits(0x1.aed548f090ceep-1));
-    CHECK(bits(sine_cosine(1.0).cosine) == bits(0x1.14a280fb5068cp-1));
+    CHECK(bits(sine_cosine(1.0).cosine) == bits(0x1.14a280fb5068bp-1));
     CHECK(bits(power_of_two(0.5)) == bits(0x1.6a09e667f3bccp+0));
     CHECK(bits(log_natural(10.0)) == bits(0x1.26bb1bbb55515p+1));
 }

@@ -190,8 +190,7 @@ TEST_CASE("a look that turns in the air takes the short way to the same place") 
         for (const double dt : {1.0 / 20.0, 1.0 / 60.0, 1.0 / 240.0}) {
             for (unsigned seed = 1; seed <= 6; ++seed) {
                 CAPTURE(dt, seed);
-                const Chart chart =
-                    flying_chart(law, seed % 3 == 0 ? 4.0 : 20.0, seed % 2 == 0 ? 6.0 : 30.0);
+                const Chart chart = flying_chart(law, seed % 3 == 0 ? 4.0 : 20.0, seed % 2 == 0 ? 6.0 : 30.0);
                 Twins twins(chart);
                 QuickHands hands(chart, seed, {"jump", "cape"});
                 for (int i = 0; i * dt < 20.0; ++i) {
