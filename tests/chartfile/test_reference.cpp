@@ -197,7 +197,9 @@ TEST_CASE("the bounds that pages state are those of the code") {
     states(security, "at most " + gigabytes);
     states(security, "at most " + errors + " errors listed");
     states(security, "a tick is cut at most " + std::to_string(limits::instants_per_tick) + " times");
-    states(read("docs/guide.md"), "Up to " + std::to_string(limits::modifiers) + " are at\nwork at once");
+    const std::string modifiers = std::to_string(limits::modifiers);
+    states(read("docs/guide.md"), "Up to " + modifiers + " modifiers work at once");
+    states(read("docs/embedding.md"), "one modifier more than " + modifiers + " at work");
     for (const char* page : {"README.md", "docs/other-languages.md"}) {
         states(read(page), "1,280 bytes");
     }
@@ -206,24 +208,6 @@ TEST_CASE("the bounds that pages state are those of the code") {
         states(read(page), "1,409 bytes for each");
     }
     CHECK(sizeof(Runner) + sizeof(detail::QuietRunner) + 1 == 1409);
-}
-
-TEST_CASE("the parts of charts that the guide's later chapters show make one chart that loads") {
-    const std::string guide = read("docs/guide.md");
-    std::string text =
-        "format = 1\nname = \"guide\"\nrank = [\"walk\"]\n[actions]\nsprint = {}\ndash = {}\noar = {}\n";
-    const std::size_t end = guide.find("## A world");
-    for (std::size_t at = guide.find("```toml", guide.find("## What boosts")); at < end;
-         at = guide.find("```toml", at + 1)) {
-        text += guide.substr(at + 8, guide.find("```", at + 8) - at - 8) + "\n";
-    }
-    text +=
-        "[meters.provisions]\ncapacity = 60\n"
-        "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2.4 }\n";
-    const Chart chart = parse_chart(text, "guide.md").chart;
-    CHECK(chart.modifier_count() == 2);
-    CHECK(chart.cooldown_count() == 2);
-    CHECK(chart.block_count() == 1);
 }
 
 TEST_CASE("what the reference says of a limit is what compile does") {

@@ -117,21 +117,27 @@ void finish_fall(Instant& instant) {
 
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
-    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
-    if (instant.dirty.any(dirty::facts) || runner.stale || due_now ||
-        runner.condition_due <= runner.clock + dt) {
+    if (instant.dirty.any(dirty::facts) || runner.stale || runner.condition_due <= runner.clock + dt) {
         return false;
     }
+    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
     if (is_steered(instant.chart.states[runner.state], runner)) {
         if (instant.dirty.any(dirty::wanted)) {
             plan_wanted(instant.chart, runner);
         }
         const bool turned =
             instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && !runner.idle);
-        if (turned && follow_target(instant.chart, runner, dt)) {
+        // A leg that the last turn left to be planned anew need not be.
+        const bool follows = !due_now || runner.leg_end == LegEnd::replan;
+        if (turned && follows && follow_target(instant.chart, runner, dt)) {
             return true;
         }
-        continue_leg(instant);
+        if (!due_now) {
+            continue_leg(instant);
+        }
+    }
+    if (due_now) {
+        return false;
     }
     if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;

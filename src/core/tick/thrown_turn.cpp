@@ -31,7 +31,7 @@ bool falls_on(const CompiledAir& air, const RunnerState& runner, double gravity,
         return last > gravity * width;
     }
     const double height = runner.position.z - runner.floor + 0.5 * (rise + last) * dt;
-    return air.terminal + last > gravity * width && height > -last * width;
+    return air.terminal + last > gravity * width && (runner.in_world || height > -last * width);
 }
 
 /// A stretch of constant acceleration.

