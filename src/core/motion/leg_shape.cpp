@@ -15,15 +15,14 @@ double sine_difference(PathEnd from, PathEnd to, double p) {
     return detmath::log_natural(sum(to) / sum(from));
 }
 
-/// ln(p^2 + c w + q r) with q = sqrt(p^2 + c^2), r = sqrt(p^2 + w^2), up to a constant. Where c and w
-/// have opposite signs the sum cancels; there the product with its conjugate, p^2 (c - w)^2, is
-/// divided by the other factor, and the constant ln p^2 is left out; so both ends of a path must use
-/// the same form.
-double ease_logarithm(double w, double c, double p, double q, double r, bool opposite) {
-    if (!opposite) {
-        return detmath::log_natural(p * p + c * w + q * r);
+/// ln(p^2 + c w + q r) with q = sqrt(p^2 + c^2), r = sqrt(p^2 + w^2). p^2 + c w is q r times the cosine of the angle between the
+/// two velocities: where they point apart the sum cancels, and follows from its product with its conjugate, p^2 (c - w)^2.
+double ease_logarithm(double w, double c, double p, double q, double r) {
+    const double aligned = p * p + c * w;
+    if (aligned >= 0.0) {
+        return detmath::log_natural(aligned + q * r);
     }
-    return 2.0 * detmath::log_natural(std::fabs(c - w)) - detmath::log_natural(q * r - p * p - c * w);
+    return 2.0 * detmath::log_natural(p * std::fabs(c - w)) - detmath::log_natural(q * r - aligned);
 }
 
 /// Path of an ease: with w(t) = c + (w0 - c) 2^(-t/h), dt = -(h/ln 2) dw/(w - c), and
@@ -34,10 +33,8 @@ double ease_path(const LegShape& leg, double t) {
     const double w0 = leg.along, w1 = along_after(leg, t);
     const double q = std::sqrt(p * p + c * c);
     const double r0 = std::sqrt(p * p + w0 * w0), r1 = std::sqrt(p * p + w1 * w1);
-    const bool opposite = c * (w0 + w1) < 0.0;  // neither end by itself: one of them may be about 0
-    const double rest =
-        (r1 - r0) + c * sine_difference({w0, r0}, {w1, r1}, p) -
-        q * (ease_logarithm(w1, c, p, q, r1, opposite) - ease_logarithm(w0, c, p, q, r0, opposite));
+    const double rest = (r1 - r0) + c * sine_difference({w0, r0}, {w1, r1}, p) -
+                        q * (ease_logarithm(w1, c, p, q, r1) - ease_logarithm(w0, c, p, q, r0));
     return q * t - leg.half_life / ln_two * rest;
 }
 

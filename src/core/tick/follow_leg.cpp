@@ -31,11 +31,20 @@ double next_time(const ChartData& chart, const RunnerState& runner, const Derive
     return due;
 }
 
+/// Whether the vertical speed has come past a value that something reads.
+bool passes_rise(const ChartData& chart, double before, double now) {
+    const double low = std::min(before, now), high = std::max(before, now);
+    return before != now &&
+           std::any_of(chart.rise_marks.begin(), chart.rise_marks.end(), [&](const RiseMark& mark) {
+               return mark.value >= low - turning_gap && mark.value <= high + turning_gap;
+           });
+}
+
 }  // namespace
 
 bool plan_motion(Instant& instant) {
     RunnerState& runner = instant.runner;
-    const double speed = runner.speed;
+    const double speed = runner.speed, rise = runner.velocity.z;
     if (instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && on_slope(runner.around))) {
         plan_wanted(instant.chart, runner);
     }
@@ -49,7 +58,9 @@ bool plan_motion(Instant& instant) {
     }
     instant.dirty.found(dirty::wanted | dirty::aim);
     plan_leg(instant.chart, runner);
-    return takes_off || (runner.trend == Trend::constant && runner.speed != speed);
+    const bool jumped =
+        runner.speed != speed || passes_rise(instant.chart, rise, runner.velocity.z);  // a flier's nods
+    return takes_off || (runner.trend == Trend::constant && jumped);
 }
 
 namespace {

@@ -293,3 +293,42 @@ TEST_CASE("a dive that is pulled out of too late lands where it meets the ground
     }
     CHECK(landed == 5);
 }
+
+TEST_CASE(
+    "a flier whose look sinks leaves its state as its rise falls below a mark, though its speed stays") {
+    ChartSpec spec = leaper();
+    StateSpec soar = kind("soar", StateKind::fly);
+    soar.speed.forward = 4.0;  // at once
+    soar.fly.by_look = true;
+    soar.enter = Condition{"not grounded", "rise >= 1"};
+    add_first(spec, soar);
+    const Chart chart = compile(spec);
+    for (const bool plainly : {false, true}) {
+        for (int k = 0; k < 60; ++k) {  // the speed comes out the same to the bit in some of them
+            const double rate = k % 3 == 0 ? 20.0 : k % 3 == 1 ? 60.0 : 240.0;
+            CAPTURE(plainly, rate, k);
+            Runner runner = spawn(chart);
+            Intent intent;
+            intent.move.forward = 1.0;
+            intent.look.yaw = 0.1 * k;
+            intent.look.pitch = 0.5 + 0.0003 * k;
+            intent.hold(chart.action("jump"));
+            int left = -1, due = -1;
+            for (int i = 0; left < 0 && i < 100; ++i) {
+                intent.look.pitch -= 0.01;
+                const Change same = Change::look_to(intent.look, 0.0);  // for which no short way is taken
+                intent.changes = plainly ? std::span(&same, 1) : std::span<const Change>();
+                due = due < 0 && 4.0 * std::sin(intent.look.pitch) < 1.0 ? i : due;
+                const Report report = advance(chart, runner, intent, Seconds{1.0 / rate});
+                for (const Event& event : report.events()) {
+                    if (event.kind == EventKind::left && chart.name(StateId{event.subject}) == "soar") {
+                        left = i;
+                        CHECK(event.at == 0.0);
+                    }
+                }
+            }
+            CHECK(left == due);
+            CHECK(due > 10);
+        }
+    }
+}

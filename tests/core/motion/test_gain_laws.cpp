@@ -282,3 +282,29 @@ TEST_CASE("ease: speeds that a state waits for are met at their times, on the wa
         }
     }
 }
+
+TEST_CASE("ease: a turn by next to nothing is as long as its chord, whatever way it is walked") {
+    for (const auto& [up, down] : {std::pair(0.1, 0.2), std::pair(0.05, 0.1), std::pair(0.3, 0.3)}) {
+        const Chart chart = compile(bearer(ease(up, down, down)));
+        for (const double turn : {1e-3, 1e-4, 1e-5, 1e-6, 1e-7}) {
+            for (const bool plainly : {false, true}) {
+                CAPTURE(up, turn, plainly);
+                Runner runner = spawn(chart);
+                Intent intent;
+                intent.move.forward = 1.0;
+                for (int i = 0; i < 2000; ++i) {
+                    intent.look.yaw += turn * (i % 7 - 2);
+                    const Change same = Change::look_to(intent.look, 0.0);  // for which no short way is taken
+                    intent.changes = plainly ? std::span(&same, 1) : std::span<const Change>();
+                    const double before = runner.distance();
+                    const Report report = advance(chart, runner, intent, Seconds{1.0 / 240.0});
+                    if (i > 1000) {
+                        const double chord = std::sqrt(report.displacement.x * report.displacement.x +
+                                                       report.displacement.y * report.displacement.y);
+                        REQUIRE(near(runner.distance() - before, chord, 1e-11 + 1e-2 * turn * turn));
+                    }
+                }
+            }
+        }
+    }
+}
