@@ -13,6 +13,21 @@
 /// Letting time pass on a leg.
 namespace cursimeter::detail {
 
+glm::dvec3 velocity_after(const ChartData& chart, const RunnerState& runner, double dt) {
+    switch (runner.leg) {
+        case LegKind::ramp:
+            return runner.velocity + runner.acceleration * dt;
+        case LegKind::ease: {
+            const glm::dvec3 target = target_of(chart, runner);
+            return target +
+                   (runner.velocity - target) * detmath::power_of_two(-dt / rate_of(chart, runner).value);
+        }
+        case LegKind::steady:
+            break;
+    }
+    return runner.velocity;
+}
+
 glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt) {
     switch (runner.leg) {
         case LegKind::ramp:

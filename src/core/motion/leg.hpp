@@ -63,6 +63,8 @@ inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
         glide_changing(chart, runner, dt);
     }
 }
+/// The velocity on the leg after dt seconds, m/s.
+[[nodiscard]] glm::dvec3 velocity_after(const ChartData& chart, const RunnerState& runner, double dt);
 /// How far the leg takes the runner in dt seconds, m.
 [[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
 

@@ -88,12 +88,12 @@ bool go_straight(Instant& instant, const Terrain& terrain, double dt) {
         return give_up();
     }
     const Motion after(runner);
-    const glm::dvec3 motion = runner.position - from;
+    const glm::dvec3 motion = runner.position - from, last = runner.velocity;
     before.put_back(runner);
     Traveller traveller(instant, terrain, clock + double{runner.lag}, dt);
     glm::dvec3 place(0.0);
     Surroundings around;
-    if (!traveller.crosses(motion, dt, place, around)) {
+    if (!traveller.crosses(motion, last, dt, place, around)) {
         return give_up();
     }
     after.put_back(runner);

@@ -87,7 +87,7 @@ bool Traveller::sets_down() {
     Chord here = begin_chord(0.0);
     Hit below;
     const glm::dvec3 down(0.0, 0.0, -2.0 * skin);
-    if (!looks_down(here.position, down, below) || !lands_on(below, here.position)) {
+    if (!looks_down(here.position, down, below) || !lands_on(below, here.position, here.velocity)) {
         return false;
     }
     here.position += down * below.fraction;

@@ -22,7 +22,8 @@ void Traveller::probe_barriers(Chord& chord) const {
         const glm::dvec3 normal = met_barrier(around, i);
         Hit hit;
         const bool there = sweep(body(), chord.position, normal * -lean_reach, hit);
-        if (there && !around.grounded && runner_.velocity.z <= 0.0 && lands_on(hit, chord.position)) {
+        if (there && !around.grounded && runner_.velocity.z <= 0.0 &&
+            lands_on(hit, chord.position, chord.velocity)) {
             stand_on(chord, hit);
         } else if (there) {
             around.barriers[kept++] = around.barriers[i];

@@ -144,6 +144,7 @@ Traveller::Chord Traveller::begin_chord(double seconds) {
     chord_end_ = time() + seconds;  // the world is asked how it stands then
     Chord chord;
     chord.position = runner_.position;
+    chord.velocity = runner_.velocity;
     chord.around = runner_.around;
     chord.seconds = seconds;
     return chord;
@@ -158,6 +159,7 @@ void Traveller::probe(Chord& chord) const {
 
 Traveller::Chord Traveller::chord(double seconds) {
     Chord chord = begin_chord(seconds);
+    chord.velocity = velocity_after(chart_, runner_, seconds);
     glm::dvec3 motion = displacement_after(chart_, runner_, seconds);
     if (runner_.carried) {
         motion += carried_by(chart_, runner_, seconds);
@@ -172,11 +174,13 @@ Traveller::Chord Traveller::chord(double seconds) {
     return chord;
 }
 
-bool Traveller::crosses(const glm::dvec3& motion, double seconds, glm::dvec3& place, Surroundings& around) {
+bool Traveller::crosses(const glm::dvec3& motion, const glm::dvec3& velocity, double seconds,
+                        glm::dvec3& place, Surroundings& around) {
     if (moves_ || length_of(motion) > longest_reach()) {
         return false;
     }
     Chord chord = begin_chord(seconds);
+    chord.velocity = velocity;
     if (chord.around.grounded) {
         walk(chord, motion);
     } else {
@@ -186,6 +190,10 @@ bool Traveller::crosses(const glm::dvec3& motion, double seconds, glm::dvec3& pl
         probe(chord);
     }
     if (chord.changed || chord.blocked || chord.push != nullptr || pays(chord)) {
+        return false;
+    }
+    // A step may have taken it over a part of the way only; and whether an edge bears it depends on the speed all along.
+    if (chord.seconds < seconds || (chord.on_edge && velocity != runner_.velocity)) {
         return false;
     }
     place = chord.position;

@@ -27,8 +27,9 @@ class Traveller {
     void arrive();
     /// Goes `seconds` along a straight line if nothing about the world around changes on it and nothing that moves is near.
     /// Then tells the place and the surroundings at its end; otherwise returns false. The runner is left as it is.
-    [[nodiscard]] bool crosses(const glm::dvec3& motion, double seconds, glm::dvec3& place,
-                               Surroundings& around);
+    /// `velocity`: at its end.
+    [[nodiscard]] bool crosses(const glm::dvec3& motion, const glm::dvec3& velocity, double seconds,
+                               glm::dvec3& place, Surroundings& around);
 
   private:
     void stand_still();
@@ -36,11 +37,15 @@ class Traveller {
     /// What a stretch of time would do to the runner.
     struct Chord {
         glm::dvec3 position{0.0};
+        /// Its own at the end, m/s: what decides whether an edge bears it there. That of its begin would let go of an edge up to
+        /// a chord late who speeds up on it.
+        glm::dvec3 velocity{0.0};
         Surroundings around;
         double seconds = 0.0;
         double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its leg
         bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
         bool changed = false;  ///< the world around is another than before
+        bool on_edge = false;  ///< it stands on an edge, over which it may roll
         glm::dvec3 normal{0.0};
         glm::dvec3 edge{
             0.0};  ///< where it lost the ground over an edge: the direction from there to the body
@@ -79,9 +84,10 @@ class Traveller {
     [[nodiscard]] bool stands_beside(const glm::dvec3& position, double drop, Hit& ground) const;
     bool sets_down();
     [[nodiscard]] bool is_seam(const glm::dvec3& position, const glm::dvec3& own) const;
-    [[nodiscard]] bool falls_away(const Hit& hit, const glm::dvec3& position, double drop) const;
+    [[nodiscard]] bool falls_away(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own,
+                                  double drop) const;
     [[nodiscard]] bool bears(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own) const;
-    [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position) const;
+    [[nodiscard]] bool lands_on(const Hit& hit, const glm::dvec3& position, const glm::dvec3& velocity) const;
     [[nodiscard]] double step_reach() const;
     [[nodiscard]] bool step_holds(const glm::dvec3& position) const;
     void roll_off(const Chord& chord);

@@ -162,11 +162,11 @@ bool Traveller::bears(const Hit& hit, const glm::dvec3& position, const glm::dve
     return carries_weight(hit, position);
 }
 
-bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position) const {
+bool Traveller::lands_on(const Hit& hit, const glm::dvec3& position, const glm::dvec3& velocity) const {
     if (!walkable(hit.face)) {
         return false;
     }
-    const glm::dvec3 own = runner_.velocity - velocity_of(hit.surface);
+    const glm::dvec3 own = velocity - velocity_of(hit.surface);
     return bears(hit, position, own - hit.face * inner(own, hit.face));
 }
 
@@ -211,15 +211,15 @@ bool Traveller::is_seam(const glm::dvec3& position, const glm::dvec3& own) const
 }
 
 /// Whether ground falls away from who is too fast to stick to it, at an edge or a crest: it flies on as it came.
-bool Traveller::falls_away(const Hit& hit, const glm::dvec3& position, double drop) const {
-    const glm::dvec3& own = runner_.velocity;
+bool Traveller::falls_away(const Hit& hit, const glm::dvec3& position, const glm::dvec3& own,
+                           double drop) const {
     if (sticks(chart_.body, own)) {
         return false;
     }
     if (drop > seam_depth) {
         return true;
     }
-    return inner(own, hit.normal) > (is_edge(hit) ? 0.0 : crest * runner_.speed) && !is_seam(position, own);
+    return inner(own, hit.normal) > (is_edge(hit) ? 0.0 : crest * length_of(own)) && !is_seam(position, own);
 }
 
 void Traveller::keep_to_ground(Chord& chord) const {
@@ -228,17 +228,18 @@ void Traveller::keep_to_ground(Chord& chord) const {
     Hit hit;
     const bool found = looks_down(chord.position, down, hit);
     const double drop = found ? -down.z * hit.fraction : 0.0;
-    if (found && !falls_away(hit, chord.position, drop)) {
+    if (found && !falls_away(hit, chord.position, chord.velocity, drop)) {
         const glm::dvec3 place = chord.position + down * hit.fraction;
-        if (bears(hit, place, runner_.velocity)) {
-            if (is_edge(hit)) {
+        if (bears(hit, place, chord.velocity)) {
+            chord.on_edge = is_edge(hit);
+            if (chord.on_edge) {
                 chord.stepped += std::max(0.0, place.z - chord.position.z);
             }
             chord.position = place;
             stand_on(chord, hit);
             return;
         }
-        if (rolls_off(hit, runner_.velocity)) {
+        if (rolls_off(hit, chord.velocity)) {
             chord.position = place;  // off the edge from where it touches it, wherever the chord began
             chord.edge = hit.normal;
             chord.edge_line = edge_line(hit.normal, hit.face);
@@ -264,7 +265,9 @@ void Traveller::fly(Chord& chord, glm::dvec3 motion) const {
     }
     chord.position += motion * hit.fraction;
     chord.seconds *= hit.fraction;
-    if (motion.z <= 0.0 && lands_on(hit, chord.position)) {
+    // On a ramp, which falls are, what is between the ends is in proportion.
+    chord.velocity = runner_.velocity + (chord.velocity - runner_.velocity) * hit.fraction;
+    if (motion.z <= 0.0 && lands_on(hit, chord.position, chord.velocity)) {
         stand_on(chord, hit);
     } else {
         stop_at(chord, hit);
@@ -285,8 +288,8 @@ bool Traveller::skims(Chord& chord, const glm::dvec3& motion, double most) const
         return false;
     }
     const glm::dvec3 place = chord.position + motion * level.fraction;
-    if (!sweep(body(), place, down, below) || !lands_on(below, place) ||
-        std::fabs(inner(runner_.velocity, below.face)) > crest * runner_.speed) {
+    if (!sweep(body(), place, down, below) || !lands_on(below, place, chord.velocity) ||
+        std::fabs(inner(chord.velocity, below.face)) > crest * length_of(chord.velocity)) {
         return false;
     }
     chord.position = place + down * below.fraction;

@@ -261,3 +261,48 @@ TEST_CASE("whoever walks along the foot of something steep stands on the ground 
         }
     }
 }
+
+TEST_CASE("whoever speeds up as it rolls over an edge leaves it at one moment, however time is cut") {
+    CourseSpec spec;
+    spec.name = "jetty";
+    spec.boxes.push_back({{-100.0, -100.0, -9.0}, {100.0, 100.0, -8.0}, Degrees{0.0}});
+    spec.boxes.push_back({{-100.0, -4.0, -2.0}, {0.0, 4.0, 0.0}, Degrees{0.0}});
+    const Course course(spec);
+    int left = 0;
+    for (const double pull : {10.0, 20.0, 30.0, 50.0}) {
+        ChartSpec chart_spec = leaper(ramp(pull, pull, pull));
+        chart_spec.body.gravity = 3.0;  // so that the speed decides, and not how far it leans over
+        for (StateSpec& state : chart_spec.states) {
+            state.air.fall_gravity = 3.0;
+        }
+        const Chart chart = compile(chart_spec);
+        const CourseTerrain terrain(course, chart);
+        for (const double beyond : {0.02, 0.05, 0.08, 0.12}) {
+            std::optional<double> first;
+            for (const double rate : {1000.0, 240.0, 60.0, 37.0, 20.0}) {
+                for (const bool plainly : {false, true}) {
+                    CAPTURE(pull, beyond, rate, plainly);
+                    const double low = std::sqrt(0.35 * 0.35 - beyond * beyond) - 0.35;
+                    Runner runner = spawn(chart, {{beyond, 0.0, low + 0.001}, 0.0});
+                    Intent intent;
+                    double at = -1.0;
+                    for (int tick = 0; at < 0.0 && tick < rate; ++tick) {
+                        intent.move.forward = tick < rate / 5.0 ? 0.0 : 1.0;
+                        const Change same = Change::look_to(intent.look, 0.0);
+                        intent.changes = plainly ? std::span(&same, 1) : std::span<const Change>();
+                        const Report report = advance(chart, runner, intent, terrain, Seconds{1.0 / rate});
+                        for (const Event& event : report.events()) {
+                            if (event.kind == EventKind::lifted) {
+                                at = tick / rate + event.at - std::ceil(rate / 5.0) / rate;
+                            }
+                        }
+                    }
+                    first = first.value_or(at);
+                    CHECK(near(at, *first, 1e-3));
+                    left += at > 0.0 ? 1 : 0;
+                }
+            }
+        }
+    }
+    CHECK(left > 100);
+}

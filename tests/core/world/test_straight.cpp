@@ -3,6 +3,7 @@
 #include <random>
 
 #include "support/all_ways.hpp"
+#include "support/beside.hpp"
 #include "support/leaper.hpp"
 #include "support/worlds.hpp"
 
@@ -50,47 +51,6 @@ struct Outcome {
     int hairs = 0;       ///< ticks in which they differ, and a millimetre decides
 };
 
-bool are_alike(const Report& one, const Report& other) {
-    return std::equal(
-        one.events().begin(), one.events().end(), other.events().begin(), other.events().end(),
-        [](const Event& a, const Event& b) { return a.kind == b.kind && a.subject == b.subject; });
-}
-
-/// A world a little to one side.
-class Beside final : public Terrain {
-  public:
-    Beside(const Terrain& world, const glm::dvec3& shift) : world_(world), shift_(shift) {}
-    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
-        return world_.sweep({sweep.body, sweep.from + shift_, sweep.motion, sweep.at}, hit);
-    }
-    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
-                               Overlap& overlap) const noexcept override {
-        return world_.overlap(body, feet + shift_, at, overlap);
-    }
-    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
-        return world_.zones(point + shift_, at);
-    }
-
-  private:
-    const Terrain& world_;
-    glm::dvec3 shift_;
-};
-
-/// Whether the plain way, a millimetre beside this one, is as the straight one was: the line leaves the path by up to that, and
-/// so may brush past an edge.
-bool is_hair(const Chart& chart, const Runner& before, const Intent& intent, const Terrain& terrain,
-             Seconds dt, const Report& straight) {
-    for (int i = 0; i < 8; ++i) {
-        const double angle = 0.7853981633974483 * i;
-        const Beside beside(terrain, {1e-3 * std::cos(angle), 1e-3 * std::sin(angle), 0.0});
-        Runner runner = before;
-        if (are_alike(straight, advance(chart, runner, intent, beside, dt))) {
-            return true;
-        }
-    }
-    return false;
-}
-
 Outcome compare(const Chart& chart, const CourseSpec& course, double rate, unsigned seed) {
     std::mt19937 random(seed);
     const auto between = [&](double low, double high) {
@@ -121,7 +81,7 @@ Outcome compare(const Chart& chart, const CourseSpec& course, double rate, unsig
         const Report one = advance(chart, quick, intent, terrain, dt);
         const Report other = advance(chart, plain, same, terrain, dt);
         ++outcome.ticks;
-        if (!are_alike(one, other) && is_hair(chart, before, same, terrain, dt, one)) {
+        if (!are_alike(one, other) && is_hair(chart, before, same, terrain, dt, one, quick)) {
             ++outcome.hairs;
             continue;
         }
