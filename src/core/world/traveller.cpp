@@ -192,8 +192,10 @@ bool Traveller::crosses(const glm::dvec3& motion, const glm::dvec3& velocity, do
     if (chord.changed || chord.blocked || chord.push != nullptr || pays(chord)) {
         return false;
     }
-    // A step may have taken it over a part of the way only; and whether an edge bears it depends on the speed all along.
-    if (chord.seconds < seconds || (chord.on_edge && velocity != runner_.velocity)) {
+    // A step may have taken it over a part of the way only; and who moves away over an edge, and changes its speed, may have
+    // cleared it in between.
+    const bool rolls = inner(velocity, chord.rest) > 0.0 || inner(runner_.velocity, chord.rest) > 0.0;
+    if (chord.seconds < seconds || (rolls && velocity != runner_.velocity)) {
         return false;
     }
     place = chord.position;

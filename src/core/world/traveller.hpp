@@ -45,8 +45,8 @@ class Traveller {
         double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its leg
         bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
         bool changed = false;  ///< the world around is another than before
-        bool on_edge = false;  ///< it stands on an edge, over which it may roll
         glm::dvec3 normal{0.0};
+        glm::dvec3 rest{0.0};  ///< where it stands on an edge: the direction from there to the body
         glm::dvec3 edge{
             0.0};  ///< where it lost the ground over an edge: the direction from there to the body
         glm::dvec3 edge_line{0.0};  ///< along that edge

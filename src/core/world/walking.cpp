@@ -231,8 +231,8 @@ void Traveller::keep_to_ground(Chord& chord) const {
     if (found && !falls_away(hit, chord.position, chord.velocity, drop)) {
         const glm::dvec3 place = chord.position + down * hit.fraction;
         if (bears(hit, place, chord.velocity)) {
-            chord.on_edge = is_edge(hit);
-            if (chord.on_edge) {
+            if (is_edge(hit)) {
+                chord.rest = hit.normal;
                 chord.stepped += std::max(0.0, place.z - chord.position.z);
             }
             chord.position = place;
