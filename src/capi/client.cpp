@@ -84,15 +84,8 @@ void cursimeter_client_tell_time(cursimeter_client* client, double seconds) {
 }
 cursimeter_status cursimeter_client_receive(cursimeter_client* client, const void* bytes, size_t length,
                                             const cursimeter_stepper* stepper) {
-    if (client == nullptr || (bytes == nullptr && length > 0)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    capi::CalledStepper called(client->cast, stepper);
-    if (!called.ok()) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    client->client.receive(capi::bytes_of(bytes, length), called);
-    return CURSIMETER_OK;
+    return client == nullptr ? CURSIMETER_BAD_ARGUMENT
+                             : capi::receive_by(client->client, client->cast, bytes, length, stepper);
 }
 int cursimeter_client_due(const cursimeter_client* client) {
     return client != nullptr && client->client.due() ? 1 : 0;
@@ -103,18 +96,9 @@ double cursimeter_client_due_at(const cursimeter_client* client) {
 cursimeter_status cursimeter_client_tick(cursimeter_client* client, const cursimeter_intent* intent,
                                          const cursimeter_stepper* stepper, const void* extra,
                                          size_t extra_length) {
-    capi::ReadIntent read;
-    link::ExtraBytes riding;
-    if (client == nullptr || !read.take_in(intent) || (extra == nullptr && extra_length > 0) ||
-        !riding.add(capi::bytes_of(extra, extra_length))) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    capi::CalledStepper called(client->cast, stepper);
-    if (!called.ok()) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    client->client.tick(read.intent(), called, riding);
-    return CURSIMETER_OK;
+    return client == nullptr
+               ? CURSIMETER_BAD_ARGUMENT
+               : capi::tick_by(client->client, client->cast, intent, stepper, extra, extra_length);
 }
 double cursimeter_client_tick_part(const cursimeter_client* client) {
     return client == nullptr ? 0.0 : client->client.tick_part();
@@ -232,12 +216,7 @@ cursimeter_status cursimeter_client_acknowledged(const cursimeter_client* client
 }
 cursimeter_status cursimeter_client_digest_at(const cursimeter_client* client, uint32_t tick,
                                               uint64_t* digest) {
-    if (client == nullptr || digest == nullptr) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    const auto known = client->client.digest_at({tick});
-    *digest = known.value_or(0);
-    return known ? CURSIMETER_OK : CURSIMETER_NO;
+    return client == nullptr ? CURSIMETER_BAD_ARGUMENT : capi::digest_of(client->client, tick, digest);
 }
 cursimeter_status cursimeter_client_next_correction(cursimeter_client* client, cursimeter_correction* out) {
     if (client == nullptr || out == nullptr || out->size < sizeof(*out)) {
@@ -290,14 +269,7 @@ cursimeter_status cursimeter_client_shown(const cursimeter_client* client, cursi
     return CURSIMETER_OK;
 }
 cursimeter_status cursimeter_client_next_event(cursimeter_client* client, cursimeter_remote_event* out) {
-    if (client == nullptr || out == nullptr || out->size < sizeof(*out)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    const auto event = client->client.next_event();
-    if (!event) {
-        return CURSIMETER_NO;
-    }
-    return capi::hand_out(capi::told_of(*event), out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+    return client == nullptr ? CURSIMETER_BAD_ARGUMENT : capi::next_event_of(client->client, out);
 }
 
 cursimeter_status cursimeter_client_read_statistics(const cursimeter_client* client,

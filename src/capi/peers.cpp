@@ -80,15 +80,8 @@ void cursimeter_peers_tell_time(cursimeter_peers* game, double seconds) {
 }
 cursimeter_status cursimeter_peers_receive(cursimeter_peers* game, const void* bytes, size_t length,
                                            const cursimeter_stepper* stepper) {
-    if (game == nullptr || (bytes == nullptr && length > 0)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    capi::CalledStepper called(game->cast, stepper);
-    if (!called.ok()) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    game->game.receive(capi::bytes_of(bytes, length), called);
-    return CURSIMETER_OK;
+    return game == nullptr ? CURSIMETER_BAD_ARGUMENT
+                           : capi::receive_by(game->game, game->cast, bytes, length, stepper);
 }
 int cursimeter_peers_due(const cursimeter_peers* game) {
     return game != nullptr && game->game.due() ? 1 : 0;
@@ -99,18 +92,8 @@ double cursimeter_peers_due_at(const cursimeter_peers* game) {
 cursimeter_status cursimeter_peers_tick(cursimeter_peers* game, const cursimeter_intent* intent,
                                         const cursimeter_stepper* stepper, const void* extra,
                                         size_t extra_length) {
-    capi::ReadIntent read;
-    link::ExtraBytes riding;
-    if (game == nullptr || !read.take_in(intent) || (extra == nullptr && extra_length > 0) ||
-        !riding.add(capi::bytes_of(extra, extra_length))) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    capi::CalledStepper called(game->cast, stepper);
-    if (!called.ok()) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    game->game.tick(read.intent(), called, riding);
-    return CURSIMETER_OK;
+    return game == nullptr ? CURSIMETER_BAD_ARGUMENT
+                           : capi::tick_by(game->game, game->cast, intent, stepper, extra, extra_length);
 }
 double cursimeter_peers_tick_part(const cursimeter_peers* game) {
     return game == nullptr ? 0.0 : game->game.tick_part();
@@ -202,12 +185,7 @@ cursimeter_status cursimeter_peers_report(const cursimeter_peers* game, size_t p
     return CURSIMETER_OK;
 }
 cursimeter_status cursimeter_peers_digest_at(const cursimeter_peers* game, uint32_t tick, uint64_t* digest) {
-    if (game == nullptr || digest == nullptr) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    const auto known = game->game.digest_at({tick});
-    *digest = known.value_or(0);
-    return known ? CURSIMETER_OK : CURSIMETER_NO;
+    return game == nullptr ? CURSIMETER_BAD_ARGUMENT : capi::digest_of(game->game, tick, digest);
 }
 cursimeter_status cursimeter_peers_place_at(const cursimeter_peers* game, size_t player, uint32_t tick,
                                             double at[3]) {
@@ -222,14 +200,7 @@ cursimeter_status cursimeter_peers_place_at(const cursimeter_peers* game, size_t
 }
 
 cursimeter_status cursimeter_peers_next_event(cursimeter_peers* game, cursimeter_remote_event* out) {
-    if (game == nullptr || out == nullptr || out->size < sizeof(*out)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    const auto event = game->game.next_event();
-    if (!event) {
-        return CURSIMETER_NO;
-    }
-    return capi::hand_out(capi::told_of(*event), out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+    return game == nullptr ? CURSIMETER_BAD_ARGUMENT : capi::next_event_of(game->game, out);
 }
 cursimeter_status cursimeter_peers_next_peer_event(cursimeter_peers* game, cursimeter_peer_event* out) {
     if (game == nullptr || out == nullptr || out->size < sizeof(*out)) {

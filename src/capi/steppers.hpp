@@ -7,6 +7,7 @@
 #include <span>
 
 #include "capi/boundary.hpp"
+#include "capi/intents.hpp"
 
 /// The step of a C program, as the servers and clients of the link call it.
 namespace cursimeter::capi {
@@ -59,5 +60,53 @@ class CalledStepper final : public link::Stepper {
     cursimeter_stepper known_ = CURSIMETER_STEPPER_INIT;
     bool ok_;
 };
+
+/// A packet for whoever predicts: a client, or a game of peers, and the charts that it was made with.
+template <class Predicting>
+cursimeter_status receive_by(Predicting& predicting, Cast& cast, const void* bytes, std::size_t length,
+                             const cursimeter_stepper* stepper) noexcept {
+    CalledStepper called(cast, stepper);
+    if ((bytes == nullptr && length > 0) || !called.ok()) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    predicting.receive(bytes_of(bytes, length), called);
+    return CURSIMETER_OK;
+}
+/// A tick of it.
+template <class Predicting>
+cursimeter_status tick_by(Predicting& predicting, Cast& cast, const cursimeter_intent* intent,
+                          const cursimeter_stepper* stepper, const void* extra, std::size_t length) noexcept {
+    ReadIntent read;
+    link::ExtraBytes riding;
+    CalledStepper called(cast, stepper);
+    if (!read.take_in(intent) || (extra == nullptr && length > 0) || !riding.add(bytes_of(extra, length)) ||
+        !called.ok()) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    predicting.tick(read.intent(), called, riding);
+    return CURSIMETER_OK;
+}
+/// The next event of runners elsewhere, and the digest after a tick of the last seconds.
+template <class Predicting>
+cursimeter_status next_event_of(Predicting& predicting, cursimeter_remote_event* out) noexcept {
+    if (out == nullptr || out->size < sizeof(*out)) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    const auto event = predicting.next_event();
+    if (!event) {
+        return CURSIMETER_NO;
+    }
+    return hand_out(told_of(*event), out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+}
+template <class Predicting>
+cursimeter_status digest_of(const Predicting& predicting, std::uint32_t tick,
+                            std::uint64_t* digest) noexcept {
+    if (digest == nullptr) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    const auto known = predicting.digest_at({tick});
+    *digest = known.value_or(0);
+    return known ? CURSIMETER_OK : CURSIMETER_NO;
+}
 
 }  // namespace cursimeter::capi

@@ -16,9 +16,6 @@ namespace {
 /// m/s of falling at most, where a chart says no other.
 constexpr double usual_terminal = 55.0;
 
-/// Steering in the air. Where the runner already is faster than the limit in the wanted direction it keeps
-/// that speed: the way from the velocity to the target then never leaves the circle of the faster of the
-/// two, so steering turns and brakes, but adds nothing beyond the limit.
 Steering steer_in_air(const ChartData& chart, RunnerState& runner, double gravity) {
     const CompiledAir& air = chart.states[runner.state].air;
     const double steer = modified(chart, runner, measure::steer, air.steer);
@@ -33,8 +30,7 @@ Steering steer_in_air(const ChartData& chart, RunnerState& runner, double gravit
     if (open != wish) {
         return steer_to(runner, open * limit, steer, gravity);
     }
-    const double kept = std::max(limit, inner(flat(runner.velocity), wish));
-    return steer_to(runner, wish * kept, steer, gravity);
+    return steer_to(runner, air_target(runner, wish, limit), steer, gravity);
 }
 
 void compile_air_kind(const Source& /*source*/, CompiledState& state) {
@@ -57,17 +53,14 @@ void plan_thrown(const ChartData& chart, RunnerState& runner) {
         plan_free(runner, steering.acceleration, steering.seconds);
         return;
     }
-    double gravity = modified(chart, runner, measure::gravity, state.air.fall_gravity);
-    const double rising = modified(
-        chart, runner, measure::gravity,
-        runner.cut && state.launch.cut_gravity > 0.0 ? state.launch.cut_gravity : state.air.rise_gravity);
-    if (runner.velocity.z > 0.0 && runner.velocity.z <= rising * instant_width.value) {
+    const auto pull = [&] { return modified(chart, runner, measure::gravity, gravity_of(state, runner)); };
+    double gravity = pull();
+    if (runner.velocity.z > 0.0 && runner.velocity.z <= gravity * instant_width.value) {
         set_velocity(runner, {runner.velocity.x, runner.velocity.y, 0.0});  // the apex
+        gravity = pull();
     }
     const bool rises = runner.velocity.z > 0.0;
-    if (rises) {
-        gravity = rising;
-    } else if (state.air.terminal + runner.velocity.z <= gravity * instant_width.value) {
+    if (!rises && state.air.terminal + runner.velocity.z <= gravity * instant_width.value) {
         gravity = 0.0;
     }
     const Steering steering = steer_in_air(chart, runner, gravity);

@@ -46,6 +46,17 @@ glm::dvec2 steerable(const RunnerState& runner, const glm::dvec2& level, double 
     return left;
 }
 
+double gravity_of(const CompiledState& state, const RunnerState& runner) {
+    if (runner.velocity.z <= 0.0) {
+        return state.air.fall_gravity;
+    }
+    return runner.cut && state.launch.cut_gravity > 0.0 ? state.launch.cut_gravity : state.air.rise_gravity;
+}
+
+glm::dvec2 air_target(const RunnerState& runner, const glm::dvec2& wish, double limit) {
+    return wish * std::max(limit, inner(flat(runner.velocity), wish));
+}
+
 Steering steer_to(RunnerState& runner, const glm::dvec2& plane, double rate, double gravity) {
     const Surroundings& around = runner.around;
     const glm::dvec3 upright(0.0, 0.0, around.grounded ? 0.0 : runner.velocity.z);

@@ -20,6 +20,13 @@ struct Steering {
 [[nodiscard]] glm::dvec2 steerable(const RunnerState& runner, const glm::dvec2& level, double rate,
                                    double gravity);
 
+/// m/s^2 that pull what is thrown, rising or falling as it does, before modifiers.
+[[nodiscard]] double gravity_of(const CompiledState& state, const RunnerState& runner);
+/// The level velocity that steering in the air goes to, in the unit direction `wish`. Where the runner already is faster than
+/// `limit` in that direction it keeps that speed: the way from the velocity to the target then never leaves the circle of the
+/// faster of the two, so steering turns and brakes, but adds nothing beyond the limit.
+[[nodiscard]] glm::dvec2 air_target(const RunnerState& runner, const glm::dvec2& wish, double limit);
+
 /// Seconds to the end of the present force step; `middle` is its middle, in seconds since the entry.
 [[nodiscard]] double rest_of_step(const RunnerState& runner, double& middle);
 

@@ -14,6 +14,7 @@
 #include "core/numbers/space.hpp"
 #include "core/runner/timers.hpp"
 #include "core/tick/turning.hpp"
+#include "core/tick/way.hpp"
 #include "core/want/move_and_look.hpp"
 
 namespace cursimeter::detail {
@@ -29,15 +30,6 @@ double next_time(const ChartData& chart, const RunnerState& runner, const Derive
         }
     }
     return due;
-}
-
-/// Whether the vertical speed has come past a value that something reads.
-bool passes_rise(const ChartData& chart, double before, double now) {
-    const double low = std::min(before, now), high = std::max(before, now);
-    return before != now &&
-           std::any_of(chart.rise_marks.begin(), chart.rise_marks.end(), [&](const RiseMark& mark) {
-               return mark.value >= low - turning_gap && mark.value <= high + turning_gap;
-           });
 }
 
 }  // namespace
@@ -58,8 +50,10 @@ bool plan_motion(Instant& instant) {
     }
     instant.dirty.found(dirty::wanted | dirty::aim);
     plan_leg(instant.chart, runner);
+    const double now = runner.velocity.z;  // a flier's nods leave its speed
     const bool jumped =
-        runner.speed != speed || passes_rise(instant.chart, rise, runner.velocity.z);  // a flier's nods
+        runner.speed != speed ||
+        (now != rise && any_rise_between(instant.chart, std::min(rise, now), std::max(rise, now)));
     return takes_off || (runner.trend == Trend::constant && jumped);
 }
 

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/chart/chart_data.hpp"
+#include "core/kinds/steering.hpp"
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/tick/way.hpp"
@@ -17,11 +18,6 @@
 /// watched.
 namespace cursimeter::detail {
 namespace {
-
-bool any_speed_watched(const ChartData& chart, const RunnerState& runner) {
-    return std::any_of(chart.speed_marks.begin(), chart.speed_marks.end(),
-                       [&](const SpeedMark& mark) { return runner.watched.test(mark.bit); });
-}
 
 /// Whether the vertical motion goes on as it is for dt seconds and an instant more.
 bool falls_on(const CompiledAir& air, const RunnerState& runner, double gravity, double dt) {
@@ -67,19 +63,15 @@ bool follow_thrown(const ChartData& chart, RunnerState& runner, const CompiledSt
     if (runner.modifier_count != 0 || runner.idle || air.steer <= 0.0) {
         return false;
     }
-    const bool cut = runner.cut && state.launch.cut_gravity > 0.0;
-    const double gravity = runner.velocity.z <= 0.0 ? air.fall_gravity
-                           : cut                    ? state.launch.cut_gravity
-                                                    : air.rise_gravity;
+    const double gravity = gravity_of(state, runner);
     const double limit = length_of(runner.wanted);
     if (!(gravity > 0.0) || limit <= 0.0 || !falls_on(air, runner, gravity, dt) ||
-        any_rise_between(chart, runner, runner.velocity.z - gravity * dt, runner.velocity.z) ||
-        any_speed_watched(chart, runner)) {
+        any_rise_between(chart, runner.velocity.z - gravity * dt, runner.velocity.z, &runner.watched) ||
+        any_mark_between(chart, 0.0, never, &runner.watched)) {
         return false;
     }
-    const glm::dvec2 wish = wish_direction(runner), level = flat(runner.velocity);
-    const glm::dvec2 target = wish * std::max(limit, inner(level, wish));
-    const glm::dvec2 gap = target - level;
+    const glm::dvec2 target = air_target(runner, wish_direction(runner), limit);
+    const glm::dvec2 gap = target - flat(runner.velocity);
     const double size = length_of(gap);
     const glm::dvec3 fall(0.0, 0.0, -gravity);
     Throw thrown{runner.velocity, runner.speed};

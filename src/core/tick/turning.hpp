@@ -8,9 +8,9 @@
 /// Ticks in which the wanted velocity turns (turning.cpp).
 namespace cursimeter::detail {
 
-/// Lets dt seconds pass on the way to the target by the state's gain law, the same as planning and gliding leg by leg, in
-/// one go; in the air, of a thrown state, with its steering. Returns false, and changes nothing, under a gain curve or another kind, or if the speed might cross a mark, a
-/// foot come down or a meter drain by the metre. Nothing else may be due in these seconds.
+/// Lets dt seconds pass on the way to the target by the state's gain law, or by what steers it in the air, the same as planning
+/// and gliding leg by leg, in one go. Returns false, and changes nothing, under a gain curve or another kind, or if the speed
+/// might cross a mark, a foot come down or a meter drain by the metre. Nothing else may be due in these seconds.
 bool follow_target(const ChartData& chart, RunnerState& runner, double dt);
 
 /// What became of a tick for which only the look has moved.

@@ -58,16 +58,25 @@ inline glm::dvec2 level_target(const RunnerState& runner) {
     return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
 }
 
-/// Whether a speed that something compares lies from `low` to `high`, among the facts of `of` if that is given.
-inline bool any_mark_between(const ChartData& chart, double low, double high,
-                             const DerivedFacts* of = nullptr) {
-    for (const SpeedMark& mark : chart.speed_marks) {
+/// Whether a value that something compares lies from `low` to `high`, among the facts of `of` if that is given.
+template <class Marks>
+inline bool any_between(const Marks& marks, double low, double high, const DerivedFacts* of) {
+    for (const auto& mark : marks) {
         if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
             (of == nullptr || of->test(mark.bit))) {
             return true;
         }
     }
     return false;
+}
+/// The same of a speed, and of a vertical speed.
+inline bool any_mark_between(const ChartData& chart, double low, double high,
+                             const DerivedFacts* of = nullptr) {
+    return any_between(chart.speed_marks, low, high, of);
+}
+inline bool any_rise_between(const ChartData& chart, double low, double high,
+                             const DerivedFacts* of = nullptr) {
+    return any_between(chart.rise_marks, low, high, of);
 }
 
 /// Whether the speed meets a value on the way that something reads.
@@ -79,17 +88,6 @@ inline bool meets_mark(const ChartData& chart, const RunnerState& runner, const 
         return false;  // as in most ticks, whether it dips or not
     }
     return any_mark_between(chart, way.dips() ? way.across / way.size : low, high, &runner.watched);
-}
-
-/// Whether a vertical speed that something watches lies from `low` to `high`.
-inline bool any_rise_between(const ChartData& chart, const RunnerState& runner, double low, double high) {
-    for (const RiseMark& mark : chart.rise_marks) {
-        if (mark.value >= low - turning_gap && mark.value <= high + turning_gap &&
-            runner.watched.test(mark.bit)) {
-            return true;
-        }
-    }
-    return false;
 }
 
 /// Has come to the target, and goes on so.
@@ -154,7 +152,7 @@ struct InFlight {
         const double low = std::min(runner.velocity.z, target.z),
                      high = std::max(runner.velocity.z, target.z);
         return (runner.in_world || runner.position.z + std::min(low, 0.0) * dt > runner.floor + clear) &&
-               !any_rise_between(chart, runner, low, high);
+               !any_rise_between(chart, low, high, &runner.watched);
     }
     static void plan_end(const ChartData& chart, RunnerState& runner) { plan_landing(chart, runner); }
 };
