@@ -189,3 +189,77 @@ TEST_CASE("a world is asked for what moves once or twice a tick") {
         REQUIRE(terrain.asked <= 2);
     }
 }
+
+namespace {
+
+/// A world that counts what it is asked.
+class Counting final : public Terrain {
+  public:
+    explicit Counting(const Terrain& world) : world_(world) {}
+    mutable int sweeps = 0, overlaps = 0, zone_questions = 0, motion_questions = 0;
+    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
+        ++sweeps;
+        return world_.sweep(sweep, hit);
+    }
+    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
+                               Overlap& overlap) const noexcept override {
+        ++overlaps;
+        return world_.overlap(body, feet, at, overlap);
+    }
+    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
+        ++zone_questions;
+        return world_.zones(point, at);
+    }
+    [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override {
+        ++motion_questions;
+        return world_.moves(low, high);
+    }
+
+  private:
+    const Terrain& world_;
+};
+
+}  // namespace
+
+TEST_CASE("a tick in which nothing is met asks a world for two sweeps, once for zones and once for motion") {
+    const Chart chart = compile(all_ways());
+    const CourseTerrain floor(Course{floor_only()}, chart);
+    const Counting world(floor);
+    Runner runner = spawn(chart);
+    Intent intent;
+    intent.move.forward = 1.0;
+    for (int tick = 0; tick < 300; ++tick) {
+        world.sweeps = world.overlaps = world.zone_questions = world.motion_questions = 0;
+        intent.look.yaw += 0.02 * std::sin(0.1 * tick);
+        static_cast<void>(advance(chart, runner, intent, world, Seconds{1.0 / 60.0}));
+        if (tick > 60) {
+            CAPTURE(tick);
+            REQUIRE(world.sweeps == 2);
+            REQUIRE(world.overlaps == 0);
+            REQUIRE(world.zone_questions == 1);
+            REQUIRE(world.motion_questions == 1);
+        }
+    }
+}
+
+TEST_CASE("where much is met a world is asked for some two hundred sweeps in a tick at most") {
+    const Chart chart = compile(all_ways());
+    int most = 0;
+    for (unsigned seed = 1; seed <= 6; ++seed) {
+        const CourseTerrain terrain(Course{crowded(seed)}, chart);
+        const Counting world(terrain);
+        Runner runner = spawn(chart, {{0.0, 0.0, 3.0}, 0.0});
+        std::mt19937 random(seed);
+        Intent intent;
+        for (int tick = 0; tick < 1200; ++tick) {
+            world.sweeps = 0;
+            intent.move.forward = 1.0;
+            intent.held = tick % 40 == 0 ? static_cast<std::uint32_t>(random()) & 31U : intent.held;
+            intent.look.yaw += 0.03;
+            static_cast<void>(advance(chart, runner, intent, world, Seconds{1.0 / 60.0}));
+            most = std::max(most, world.sweeps);
+        }
+    }
+    CHECK(most > 20);
+    CHECK(most <= 250);
+}
