@@ -244,8 +244,9 @@ typedef struct cursimeter_zone_reading {
     const cursimeter_push_spec* push;
 } cursimeter_zone_reading;
 
-/* A game's own world. `advance` calls its functions on its own thread: in a tick in which nothing is met it asks for two sweeps,
- * and for zones and motion once; where much is met for some dozens of sweeps, seldom for 200. Each must return (no exception, no longjmp) and must not call back into the runner. */
+/* A game's own world. `advance` calls its functions on its own thread: in a tick in which nothing is met it asks for two
+ * sweeps, and for zones and motion once; where much is met for some dozens of sweeps, seldom for 200. Each must return (no
+ * exception, no longjmp) and must not call back into the runner. */
 typedef struct cursimeter_world {
     size_t size;
     void* user; /* handed to every function */
