@@ -166,9 +166,10 @@ cursimeter_status cursimeter_crowd_advance(cursimeter_crowd* crowd, size_t first
                                            const cursimeter_terrain* terrain, double seconds,
                                            cursimeter_crowd_report* report, cursimeter_error* error) {
     if (!capi::has(crowd, first, count) || report == nullptr || (intents == nullptr && count > 0)) {
-        return capi::bad_argument(error, crowd == nullptr    ? "crowd"
-                                         : report == nullptr ? "report"
-                                                             : "first, intents or count");
+        return capi::bad_argument(error, crowd == nullptr                  ? "crowd"
+                                         : report == nullptr               ? "report"
+                                         : !capi::has(crowd, first, count) ? "first or count"
+                                                                           : "intents");
     }
     return capi::guarded(error, [&] {
         if (const std::size_t wrong = report->read.take_in(intents, count); wrong != count) {

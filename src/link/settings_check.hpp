@@ -34,10 +34,13 @@ class SettingsCheck {
                                  0});
         }
     }
-    /// What server and client settings have in common.
-    void shared(const std::vector<Chart>& charts, double tick_rate, std::size_t runners, Seconds silence) {
+    void number_of_charts(const std::vector<Chart>& charts) {
         range("charts", static_cast<double>(charts.size()), 1.0, static_cast<double>(wire::most_charts),
               "give 1 to 16 charts");
+    }
+    /// What server and client settings have in common.
+    void shared(const std::vector<Chart>& charts, double tick_rate, std::size_t runners, Seconds silence) {
+        number_of_charts(charts);
         range("tick_rate", tick_rate, 10.0, 1000.0, "10 to 1000 ticks a second");
         range("runners", static_cast<double>(runners), 1.0, 1024.0, "1 to 1024");
         range("silence", silence.value, 0.1, 3600.0, "0.1 to 3600 s");

@@ -205,6 +205,7 @@ TEST_CASE("mistakes with a crowd in C are refused, and nobody moves", "[capi]") 
     const auto words = [&] { return std::string(cursimeter_error_text(bearer.error)); };
     SECTION("of the call") {
         CHECK(advance(0, 6) == CURSIMETER_BAD_ARGUMENT);
+        CHECK(words().find("first or count") == 0);
         CHECK(advance(1, 5) == CURSIMETER_BAD_ARGUMENT);
         CHECK(advance(6, 0) == CURSIMETER_BAD_ARGUMENT);
         CHECK(advance(5, 0) == CURSIMETER_OK);

@@ -18,7 +18,7 @@ constexpr double slower_by = 0.04, slowest = 0.25, level = 0.25;
 
 void check(const std::vector<Chart>& charts, const PeerGameConfig& config) {
     SettingsCheck settings;
-    settings.shared(charts, config.tick_rate, config.players.size(), config.silence);
+    settings.number_of_charts(charts);
     settings.range("tick_rate", config.tick_rate, 10.0, 240.0, "10 to 240 ticks a second");
     settings.range("players", static_cast<double>(config.players.size()), 2.0, most_peers, "2 to 4 players");
     settings.range("own", static_cast<double>(config.own), 0.0,
