@@ -74,12 +74,12 @@ void check_call(const TrialOptions& options, bool of_files) {
 int trial_command(const TrialOptions& options) {
     const SceneOptions& scene = options.scene;
     const bool of_files = names_trials(scene.chart);
-    check_call(options, of_files);
     CallFiles files{{}, {{"--junit", options.junit, FileKind::results}}, options.json};
     if (!of_files) {
         files.inputs = inputs_of(scene);
     }
     check_files(files);
+    check_call(options, of_files);
     if (options.record) {
         return record(options);
     }
