@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <chrono>
 #include <cstdint>
+#include <cstdlib>
 #include <cstring>
 #include <mutex>
 #include <thread>
@@ -171,6 +172,9 @@ Processes::Processes() {
     if (!started_by_mpirun()) {
         return;  // alone MPI is not even begun, which would take a second
     }
+    // Open MPI's end otherwise meets in a barrier, and one that was killed before can leave the others in it for ever. Nobody needs it:
+    // whoever ends has been heard by the leader, or was sent home by it. A setting of the user's own stays.
+    ::setenv("OMPI_MCA_async_mpi_finalize", "1", 0);
     int level = 0, size = 1, rank = 0;
     MPI_Init_thread(nullptr, nullptr, MPI_THREAD_FUNNELED, &level);
     MPI_Comm_set_errhandler(MPI_COMM_WORLD, MPI_ERRORS_RETURN);
