@@ -1,7 +1,6 @@
 #pragma once
 
 #include <sys/wait.h>
-#include <unistd.h>
 
 #include <array>
 #include <cstdio>
@@ -10,19 +9,14 @@
 #include <sstream>
 #include <string>
 
+#include "support/folder.hpp"
+
 namespace support {
 
 struct Outcome {
     int code = -1;
     std::string out, errors;
 };
-
-inline std::string read_file(const std::filesystem::path& file) {
-    std::ifstream in(file, std::ios::binary);
-    std::ostringstream text;
-    text << in.rdbuf();
-    return text.str();
-}
 
 /// A file of the source folder.
 inline std::string source(const std::string& file) {
@@ -41,27 +35,6 @@ inline bool contains(const std::string& text, const std::string& part) {
 inline std::string quoted(const std::string& file) {
     return " '" + file + "'";
 }
-
-/// A folder of its own for one test, removed afterwards.
-class Folder {
-  public:
-    explicit Folder(const std::string& name)
-        : path_(std::filesystem::temp_directory_path() /
-                ("cursimeter_" + name + "_" + std::to_string(::getpid()))) {
-        std::filesystem::create_directories(path_);
-    }
-    Folder(const Folder&) = delete;
-    Folder& operator=(const Folder&) = delete;
-    ~Folder() { std::filesystem::remove_all(path_); }
-    [[nodiscard]] std::string file(const std::string& name) const { return (path_ / name).string(); }
-    [[nodiscard]] std::string write(const std::string& name, const std::string& text) const {
-        std::ofstream(path_ / name) << text;
-        return file(name);
-    }
-
-  private:
-    std::filesystem::path path_;
-};
 
 /// Runs the built program in the source folder.
 inline Outcome run_program(const std::string& arguments) {

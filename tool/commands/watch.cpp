@@ -2,10 +2,11 @@
 
 #include <chrono>
 #include <cmath>
+#include <cursimeter/chartfile/saved_file.hpp>
 #include <cursimeter/survey/compare.hpp>
 #include <cursimeter/survey/figures.hpp>
-#include <filesystem>
 #include <thread>
+#include <vector>
 
 #include "commands/commands.hpp"
 #include "files/call_files.hpp"
@@ -95,28 +96,21 @@ class Files {
     explicit Files(const SceneOptions& scene) {
         for (const std::string& name : {scene.chart, scene.drill, scene.from, scene.course}) {
             if (!name.empty()) {
-                files_.emplace_back(name, state_of(name));
+                files_.emplace_back(name);
             }
         }
     }
-    /// Whether one of them has been saved since the last time it was asked.
+    /// Whether one of them has been saved, or is gone, since the last time it was asked.
     bool saved() {
         bool any = false;
-        for (auto& [name, last] : files_) {
-            const auto now = state_of(name);
-            any = any || now != last;
-            last = now;
+        for (SavedFile& file : files_) {
+            any = file.news() != FileNews::none || any;
         }
         return any;
     }
 
   private:
-    using State = std::pair<std::filesystem::file_time_type, std::uintmax_t>;
-    static State state_of(const std::string& name) {
-        std::error_code ignored;
-        return {std::filesystem::last_write_time(name, ignored), std::filesystem::file_size(name, ignored)};
-    }
-    std::vector<std::pair<std::string, State>> files_;
+    std::vector<SavedFile> files_;
 };
 
 }  // namespace

@@ -65,7 +65,8 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
 }  // namespace
 
 Session::Session(const TryOptions& options)
-    : tuning(read_text(options.chart), options.chart),
+    : chart_saved_(options.chart),
+      tuning(read_text(options.chart), options.chart),
       drill_file_(read_drill(options, tuning.chart())),
       play(make_tryout(options, tuning.chart(), signs_, drill_file_)),
       clock(options.rate),
@@ -77,9 +78,6 @@ Session::Session(const TryOptions& options)
       against_name_(options.against),
       net_history_(Seconds{60.0}, options.rate),
       rate_(options.rate) {
-    std::error_code ignored;
-    file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
-    file_size_ = std::filesystem::file_size(chart_file_, ignored);
     if (!options.against.empty()) {
         against_ = open_chart(options.against);
     }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/chartfile/saved_file.hpp>
 #include <cursimeter/controls/controls.hpp>
 #include <cursimeter/tryout/over_network.hpp>
 #include <cursimeter/tryout/tick_clock.hpp>
@@ -38,6 +39,10 @@ class Session {
     /// Takes files in that others have saved; a few times a second. `closely`: reads them even if they look untouched.
     void look_at_files(bool closely = false);
 
+  private:
+    SavedFile chart_saved_;  ///< before the chart is read: no save is missed
+
+  public:
     tryout::Tuning tuning;
 
   private:
@@ -120,8 +125,6 @@ class Session {
     std::optional<ChartFile> against_;
     std::string against_name_;
     std::unique_ptr<tryout::OverNetwork> net_;
-    std::filesystem::file_time_type file_time_{};
-    std::uintmax_t file_size_ = 0;
     std::string file_errors_;
     Word word_;
     std::vector<std::string> written_;

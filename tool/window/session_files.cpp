@@ -22,9 +22,7 @@ bool Session::save() {
         const std::string text = tuning.text_to_save();
         write_text(chart_file_, text);
         tuning.mark_saved(text);
-        std::error_code ignored;
-        file_time_ = std::filesystem::last_write_time(chart_file_, ignored);
-        file_size_ = std::filesystem::file_size(chart_file_, ignored);
+        static_cast<void>(chart_saved_.news());  // that was this session itself
         file_errors_.clear();
         written_.push_back(chart_file_);
         tell("saved " + chart_file_);
@@ -36,21 +34,23 @@ bool Session::save() {
 }
 
 void Session::look_at_files(bool closely) {
-    std::error_code failed;
-    const auto time = std::filesystem::last_write_time(chart_file_, failed);
-    if (failed) {
+    const FileNews news = chart_saved_.news();
+    if (news == FileNews::gone) {
         file_errors_ = chart_file_ + ": is gone; saving writes it anew";
-        file_size_ = 0;
+    }
+    std::error_code unknown;
+    if (news != FileNews::saved && !(closely && std::filesystem::exists(chart_file_, unknown))) {
         return;
     }
-    const auto size = std::filesystem::file_size(chart_file_, failed);
-    if (!closely && time == file_time_ && size == file_size_) {
+    std::string text;
+    try {
+        text = read_text(chart_file_);
+    } catch (const ChartError& error) {
+        file_errors_ = error.what();
+        chart_saved_.forget();  // it may be readable soon
         return;
     }
     try {
-        std::string text = read_text(chart_file_);
-        file_time_ = time;
-        file_size_ = size;
         if (text == tuning.saved_text()) {
             file_errors_.clear();
             return;

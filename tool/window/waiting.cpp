@@ -7,6 +7,7 @@
 #include <GL/gl.h>
 
 #include <algorithm>
+#include <cursimeter/chartfile/saved_file.hpp>
 #include <cursimeter/diagnostics.hpp>
 #include <filesystem>
 
@@ -24,13 +25,12 @@ bool can_be_mended(const TryOptions& options, const ChartError& error) {
                        [&](const Diagnostic& one) { return one.file == options.chart; });
 }
 
-/// Returns whether the file has been saved since it was `seen`; false if the window was closed.
-bool wait_for_file(const TryOptions& options, const ChartError& error, std::filesystem::file_time_type seen) {
+/// Returns whether the file has been saved; false if the window was closed.
+bool wait_for_file(const TryOptions& options, const ChartError& error, SavedFile& chart) {
     Display::Options wanted;
     wanted.title = "Cursimeter: " + options.chart;
     wanted.scale = options.scale;
     Display display(wanted);
-    std::error_code failed;
     while (true) {
         SDL_Event event;
         while (SDL_PollEvent(&event) != 0) {
@@ -39,8 +39,7 @@ bool wait_for_file(const TryOptions& options, const ChartError& error, std::file
                 return false;
             }
         }
-        const auto now = std::filesystem::last_write_time(options.chart, failed);
-        if (!failed && now != seen) {
+        if (chart.news() == FileNews::saved) {
             return true;
         }
         display.begin_frame();
@@ -66,8 +65,7 @@ bool wait_for_file(const TryOptions& options, const ChartError& error, std::file
 std::unique_ptr<Session> begin_session(const TryOptions& options) {
     while (true) {
         // Before it is read: what is saved while the window comes up, which may take seconds, is not missed.
-        std::error_code failed;
-        const auto seen = std::filesystem::last_write_time(options.chart, failed);
+        SavedFile chart(options.chart);
         try {
             return std::make_unique<Session>(options);
         } catch (const ChartError& error) {
@@ -76,7 +74,7 @@ std::unique_ptr<Session> begin_session(const TryOptions& options) {
             }
             bool saved = false;
             try {
-                saved = wait_for_file(options, error, seen);
+                saved = wait_for_file(options, error, chart);
             } catch (const ChartError& no_window) {  // the mistakes come first
                 std::vector<Diagnostic> told = error.diagnostics();
                 told.insert(told.end(), no_window.diagnostics().begin(), no_window.diagnostics().end());
