@@ -16,12 +16,25 @@ def skip_without_screen():
 
 class Screen:
     def __init__(self, size="1280x800"):
+        # Two servers that start in one moment may take one display, and one of them then ends or is never answered.
+        for _ in range(10):
+            self.display = self.start(size)
+            if self.answers():
+                return
+            self.close()
+        raise SystemExit("no X server could be started")
+
+    def start(self, size):
         reading, writing = os.pipe()
         self.server = subprocess.Popen(["Xvfb", "-displayfd", str(writing), "-screen", "0", f"{size}x24"],
                                        pass_fds=[writing], stderr=subprocess.DEVNULL)
         os.close(writing)
         with os.fdopen(reading) as told:
-            self.display = ":" + told.readline().strip()
+            return ":" + told.readline().strip()
+
+    def answers(self):
+        asked = subprocess.run(["xdotool", "getdisplaygeometry"], env=self.environment(), capture_output=True, timeout=PATIENCE)
+        return self.display != ":" and asked.returncode == 0 and self.server.poll() is None
 
     def environment(self):
         return dict(os.environ, DISPLAY=self.display, LIBGL_ALWAYS_SOFTWARE="1")
