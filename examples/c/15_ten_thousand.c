@@ -66,5 +66,5 @@ int main(void) {
 }
 /* expected output:
 38889 posts passed; 8888 times somebody was spent
-the last bearer: 205813948ce65922
+the last bearer: 486e55706069d15c
 */

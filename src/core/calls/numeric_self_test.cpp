@@ -8,7 +8,7 @@ namespace cursimeter {
 namespace {
 
 /// Digest of the built-in run. It changes only when the arithmetic or the digest's fields change.
-constexpr std::uint64_t known_digest = 0xF72E31F84BFC7E69U;
+constexpr std::uint64_t known_digest = 0x4B13BE2589466C8CU;
 
 std::uint64_t run_digest() {
     ChartSpec spec;
