@@ -39,6 +39,12 @@ inline GainSpec curve(std::vector<CurvePoint> up, std::vector<CurvePoint> down) 
     return gain;
 }
 
+/// The same law, for the speed alone.
+inline GainSpec at_once(GainSpec gain) {
+    gain.turn = Turning::at_once;
+    return gain;
+}
+
 inline StateSpec state(const std::string& name, SpeedSpec speed, GainSpec gain = {}) {
     StateSpec spec;
     spec.name = name;

@@ -32,6 +32,14 @@ class RandomStates : public RoundDice {
 
   protected:
     GainSpec gain() {
+        GainSpec gain = gain_law();
+        if (chance(20)) {
+            gain.turn = Turning::at_once;
+        }
+        return gain;
+    }
+
+    GainSpec gain_law() {
         switch (below(5)) {
             case 0:
                 return {};

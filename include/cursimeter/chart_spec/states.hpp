@@ -30,8 +30,13 @@ struct CurvePoint {
     friend bool operator==(const CurvePoint&, const CurvePoint&) = default;
 };
 
+/// How the velocity comes to another direction: along an arc, since the law holds for all of it; or at once, so that the law
+/// changes the speed alone.
+enum class Turning : unsigned char { arc, at_once };
+
 struct GainSpec {
     std::optional<GainLaw> law{};
+    std::optional<Turning> turn{};
     // ramp: m/s^2 while speeding up, slowing down, and without input
     std::optional<double> up{}, down{}, idle{};
     // ease: seconds in which the difference to the target halves

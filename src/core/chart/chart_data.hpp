@@ -51,6 +51,7 @@ struct GainRate {
 
 struct CompiledGain {
     GainLaw law = GainLaw::instant;
+    bool turns_at_once = false;  ///< the law changes the speed alone
     GainRate up, down, idle;
     friend bool operator==(const CompiledGain&, const CompiledGain&) = default;
 };
@@ -145,6 +146,7 @@ struct CompiledState {
     DerivedBit possible_bit;  ///< "possible"
     CompiledGain gain;
     bool follows_turns = false;                  ///< as `follow_target` does
+    bool turns_on_ramp = false;                  ///< along an arc, under the ramp law
     std::array<Drain, limits::meters> drains{};  ///< by meter
     MeterMask drained = 0;                       ///< those with a drain
     DerivedBit drain_gate;                       ///< "fast enough to drain"; none: always

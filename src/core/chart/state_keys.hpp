@@ -15,6 +15,7 @@ inline constexpr std::array afters{Word("target", After::target), Word("keep", A
                                    Word("stop", After::stop)};
 inline constexpr std::array gain_laws{Word("instant", GainLaw::instant), Word("ramp", GainLaw::ramp),
                                       Word("ease", GainLaw::ease), Word("curve", GainLaw::curve)};
+inline constexpr std::array turnings{Word("arc", Turning::arc), Word("at_once", Turning::at_once)};
 
 inline constexpr Keys speed_keys{
     row<&SpeedSpec::forward>(
@@ -30,6 +31,12 @@ inline constexpr Keys gain_keys{
                   "instant: the speed is the target; ramp: constant acceleration; ease: the "
                   "difference halves again and again; curve: along key points"),
         gain_laws),
+    choice_row<&GainSpec::turn>(
+        plain_key("turn", "arc",
+                  "arc: the law holds for the whole velocity, so whoever turns runs a curve; at_once: the "
+                  "velocity has "
+                  "the wanted direction at once, and the law changes the speed alone"),
+        turnings),
     row<&GainSpec::up>(ramp_key("up", "required for ramp", "ramp: acceleration while the speed rises")),
     row<&GainSpec::down>(ramp_key("down", "up", "ramp: deceleration while the speed falls")),
     row<&GainSpec::idle>(ramp_key("idle", "down", "ramp: deceleration while no move is wanted")),

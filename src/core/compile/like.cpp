@@ -52,7 +52,7 @@ struct TakeOver {
 
 void take_over(StateSpec& mine, StateSpec theirs) {
     if (mine.gain.law && theirs.gain.law && *mine.gain.law != *theirs.gain.law) {
-        theirs.gain = {};  // another law's numbers mean nothing here
+        theirs.gain = {.turn = theirs.gain.turn};  // another law's numbers mean nothing here
     }
     if (mine.burst.speed || mine.burst.metres) {  // either of them says how far it goes
         theirs.burst.speed.reset();

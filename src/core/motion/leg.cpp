@@ -108,9 +108,18 @@ void arrive(const ChartData& chart, RunnerState& runner) {
     keep_velocity(runner);
 }
 
+void turn_at_once(const CompiledGain& gain, RunnerState& runner, const glm::dvec3& target) {
+    const double size = length_of(target);
+    if (gain.turns_at_once && !runner.idle && size > turning_gap) {
+        runner.velocity = target * (runner.speed / size);
+    }
+}
+
 void plan_steered(const ChartData& chart, RunnerState& runner) {
     const CompiledGain& gain = chart.states[runner.state].gain;
-    const glm::dvec3 gap = target_of(chart, runner) - runner.velocity;
+    const glm::dvec3 target = target_of(chart, runner);
+    turn_at_once(gain, runner, target);
+    const glm::dvec3 gap = target - runner.velocity;
     const double size = length_of(gap);
     const double near_enough = gain.law == GainLaw::ease ? ease_gap : arrival_gap;
     if (gain.law == GainLaw::instant || size <= near_enough) {

@@ -25,6 +25,8 @@ inline constexpr double turning_gap = 1e-9;
 
 /// Chooses the leg from the present velocity on, by the state's kind, and its end (`leg_due`).
 void plan_leg(const ChartData& chart, RunnerState& runner);
+/// Gives the velocity the target's direction at its own speed, where a move is wanted and the gain turns at once.
+void turn_at_once(const CompiledGain& gain, RunnerState& runner, const glm::dvec3& target);
 /// A leg to the target by the state's gain law, straight through the space of velocities.
 void plan_steered(const ChartData& chart, RunnerState& runner);
 /// A leg of constant acceleration for at most `seconds`, less what points into the barriers.

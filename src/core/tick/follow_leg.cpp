@@ -51,10 +51,10 @@ bool plan_motion(Instant& instant) {
     instant.dirty.found(dirty::wanted | dirty::aim);
     plan_leg(instant.chart, runner);
     const double now = runner.velocity.z;  // a flier's nods leave its speed
-    const bool jumped =
-        runner.speed != speed ||
-        (now != rise && any_rise_between(instant.chart, std::min(rise, now), std::max(rise, now)));
-    return takes_off || (runner.trend == Trend::constant && jumped);
+    const bool rose =
+        now != rise && any_rise_between(instant.chart, std::min(rise, now), std::max(rise, now));
+    const bool jumped = runner.trend == Trend::constant && runner.speed != speed;
+    return takes_off || jumped || rose;
 }
 
 namespace {

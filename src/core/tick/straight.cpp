@@ -56,6 +56,9 @@ double bend_of(const Instant& instant, bool turned, const glm::dvec3& change, do
         return dt * length_of(glm::dvec3(slowing * change.x, slowing * change.y, even * change.z));
     }
     const CompiledGain& gain = state.gain;
+    if (gain.turns_at_once && !instant.runner.idle) {
+        return 0.0;  // along its new direction from the start
+    }
     const bool slows = gain.law == GainLaw::ease
                            ? gain.down.value <= gain.up.value
                            : gain.law != GainLaw::curve && gain.down.value >= gain.up.value;

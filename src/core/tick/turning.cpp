@@ -99,9 +99,9 @@ bool follow_at_once(const ChartData& chart, RunnerState& runner, double dt) {
     return true;
 }
 
-/// By the state's gain law.
+/// By the state's gain law, straight through the space of velocities.
 template <class Space>
-bool follow_gain(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+bool follow_law(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
     switch (state.gain.law) {
         case GainLaw::instant:
             return follow_at_once<Space>(chart, runner, dt);
@@ -113,6 +113,28 @@ bool follow_gain(const ChartData& chart, RunnerState& runner, const CompiledStat
             break;  // each piece of the curve is a leg of its own
     }
     return false;
+}
+
+/// The same from where a turn leaves the velocity that is at once.
+template <class Space>
+bool follow_gain(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt) {
+    if (!state.gain.turns_at_once) {
+        return follow_law<Space>(chart, runner, state, dt);
+    }
+    const glm::dvec3 before = runner.velocity;
+    const glm::dvec3 target = Space::in_space(Space::target(chart, runner));
+    turn_at_once(state.gain, runner, target);
+    const double low = std::min(before.z, runner.velocity.z), high = std::max(before.z, runner.velocity.z);
+    const glm::dvec3 gap = target - runner.velocity;
+    const double near_enough = state.gain.law == GainLaw::ease ? ease_gap : arrival_gap;
+    const bool there = length_of(gap) <= near_enough;
+    const bool goes =
+        !any_rise_between(chart, low, high) &&
+        (there ? follow_at_once<Space>(chart, runner, dt) : follow_law<Space>(chart, runner, state, dt));
+    if (!goes) {
+        runner.velocity = before;
+    }
+    return goes;
 }
 
 /// Whether nothing but its own wishes moves it in the air or costs it anything, and nothing is in its way.
@@ -133,7 +155,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
         return Turn::unheeded;
     }
     const double end = runner.clock + report.seconds;
-    if (runner.leg == LegKind::steady && end < runner.next_due && state.gain.law == GainLaw::ramp &&
+    if (runner.leg == LegKind::steady && end < runner.next_due && state.turns_on_ramp &&
         walks_plainly(state, runner, report.seconds) && turn_at_speed(chart, runner, state, report)) {
         return Turn::followed;
     }

@@ -138,6 +138,9 @@ Changing changing_of(const FigureSource& source, std::uint8_t index) {
             found.how = simulated + ", turning to 0.1 ms";
             break;
     }
+    if (gain.turns_at_once) {  // it has the other direction, and its speed, at once
+        found.turn = {};
+    }
     return found;
 }
 
