@@ -147,6 +147,7 @@ struct CompiledState {
     CompiledGain gain;
     bool follows_turns = false;                  ///< as `follow_target` does
     bool turns_on_ramp = false;                  ///< along an arc, under the ramp law
+    bool turns_sharply = false;                  ///< without one
     std::array<Drain, limits::meters> drains{};  ///< by meter
     MeterMask drained = 0;                       ///< those with a drain
     DerivedBit drain_gate;                       ///< "fast enough to drain"; none: always

@@ -169,7 +169,8 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
     }
     for (CompiledState& state : chart.states) {  // steps are timed leg by leg
         state.follows_turns = state.traits.stands && state.gain.law != GainLaw::curve;
-        state.turns_on_ramp = state.gain.law == GainLaw::ramp && !state.gain.turns_at_once;
+        state.turns_sharply = state.gain.law == GainLaw::instant || state.gain.turns_at_once;
+        state.turns_on_ramp = state.gain.law == GainLaw::ramp && !state.turns_sharply;
     }
 }
 

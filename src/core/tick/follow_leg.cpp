@@ -53,7 +53,9 @@ bool plan_motion(Instant& instant) {
     const double now = runner.velocity.z;  // a flier's nods leave its speed
     const bool rose =
         now != rise && any_rise_between(instant.chart, std::min(rise, now), std::max(rise, now));
-    const bool jumped = runner.trend == Trend::constant && runner.speed != speed;
+    const bool jumped =
+        runner.trend == Trend::constant && runner.speed != speed &&
+        any_mark_between(instant.chart, std::min(speed, runner.speed), std::max(speed, runner.speed));
     return takes_off || jumped || rose;
 }
 

@@ -82,6 +82,26 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
     return true;
 }
 
+/// The same where the velocity has the wanted direction at once, and needs no other speed: a straight line.
+bool turn_sharply(RunnerState& runner, Report& report) {
+    const double dt = report.seconds;
+    const glm::dvec2 target = level_target(runner);
+    const double speed = length_of(target);
+    if (std::fabs(speed - runner.speed) > arrival_gap) {
+        return false;
+    }
+    const double x = runner.position.x, y = runner.position.y;
+    runner.position.x += target.x * dt;
+    runner.position.y += target.y * dt;
+    report.displacement = {runner.position.x - x, runner.position.y - y, 0.0};
+    runner.distance += speed * dt;
+    runner.clock += dt;
+    runner.velocity.x = target.x;
+    runner.velocity.y = target.y;
+    runner.speed = speed;
+    return true;
+}
+
 /// Under the instant law the velocity is the target's at once.
 template <class Space>
 bool follow_at_once(const ChartData& chart, RunnerState& runner, double dt) {
@@ -125,12 +145,12 @@ bool follow_gain(const ChartData& chart, RunnerState& runner, const CompiledStat
     const glm::dvec3 target = Space::in_space(Space::target(chart, runner));
     turn_at_once(state.gain, runner, target);
     const double low = std::min(before.z, runner.velocity.z), high = std::max(before.z, runner.velocity.z);
+    const bool jumps = low != high && any_rise_between(chart, low, high);
     const glm::dvec3 gap = target - runner.velocity;
     const double near_enough = state.gain.law == GainLaw::ease ? ease_gap : arrival_gap;
     const bool there = length_of(gap) <= near_enough;
-    const bool goes =
-        !any_rise_between(chart, low, high) &&
-        (there ? follow_at_once<Space>(chart, runner, dt) : follow_law<Space>(chart, runner, state, dt));
+    const bool goes = !jumps && (there ? follow_at_once<Space>(chart, runner, dt)
+                                       : follow_law<Space>(chart, runner, state, dt));
     if (!goes) {
         runner.velocity = before;
     }
@@ -155,8 +175,11 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
         return Turn::unheeded;
     }
     const double end = runner.clock + report.seconds;
-    if (runner.leg == LegKind::steady && end < runner.next_due && state.turns_on_ramp &&
-        walks_plainly(state, runner, report.seconds) && turn_at_speed(chart, runner, state, report)) {
+    const bool soon_done = runner.leg == LegKind::steady && end < runner.next_due &&
+                           walks_plainly(state, runner, report.seconds) &&
+                           (state.turns_on_ramp ? turn_at_speed(chart, runner, state, report)
+                                                : state.turns_sharply && turn_sharply(runner, report));
+    if (soon_done) {
         return Turn::followed;
     }
     return end < runner.condition_due ? Turn::on_way : Turn::pending;

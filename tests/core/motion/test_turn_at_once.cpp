@@ -84,6 +84,29 @@ TEST_CASE("whatever the look does, a speed that turns at once is that of one who
     }
 }
 
+TEST_CASE("a turn at full speed is no instant of its own, whatever is compared with speeds") {
+    for (const GainSpec& gain : {ramp(12.0, 16.0, 10.0), at_once(ramp(12.0, 16.0, 10.0)), GainSpec{}}) {
+        ChartSpec spec = bearer(gain);
+        spec.states[0].stay = Condition{"rise < 1"};
+        spec.states[1].stay = Condition{"sprint on", "speed > 3", "not rise > 0"};
+        const Chart chart = compile(spec);
+        Runner runner = spawn(chart);
+        pass(chart, runner, ahead, 1.0);
+        Intent intent;
+        intent.move = ahead;
+        std::size_t instants = 0;
+        for (int i = 1; i <= 300; ++i) {
+            intent.look.yaw = 0.01 * i;
+            const Change same = Change::look_to(intent.look, 0.0);
+            intent.changes =
+                i % 2 == 0 ? std::span(&same, 1) : std::span<const Change>();  // either way through a tick
+            instants += advance(chart, runner, intent, Seconds{1.0 / 60.0}).instants;
+        }
+        CHECK(instants == 0);
+        CHECK(near(runner.speed(), 2.4, 1e-9));
+    }
+}
+
 TEST_CASE("along an arc a turn costs speed, at once it does not") {
     const auto slowest = [](const GainSpec& gain) {
         const Chart chart = compile(walker(six, gain));
