@@ -47,7 +47,15 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("run " + bearer_file + " --drill " + quay_file + " --colour",
             "there is no option '--colour'; known: ");
     refuses("run " + bearer_file + " --drill " + quay_file + " --rate fast",
-            "Could not convert: --rate = fast; see cursimeter run --help\n");
+            "--rate: 'fast' is not a number; write one such as 60; see cursimeter run --help\n");
+    refuses("run " + bearer_file + " --drill " + quay_file + " --also-at 20,x",
+            "--also-at: '20,x' is not a list of numbers; write them with commas between; see cursimeter run "
+            "--help\n");
+    refuses("net " + bearer_file + " --clients -3",
+            "--clients: '-3' is not a whole number from 0 up; see cursimeter net --help\n");
+    refuses("net " + bearer_file + " --clients many",
+            "--clients: 'many' is not a whole number from 0 up; write one such as 3; see cursimeter net "
+            "--help\n");
     refuses("reference map",
             "FORMAT: map not in {chart,drill,course,controls,trials}; see cursimeter reference --help\n");
 }
