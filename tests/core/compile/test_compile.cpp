@@ -205,4 +205,21 @@ TEST_CASE("a chart's digest changes with everything that shapes a run") {
     CHECK(changed([](ChartSpec& s) { s.rank = {"walk", "sprint"}; }));
     CHECK(changed([](ChartSpec& s) { s.input.forward_within = Degrees{45.0}; }));
     CHECK(changed([](ChartSpec& s) { s.states[1].drain_per_metre = {{"stamina", 1.0}}; }));
+    CHECK(changed([](ChartSpec& s) { s.states[0].gain.turn = Turning::at_once; }));
+}
+
+TEST_CASE("a chart's digest is of each value under its key, and of no key that is left out") {
+    const auto digest_with = [](const std::function<void(StateSpec&)>& say) {
+        ChartSpec spec = walker({.forward = 3.0, .side = {}, .back = {}}, ramp(12.0, 16.0, 10.0));
+        say(spec.states[0]);
+        return compile(spec).digest();
+    };
+    const std::uint64_t plain = digest_with([](StateSpec&) {});
+    const std::uint64_t side = digest_with([](StateSpec& state) { state.speed.side = 2.0; });
+    const std::uint64_t back = digest_with([](StateSpec& state) { state.speed.back = 2.0; });
+    CHECK(plain != side);
+    CHECK(side != back);
+    CHECK(digest_with([](StateSpec& state) { state.low = true; }) != plain);
+    CHECK(digest_with([](StateSpec& state) { state.drain = {}; }) == plain);
+    CHECK(digest_with([](StateSpec& state) { state.was = "stroll"; }) == plain);
 }
