@@ -83,5 +83,5 @@ TEST_CASE("in worlds of round numbers most runs of three seconds are one run at 
     }
     CAPTURE(runs, differ);
     CHECK(runs > 600);
-    CHECK(differ * 32 <= runs);
+    CHECK(differ * 64 <= runs);
 }
