@@ -51,7 +51,7 @@ struct GainRate {
 
 struct CompiledGain {
     GainLaw law = GainLaw::instant;
-    bool turns_at_once = false;  ///< the law changes the speed alone
+    bool turns_at_once = false;  ///< the law changes the speed alone; so does velocity at once
     GainRate up, down, idle;
     friend bool operator==(const CompiledGain&, const CompiledGain&) = default;
 };
@@ -146,8 +146,7 @@ struct CompiledState {
     DerivedBit possible_bit;  ///< "possible"
     CompiledGain gain;
     bool follows_turns = false;                  ///< as `follow_target` does
-    bool turns_on_ramp = false;                  ///< along an arc, under the ramp law
-    bool turns_sharply = false;                  ///< without one
+    bool arcs_on_ramp = false;                   ///< turns along an arc, under the ramp law
     std::array<Drain, limits::meters> drains{};  ///< by meter
     MeterMask drained = 0;                       ///< those with a drain
     DerivedBit drain_gate;                       ///< "fast enough to drain"; none: always

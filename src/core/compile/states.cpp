@@ -52,7 +52,7 @@ CompiledGain compile_gain(const StateSpec& state, ChartData& chart, Findings& fi
     const std::string path = fmt::format("states.{}.gain", state.name);
     CompiledGain compiled;
     compiled.law = gain.law.value_or(GainLaw::instant);
-    compiled.turns_at_once = gain.turn == Turning::at_once;
+    compiled.turns_at_once = gain.turn == Turning::at_once || compiled.law == GainLaw::instant;
     const auto need = [&](bool given, const char* key, const char* law) {
         if (!given) {
             findings.add_relation(path, fmt::format("law \"{}\" needs {}", law, key),
@@ -169,8 +169,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
     }
     for (CompiledState& state : chart.states) {  // steps are timed leg by leg
         state.follows_turns = state.traits.stands && state.gain.law != GainLaw::curve;
-        state.turns_sharply = state.gain.law == GainLaw::instant || state.gain.turns_at_once;
-        state.turns_on_ramp = state.gain.law == GainLaw::ramp && !state.turns_sharply;
+        state.arcs_on_ramp = state.gain.law == GainLaw::ramp && !state.gain.turns_at_once;
     }
 }
 

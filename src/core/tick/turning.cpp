@@ -46,7 +46,7 @@ namespace {
 /// tick. Then v.g = -g^2 / 2: the speed falls up to the middle of the gap and rises from there, and its mean on the way
 /// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
 /// Returns false, and changes nothing, in any other case.
-bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, Report& report) {
+bool arc_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, Report& report) {
     const double dt = report.seconds;
     const glm::dvec2 target = level_target(runner);
     const glm::dvec2 velocity = flat(runner.velocity);
@@ -83,7 +83,7 @@ bool turn_at_speed(const ChartData& chart, RunnerState& runner, const CompiledSt
 }
 
 /// The same where the velocity has the wanted direction at once, and needs no other speed: a straight line.
-bool turn_sharply(RunnerState& runner, Report& report) {
+bool turn_at_speed(RunnerState& runner, Report& report) {
     const double dt = report.seconds;
     const glm::dvec2 target = level_target(runner);
     const double speed = length_of(target);
@@ -145,7 +145,7 @@ bool follow_gain(const ChartData& chart, RunnerState& runner, const CompiledStat
     const glm::dvec3 target = Space::in_space(Space::target(chart, runner));
     turn_at_once(state.gain, runner, target);
     const double low = std::min(before.z, runner.velocity.z), high = std::max(before.z, runner.velocity.z);
-    const bool jumps = low != high && any_rise_between(chart, low, high);
+    const bool jumps = low != high && any_rise_between(chart, low, high, &runner.watched);
     const glm::dvec3 gap = target - runner.velocity;
     const double near_enough = state.gain.law == GainLaw::ease ? ease_gap : arrival_gap;
     const bool there = length_of(gap) <= near_enough;
@@ -177,8 +177,8 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
     const double end = runner.clock + report.seconds;
     const bool soon_done = runner.leg == LegKind::steady && end < runner.next_due &&
                            walks_plainly(state, runner, report.seconds) &&
-                           (state.turns_on_ramp ? turn_at_speed(chart, runner, state, report)
-                                                : state.turns_sharply && turn_sharply(runner, report));
+                           (state.arcs_on_ramp ? arc_at_speed(chart, runner, state, report)
+                                               : state.gain.turns_at_once && turn_at_speed(runner, report));
     if (soon_done) {
         return Turn::followed;
     }
