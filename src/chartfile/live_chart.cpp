@@ -12,7 +12,7 @@ std::optional<ChartFile> LiveChart::take_in() {
         return std::nullopt;
     }
     try {
-        ChartFile next = load_chart(saved_.file());
+        ChartFile next = parse_chart(saved_.read(), saved_.file().string());
         mistakes_.clear();
         return std::exchange(at_work_, std::move(next));
     } catch (const ChartError& error) {

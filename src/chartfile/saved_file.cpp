@@ -1,4 +1,6 @@
 #include <cursimeter/chartfile/saved_file.hpp>
+#include <cursimeter/chartfile/whole_file.hpp>
+#include <cursimeter/diagnostics.hpp>
 #include <system_error>
 #include <utility>
 
@@ -13,6 +15,15 @@ FileNews SavedFile::news() {
         return FileNews::none;
     }
     return now.there ? FileNews::saved : FileNews::gone;
+}
+
+std::string SavedFile::read() {
+    try {
+        return read_whole_file(file_);
+    } catch (const ChartError&) {
+        seen_ = {};
+        throw;
+    }
 }
 
 SavedFile::Entry SavedFile::entry() const {

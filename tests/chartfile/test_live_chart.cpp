@@ -1,8 +1,11 @@
+#include <unistd.h>
+
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/chartfile/live_chart.hpp>
 #include <cursimeter/chartfile/saved_file.hpp>
+#include <cursimeter/diagnostics.hpp>
 #include <cursimeter/reload.hpp>
 #include <filesystem>
 #include <string>
@@ -26,6 +29,20 @@ void put_forward(const std::string& file, int seconds) {
     std::filesystem::last_write_time(file,
                                      std::filesystem::last_write_time(file) + std::chrono::seconds(seconds));
 }
+
+/// Somebody for whom permissions count: the administrator reads everything.
+class Anybody {
+  public:
+    Anybody() = default;
+    Anybody(const Anybody&) = delete;
+    Anybody& operator=(const Anybody&) = delete;
+    ~Anybody() { end(); }
+    void begin() const { REQUIRE((mine_ != 0 || ::seteuid(65534) == 0)); }
+    void end() const { REQUIRE(::seteuid(mine_) == 0); }
+
+  private:
+    uid_t mine_ = ::geteuid();
+};
 
 }  // namespace
 
@@ -65,11 +82,19 @@ TEST_CASE("a saved file: each save is told once, however the editor saves") {
         CHECK(saved.news() == FileNews::saved);
         CHECK(saved.news() == FileNews::none);
     }
-    SECTION("forgotten: told as saved, if it is there") {
-        saved.forget();
+    SECTION("unreadable for a while, which its entry does not tell: told as saved again") {
+        Anybody anybody;
+        std::filesystem::permissions(file, std::filesystem::perms::none);
+        anybody.begin();
+        CHECK_THROWS_AS(saved.read(), ChartError);
+        anybody.end();
+        std::filesystem::permissions(file, std::filesystem::perms::owner_all);
         CHECK(saved.news() == FileNews::saved);
-        saved.forget();
+        CHECK(saved.read() == "one");
+        CHECK(saved.news() == FileNews::none);
         std::filesystem::remove(file);
+        CHECK(saved.news() == FileNews::gone);
+        CHECK_THROWS_AS(saved.read(), ChartError);
         CHECK(saved.news() == FileNews::none);
     }
     SECTION("a copy sees for itself") {
@@ -122,6 +147,20 @@ TEST_CASE("a live chart goes to work when its file is saved, under the runner th
         CHECK(live.take_in());
         CHECK(live.mistakes().empty());
         CHECK(live.file().spec.states.front().speed.forward == 4.125);
+    }
+    SECTION("one that cannot be read for a while is told, and taken in when it can be") {
+        const std::string later = folder.write("hopper.toml", walking_at("5.0625"));
+        std::filesystem::permissions(file, std::filesystem::perms::none);
+        Anybody anybody;
+        anybody.begin();
+        CHECK_FALSE(live.take_in());
+        anybody.end();
+        REQUIRE(live.mistakes().size() == 1);
+        CHECK(live.mistakes().front().what.find("cannot be read") != std::string::npos);
+        std::filesystem::permissions(file, std::filesystem::perms::owner_all);
+        CHECK(live.take_in());
+        CHECK(live.mistakes().empty());
+        CHECK(live.file().spec.states.front().speed.forward == 5.0625);
     }
     SECTION("one that is gone is told, and taken in when it is back") {
         std::filesystem::remove(file);

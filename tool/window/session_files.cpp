@@ -42,15 +42,8 @@ void Session::look_at_files(bool closely) {
     if (news != FileNews::saved && !(closely && std::filesystem::exists(chart_file_, unknown))) {
         return;
     }
-    std::string text;
     try {
-        text = read_text(chart_file_);
-    } catch (const ChartError& error) {
-        file_errors_ = error.what();
-        chart_saved_.forget();  // it may be readable soon
-        return;
-    }
-    try {
+        std::string text = chart_saved_.read();
         if (text == tuning.saved_text()) {
             file_errors_.clear();
             return;

@@ -25,8 +25,8 @@ class LiveChart {
     [[nodiscard]] const ChartFile& file() const { return at_work_; }
     [[nodiscard]] const Chart& chart() const { return at_work_.chart; }
 
-    /// Whether another chart went to work: the one before it, which `carry_over` of a runner needs. Some microseconds, unless the file was
-    /// saved; then as long as `load_chart`.
+    /// If another chart went to work: the one before it, which `carry_over` of a runner needs. One question to the file system, unless the
+    /// file was saved; then as long as `load_chart`.
     [[nodiscard]] std::optional<ChartFile> take_in();
     /// Why the file as it is now is not at work; empty if it is.
     [[nodiscard]] const std::vector<Diagnostic>& mistakes() const { return mistakes_; }

@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <string>
 
 namespace cursimeter {
 
@@ -13,18 +14,19 @@ enum class FileNews : std::uint8_t {
 };
 
 /// A file that somebody may save at any time, as an author does in an editor while the game runs. Tells by the time and the size in the
-/// file's entry whether that has happened; the file itself is not opened. For one thread; copies are independent.
+/// file's entry whether that has happened, without opening it. For one thread; copies are independent.
 ///
 /// Make it before you read the file: what is saved while it is read is then told by the next question. An editor that writes in
-/// pieces is told of more than once.
+/// pieces is told of more than once. Two saves of one length within one step of the file system's clock (milliseconds) are one.
 class SavedFile {
   public:
     explicit SavedFile(std::filesystem::path file);
     [[nodiscard]] const std::filesystem::path& file() const { return file_; }
-    /// Some microseconds, so it can be asked in each frame.
+    /// Asks the file system once, so a game may ask in each frame.
     [[nodiscard]] FileNews news();
-    /// The next question is answered by `saved` if the file is there: for one that could not be read just now.
-    void forget() { seen_ = {}; }
+    /// The file's text. Throws ChartError as `read_whole_file` does; the next question is then answered by `saved` if the file is there,
+    /// since what kept it from being read may be over, and its entry does not tell.
+    [[nodiscard]] std::string read();
 
   private:
     struct Entry {
