@@ -211,6 +211,20 @@ void add_pages(CLI::App& app, Calls& calls) {
     });
 }
 
+/// CLI11 reads -3 as a count of 2^64 - 3.
+void refuse_negative_counts(CLI::App& app) {
+    for (CLI::App* command : app.get_subcommands({})) {
+        for (CLI::Option* option : command->get_options()) {
+            if (option->get_type_name() == "UINT") {
+                option->check([](const std::string& value) {
+                    return value.starts_with('-') ? fmt::format("'{}' is not a whole number from 0 up", value)
+                                                  : "";
+                });
+            }
+        }
+    }
+}
+
 }  // namespace
 
 Calls add_calls(CLI::App& app) {
@@ -225,6 +239,7 @@ Calls add_calls(CLI::App& app) {
     add_net(app, calls);
     add_formats(app, calls);
     add_pages(app, calls);
+    refuse_negative_counts(app);
     return calls;
 }
 

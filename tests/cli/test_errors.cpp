@@ -53,6 +53,10 @@ TEST_CASE("calls that cannot be understood say how to call") {
             "--help\n");
     refuses("net " + bearer_file + " --clients -3",
             "--clients: '-3' is not a whole number from 0 up; see cursimeter net --help\n");
+    refuses("net " + bearer_file + " --clients",
+            "--clients: needs a value; write one such as 3; see cursimeter net --help\n");
+    refuses("run " + bearer_file + " --drill", "--drill: needs a value; see cursimeter run --help\n");
+    refuses("sweep " + bearer_file + " --vary", "--vary: needs a value; see cursimeter sweep --help\n");
     refuses("net " + bearer_file + " --clients many",
             "--clients: 'many' is not a whole number from 0 up; write one such as 3; see cursimeter net "
             "--help\n");
