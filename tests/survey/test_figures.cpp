@@ -69,6 +69,30 @@ TEST_CASE("by the instant law everything is at once") {
     }
 }
 
+TEST_CASE("who turns at once turns in no time, and speeds up and stops as the law says") {
+    for (const GainSpec& law : {ramp(12.0, 15.0, 10.0), ease(0.2, 0.1, 0.15),
+                                curve({{0.0, 0.0}, {0.5, 0.5}, {1.5, 1.0}}, {{0.0, 1.0}, {0.8, 0.0}})}) {
+        const ChartSpec arc = walker({.forward = 6.0, .side = {}, .back = {}}, law);
+        const ChartSpec spec = walker({.forward = 6.0, .side = {}, .back = {}}, at_once(law));
+        for (const char* name : {"walk.turn_time", "walk.turn_overshoot"}) {
+            CHECK(value(spec, name) == 0.0);
+            CHECK(figure(spec, name).how == "closed form: at once");
+        }
+        for (const char* name :
+             {"walk.up_time", "walk.up_distance", "walk.stop_time", "walk.stop_distance"}) {
+            CHECK(value(spec, name) == value(arc, name));
+            CHECK(figure(spec, name).how == figure(arc, name).how);
+        }
+        const Chart chart = compile(spec);
+        Runner turning = spawn(chart);
+        pass(chart, turning, {1.0, 0.0}, 10.0);
+        const double from = turning.position().x;
+        static_cast<void>(tick(chart, turning, {1.0, 0.0}, {}, 0.01, 3.141592653589793));
+        CHECK(turning.velocity().x == Approx(-6.0).epsilon(1e-7));
+        CHECK(turning.position().x - from == Approx(-0.06).epsilon(1e-7));
+    }
+}
+
 TEST_CASE("the closed forms of an ease agree with runs of it") {
     const ChartSpec spec = walker({.forward = 5.0, .side = {}, .back = {}}, ease(0.2, 0.1, 0.15));
     const Chart chart = compile(spec);

@@ -103,8 +103,10 @@ Stretch turn_round(const FigureSource& source, std::uint8_t index, double reache
 
 struct Changing {
     Stretch up, stop, turn;
-    std::string how;
+    std::string how, how_turned;
 };
+
+const std::string at_once = "closed form: at once";
 
 Changing changing_of(const FigureSource& source, std::uint8_t index) {
     const detail::CompiledState& state = source.state(index);
@@ -113,7 +115,7 @@ Changing changing_of(const FigureSource& source, std::uint8_t index) {
     Changing found;
     switch (gain.law) {
         case GainLaw::instant:
-            found.how = "closed form: at once";
+            found.how = at_once;
             break;
         case GainLaw::ramp: {
             found.up = ramp_way(v, gain.up.value);
@@ -138,8 +140,10 @@ Changing changing_of(const FigureSource& source, std::uint8_t index) {
             found.how = simulated + ", turning to 0.1 ms";
             break;
     }
-    if (gain.turns_at_once) {  // it has the other direction, and its speed, at once
+    found.how_turned = found.how;
+    if (gain.turns_at_once) {
         found.turn = {};
+        found.how_turned = at_once;
     }
     return found;
 }
@@ -160,10 +164,11 @@ void add_ground_figures(FigureTable& table, const FigureSource& source, std::uin
     if (state.forward <= 0.0) {
         return;
     }
-    const auto add = [&](const char* name, const char* unit, const char* meaning, auto part) {
-        table.push_back({first + name, unit, meaning, [&source, index, part] {
+    const auto add = [&](const char* name, const char* unit, const char* meaning, auto part,
+                         std::string Changing::*how = &Changing::how) {
+        table.push_back({first + name, unit, meaning, [&source, index, part, how] {
                              const Changing found = changing_of(source, index);
-                             return Answer{part(found), found.how};
+                             return Answer{part(found), found.*how};
                          }});
     };
     add("up_time", "s", "from standing to the top speed ahead",
@@ -172,10 +177,12 @@ void add_ground_figures(FigureTable& table, const FigureSource& source, std::uin
     add("stop_time", "s", "from the top speed to a stand, nothing held",
         [](const Changing& c) { return c.stop.seconds; });
     add("stop_distance", "m", "the way that takes", [](const Changing& c) { return c.stop.metres; });
-    add("turn_time", "s", "from the top speed to the top speed the other way",
-        [](const Changing& c) { return c.turn.seconds; });
-    add("turn_overshoot", "m", "how far it goes on the old way meanwhile",
-        [](const Changing& c) { return c.turn.metres; });
+    add(
+        "turn_time", "s", "from the top speed to the top speed the other way",
+        [](const Changing& c) { return c.turn.seconds; }, &Changing::how_turned);
+    add(
+        "turn_overshoot", "m", "how far it goes on the old way meanwhile",
+        [](const Changing& c) { return c.turn.metres; }, &Changing::how_turned);
 }
 
 }  // namespace cursimeter::survey
