@@ -65,7 +65,7 @@ def main():
         game = subprocess.Popen(["sh", "-c", "exec " + commands["play it"].split("&& ")[1]], cwd=WORK / "wader",
                                 env=screen.environment(), stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
         told = Told(game)
-        screen.hands("windowfocus", screen.find("wader"))
+        screen.hands("windowfocus", screen.find("wader", game))
         time.sleep(0.2)
         screen.hands("keydown", "d")
         screen.hands("keydown", "shift")

@@ -29,7 +29,7 @@ class Window:
         self.program = subprocess.Popen([PROGRAM, "try", *options, "--state-json", str(self.state_file)],
                                         env=screen.environment(), stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
         self.until("the first frames", lambda state: state["frames"] > 5)
-        self.id = self.screen.find("Cursimeter")
+        self.id = self.screen.find("Cursimeter", self.program)
         self.hands("windowfocus", self.id)
         self.frames_on()
 
@@ -277,6 +277,7 @@ def crouch_on_control(screen, chart):
     window.down("Control_R")  # the other control is still the window's
     window.key("q")
     window.closes()
+    window.up("Control_R")  # the server keeps what is held for the next window
 
 
 def documented(state):

@@ -26,7 +26,8 @@ class Screen:
 
     def start(self, size):
         reading, writing = os.pipe()
-        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(writing), "-screen", "0", f"{size}x24"],
+        # A server begins anew when its last client leaves, and turns away who comes meanwhile: -noreset.
+        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(writing), "-noreset", "-screen", "0", f"{size}x24"],
                                        pass_fds=[writing], stderr=subprocess.DEVNULL)
         os.close(writing)
         with os.fdopen(reading) as told:
@@ -43,16 +44,18 @@ class Screen:
         return subprocess.run(["xdotool", *words], env=self.environment(), check=True, capture_output=True, text=True,
                               timeout=PATIENCE).stdout
 
-    def find(self, name):
-        """The window with this in its title."""
+    def find(self, name, program=None):
+        """The window with this in its title. The program that is to open it must not end before."""
         end = time.monotonic() + PATIENCE
         while time.monotonic() < end:
+            if program is not None and program.poll() is not None:
+                raise SystemExit(f"the program has ended without a window: {program.returncode}\n{program.stderr.read()}")
             found = subprocess.run(["xdotool", "search", "--name", name], env=self.environment(), capture_output=True,
                                    text=True, timeout=PATIENCE).stdout.split()
             if found:
                 return found[-1]
             time.sleep(0.05)
-        raise SystemExit("the window is not on the screen")
+        raise SystemExit(f"the window is not on the screen; the X server: {self.server.poll()}")
 
     def close(self):
         self.server.terminate()
