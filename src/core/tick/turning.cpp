@@ -165,7 +165,8 @@ bool is_free(const RunnerState& runner) {
 
 /// Takes such a look in, and follows it where that is soon done.
 Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Report& report) {
-    if (!is_look(look.yaw, look.pitch) || runner.condition_due <= runner.clock + instant_width.value) {
+    const bool is_news = runner.stale || runner.condition_due <= runner.clock + instant_width.value;
+    if (is_news || !is_look(look.yaw, look.pitch)) {
         return Turn::pending;
     }
     set_look(runner, look.yaw, look.pitch);
