@@ -263,9 +263,14 @@ typedef struct cursimeter_world {
     /* Null where `moves` is. How far, m, a surface moves in `seconds` from `at` on: what stands on it goes along. *out is 0
      * before. */
     void (*surface_motion)(void* user, uint32_t surface, double at, double seconds, double out[3]);
+    /* May be null: never open. 1 if in this tick nothing that moves comes into the upright box from `low` to `high`, no zone
+     * reaches into it, and it holds nothing solid but, at most, a level floor from side to side and what lies below that;
+     * else 0. Sets *height and *surface if there is such a floor, else leaves them. Asked first, once in most ticks: where it
+     * is open nothing else is asked. Leave it out if it would take longer than two sweeps. */
+    int (*is_open)(void* user, const double low[3], const double high[3], double* height, uint32_t* surface);
 } cursimeter_world;
 #define CURSIMETER_WORLD_INIT \
-    { sizeof(cursimeter_world), 0, 0, 0, 0, 0, 0 }
+    { sizeof(cursimeter_world), 0, 0, 0, 0, 0, 0, 0 }
 
 typedef struct cursimeter_terrain cursimeter_terrain;
 CURSIMETER_API cursimeter_status cursimeter_terrain_new(const cursimeter_world* world,

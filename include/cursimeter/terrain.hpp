@@ -4,6 +4,7 @@
 #include <cursimeter/chart.hpp>
 #include <cursimeter/runner.hpp>
 #include <glm/vec3.hpp>
+#include <limits>
 
 /// The world as the library sees it when it moves a runner itself: a game answers these questions from
 /// its own geometry. Up is +z; lengths in metres.
@@ -44,6 +45,12 @@ struct ZoneReading {
         nullptr;  ///< pushes once when a zone of `zones` is entered, unless a push acts already
 };
 
+/// A level floor.
+struct LevelFloor {
+    double height = -std::numeric_limits<double>::infinity();  ///< m; by default there is none
+    std::uint32_t surface = 0;                                 ///< as in `Hit`
+};
+
 /// A world. The functions are called within `advance`, on its thread, from five to some dozen times a
 /// tick; they must not throw. Answers need not be exact: what is off by less than a millimetre is mended
 /// as the runner moves. NaN and values out of range count as no answer.
@@ -61,6 +68,12 @@ class Terrain {
     /// Whether anything that moves may come into the upright box from `low` to `high`, m, during this tick. Near it, tick
     /// parts are at most 10 ms long and the room for the body is checked after each. Asked once or twice a tick.
     [[nodiscard]] virtual bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept;
+    /// Whether the upright box from `low` to `high`, m, is open during this tick: nothing that moves comes into it, no zone reaches
+    /// into it, and it holds nothing solid but, at most, a level floor from side to side and what lies below that. Tells that
+    /// floor. Asked first, once in most ticks, for a box little larger than the runner's way: where it is open, nothing else
+    /// is asked. A world that cannot tell at less cost than two sweeps leaves it out: it is never open then.
+    [[nodiscard]] virtual bool is_open(const glm::dvec3& low, const glm::dvec3& high,
+                                       LevelFloor& floor) const noexcept;
     /// How far a surface moves in `seconds` from `at` on. A runner that stands on it goes along.
     [[nodiscard]] virtual glm::dvec3 surface_motion(std::uint32_t surface, double at,
                                                     double seconds) const noexcept;

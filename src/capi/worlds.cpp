@@ -82,6 +82,14 @@ bool CalledTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const n
     return world_.moves(world_.user, from, to) != 0;
 }
 
+bool CalledTerrain::is_open(const glm::dvec3& low, const glm::dvec3& high, LevelFloor& floor) const noexcept {
+    if (world_.is_open == nullptr) {
+        return false;
+    }
+    const double from[3]{low.x, low.y, low.z}, to[3]{high.x, high.y, high.z};
+    return world_.is_open(world_.user, from, to, &floor.height, &floor.surface) != 0;
+}
+
 glm::dvec3 CalledTerrain::surface_motion(std::uint32_t surface, double at, double seconds) const noexcept {
     double moved[3]{0.0, 0.0, 0.0};
     if (world_.surface_motion != nullptr) {

@@ -17,6 +17,8 @@ class CalledTerrain final : public Terrain {
                                Overlap& overlap) const noexcept override;
     [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
     [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override;
+    [[nodiscard]] bool is_open(const glm::dvec3& low, const glm::dvec3& high,
+                               LevelFloor& floor) const noexcept override;
     [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double at,
                                             double seconds) const noexcept override;
 

@@ -16,9 +16,7 @@ CellGrid::CellGrid(std::span<const Extent> extents) : count_(static_cast<std::ui
     std::vector<std::pair<Place, std::uint32_t>> listed;
     for (std::uint32_t index = 0; index < count_; ++index) {
         const Extent& box = extents[index];
-        const Cells cells = is_listed(box) ? Cells{cell_of(box.low.x), cell_of(box.low.y),
-                                                   cell_of(box.high.x), cell_of(box.high.y)}
-                                           : Cells{};
+        const Cells cells = is_listed(box) ? cells_of(box) : Cells{};
         if (!is_listed(box) || cells.count() > most_cells_of_a_box) {
             everywhere_.push_back(index);
             continue;

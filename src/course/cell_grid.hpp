@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -22,9 +23,7 @@ class CellGrid {
     template <class Visit>
     void visit(const Extent& around, const Visit& visit) const {
         const bool listed = is_listed(around);
-        const Cells cells = listed ? Cells{cell_of(around.low.x), cell_of(around.low.y),
-                                           cell_of(around.high.x), cell_of(around.high.y)}
-                                   : Cells{};
+        const Cells cells = listed ? cells_of(around) : Cells{};
         if (listed && cells.is_one() && everywhere_.empty()) {
             for (const std::uint32_t index : in_cell(cells.from_x, cells.from_y)) {
                 visit(index);
@@ -39,6 +38,32 @@ class CellGrid {
                 visit(index);
             }
         }
+    }
+
+    /// Whether `test(index)` holds for each of these boxes. They come in any order, and one may come more than once.
+    template <class Test>
+    [[nodiscard]] bool all_pass(const Extent& around, const Test& test) const {
+        const Cells cells = is_listed(around) ? cells_of(around) : Cells{};
+        if (!is_listed(around) || cells.count() > most_cells) {
+            for (std::uint32_t index = 0; index < count_; ++index) {
+                if (!test(index)) {
+                    return false;
+                }
+            }
+            return true;
+        }
+        if (!std::all_of(everywhere_.begin(), everywhere_.end(), test)) {
+            return false;
+        }
+        for (std::int32_t x = cells.from_x; x <= cells.to_x; ++x) {
+            for (std::int32_t y = cells.from_y; y <= cells.to_y; ++y) {
+                const std::span<const std::uint32_t> listed = in_cell(x, y);
+                if (!std::all_of(listed.begin(), listed.end(), test)) {
+                    return false;
+                }
+            }
+        }
+        return true;
     }
 
   private:
@@ -83,6 +108,9 @@ class CellGrid {
         const double cells = place * (1.0 / cell_size);
         const auto towards_zero = static_cast<std::int32_t>(cells);
         return towards_zero - (cells < towards_zero ? 1 : 0);
+    }
+    [[nodiscard]] static Cells cells_of(const Extent& box) {
+        return {cell_of(box.low.x), cell_of(box.low.y), cell_of(box.high.x), cell_of(box.high.y)};
     }
     /// Where the cell stands in the table, or the free place where it would.
     [[nodiscard]] std::size_t place_of(std::int32_t x, std::int32_t y) const {

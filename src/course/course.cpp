@@ -70,7 +70,8 @@ class CourseBuilder {
 
   private:
     void list_by_cells() {
-        std::vector<detail::Extent> wherever = course_.extents;
+        std::vector<detail::Extent>& wherever = course_.wherever;
+        wherever = course_.extents;
         for (std::size_t i = 0; i < course_.solids.size(); ++i) {
             const int platform = course_.solids[i].platform;
             if (platform >= 0) {
@@ -83,6 +84,8 @@ class CourseBuilder {
         }
         course_.solid_cells = detail::CellGrid(wherever);
         course_.zone_cells = detail::CellGrid(course_.zones);
+        wherever.insert(wherever.end(), course_.zones.begin(), course_.zones.end());
+        course_.wherever_cells = detail::CellGrid(wherever);
     }
 
     bool check_volume(const std::string& path, const glm::dvec3& from, const glm::dvec3& to) {

@@ -24,6 +24,8 @@ struct CourseData {
     CellGrid solid_cells;         ///< of a platform, wherever it ever is
     std::vector<Extent> zones;    ///< by zone
     CellGrid zone_cells;
+    std::vector<Extent> wherever;  ///< by solid, of a platform wherever it ever is; then by zone
+    CellGrid wherever_cells;
     std::vector<Track> tracks;  ///< by platform
     std::vector<Push> pushes;   ///< by zone
 };

@@ -47,6 +47,19 @@ bool sweep_solid(const Sweep& sweep, const Solid& solid, const glm::dvec3& middl
     return false;  // it only grazes
 }
 
+/// Whether the solid's top is level and goes through the box from side to side.
+bool is_floor_of(const Solid& solid, const Extent& box) {
+    if (solid.axes[2].z != 1.0) {
+        return false;
+    }
+    const glm::dvec3 middle = (box.low + box.high) * 0.5 - solid.middle, half = (box.high - box.low) * 0.5;
+    const auto reaches = [&](const glm::dvec3& axis, double half_solid) {
+        const double reach = std::fabs(axis.x) * half.x + std::fabs(axis.y) * half.y;
+        return std::fabs(axis.x * middle.x + axis.y * middle.y) + reach < half_solid;
+    };
+    return reaches(solid.axes[0], solid.half.x) && reaches(solid.axes[1], solid.half.y);
+}
+
 }  // namespace
 
 CourseTerrain::CourseTerrain(const Course& course, const Chart& chart) : course_(course) {
@@ -143,6 +156,29 @@ bool CourseTerrain::moves(const glm::dvec3& low, const glm::dvec3& high) const n
     return std::any_of(tracks.begin(), tracks.end(), [&](const detail::Track& track) {
         return track.swept.meets({low, high});
     });
+}
+
+bool CourseTerrain::is_open(const glm::dvec3& low, const glm::dvec3& high, LevelFloor& floor) const noexcept {
+    const detail::CourseData& course = course_.data();
+    const Extent box{low, high};
+    floor = {};
+    double highest = floor.height;  // m, of solids that are no floor
+    const bool may_be = course.wherever_cells.all_pass(box, [&](std::uint32_t i) {
+        const Extent& extent = course.wherever[i];
+        if (!extent.meets(box)) {
+            return true;
+        }
+        if (i >= course.solids.size() || course.solids[i].platform >= 0 || extent.high.z >= high.z) {
+            return false;
+        }
+        if (!is_floor_of(course.solids[i], box)) {
+            highest = std::max(highest, extent.high.z);
+        } else if (extent.high.z > floor.height) {
+            floor = {extent.high.z, i + 1};
+        }
+        return true;
+    });
+    return may_be && highest <= floor.height;
 }
 
 glm::dvec3 CourseTerrain::surface_motion(std::uint32_t surface, double at, double seconds) const noexcept {

@@ -66,6 +66,15 @@ int called_overlap(void*, const cursimeter_sweep* asked, cursimeter_overlap* out
     *out = {overlap.depth, {overlap.normal.x, overlap.normal.y, overlap.normal.z}};
     return met ? 1 : 0;
 }
+int called_open_boxes = 0;
+int called_is_open(void*, const double low[3], const double high[3], double* height, std::uint32_t* surface) {
+    cursimeter::LevelFloor floor{*height, *surface};
+    const bool open = called_course->is_open({low[0], low[1], low[2]}, {high[0], high[1], high[2]}, floor);
+    *height = floor.height;
+    *surface = floor.surface;
+    called_open_boxes += open ? 1 : 0;
+    return open ? 1 : 0;
+}
 int called_moves(void*, const double low[3], const double high[3]) {
     return called_course->moves({low[0], low[1], low[2]}, {high[0], high[1], high[2]}) ? 1 : 0;
 }
@@ -169,7 +178,7 @@ TEST_CASE("a world of C functions, and a course, give the run that C++ gives the
     cursimeter_terrain_free(file);
 }
 
-TEST_CASE("what moves in a world of C functions carries as in C++") {
+TEST_CASE("what moves, and what is open, in a world of C functions is as in C++") {
     const Loaded loaded("bearer");
     const cursimeter::Chart chart = cursimeter::load_chart(demo + "charts/bearer.toml").chart;
     cursimeter::CourseSpec spec;
@@ -186,20 +195,32 @@ TEST_CASE("what moves in a world of C functions carries as in C++") {
     REQUIRE(cursimeter_terrain_new(&world, &terrain, nullptr) ==
             CURSIMETER_BAD_ARGUMENT);  // one without the other
     world.surface_motion = called_motion;
+    world.is_open = called_is_open;
     REQUIRE(cursimeter_terrain_new(&world, &terrain, nullptr) == CURSIMETER_OK);
-    cursimeter_runner runner;
-    const cursimeter_placement start{{0.0, 0.0, 0.6}, 0.0};
+    cursimeter_runner runner, walker;
+    const cursimeter_placement start{{0.0, 0.0, 0.6}, 0.0}, apart{{20.0, 20.0, 0.0}, 0.0};
     REQUIRE(cursimeter_spawn(loaded.chart, &start, &runner, nullptr) == CURSIMETER_OK);
+    REQUIRE(cursimeter_spawn(loaded.chart, &apart, &walker, nullptr) == CURSIMETER_OK);
     cursimeter::Runner twin = cursimeter::spawn(chart, {{0.0, 0.0, 0.6}, 0.0});
+    cursimeter::Runner walking_twin = cursimeter::spawn(chart, {{20.0, 20.0, 0.0}, 0.0});
     const cursimeter_intent intent = CURSIMETER_INTENT_INIT;
+    cursimeter_intent ahead = CURSIMETER_INTENT_INIT;
+    ahead.forward = 1.0;
+    cursimeter::Intent same_ahead;
+    same_ahead.move.forward = 1.0;
     for (int tick = 0; tick < 120; ++tick) {
         course.set_time(tick / 60.0);
         REQUIRE(cursimeter_advance(loaded.chart, &runner, &intent, terrain, 1.0 / 60.0, nullptr) ==
                 CURSIMETER_OK);
         static_cast<void>(
             advance(chart, twin, cursimeter::Intent{}, course, cursimeter::Seconds{1.0 / 60.0}));
+        REQUIRE(cursimeter_advance(loaded.chart, &walker, &ahead, terrain, 1.0 / 60.0, nullptr) ==
+                CURSIMETER_OK);
+        static_cast<void>(advance(chart, walking_twin, same_ahead, course, cursimeter::Seconds{1.0 / 60.0}));
         REQUIRE(cursimeter_digest(&runner) == digest(twin));
+        REQUIRE(cursimeter_digest(&walker) == digest(walking_twin));
     }
+    CHECK(called_open_boxes > 60);
     // After 2 s on a path of 6 m ahead and 2.5 m up, at 1.5 m/s.
     CHECK(std::fabs(twin.position().x - 3.0 * 6.0 / 6.5) < 0.01);
     cursimeter_terrain_free(terrain);

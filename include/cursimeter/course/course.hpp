@@ -53,6 +53,8 @@ class CourseTerrain final : public Terrain {
     [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override;
     /// Whether the path of a platform leads through the box.
     [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override;
+    [[nodiscard]] bool is_open(const glm::dvec3& low, const glm::dvec3& high,
+                               LevelFloor& floor) const noexcept override;
     [[nodiscard]] glm::dvec3 surface_motion(std::uint32_t surface, double at,
                                             double seconds) const noexcept override;
 

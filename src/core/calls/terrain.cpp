@@ -10,6 +10,11 @@ bool Terrain::moves(const glm::dvec3& /*low*/, const glm::dvec3& /*high*/) const
     return false;
 }
 
+bool Terrain::is_open(const glm::dvec3& /*low*/, const glm::dvec3& /*high*/,
+                      LevelFloor& /*floor*/) const noexcept {
+    return false;
+}
+
 glm::dvec3 Terrain::surface_motion(std::uint32_t /*surface*/, double /*at*/,
                                    double /*seconds*/) const noexcept {
     return {0.0, 0.0, 0.0};

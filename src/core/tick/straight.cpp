@@ -4,6 +4,7 @@
 
 #include "core/numbers/space.hpp"
 #include "core/tick/tick.hpp"
+#include "core/world/open_box.hpp"
 #include "core/world/traveller.hpp"
 
 /// Most ticks in a world bring no contact either: whoever walks on level ground goes on walking on it, whoever falls goes on
@@ -86,14 +87,20 @@ bool go_straight(Instant& instant, const Terrain& terrain, double dt) {
         return false;
     };
     const bool turned = dirty.any(dirty::wanted | dirty::aim);
-    if (!follow_turn(instant, dt) ||
-        bend_of(instant, turned, runner.velocity - velocity, dt) > straight_error) {
+    if (!follow_turn(instant, dt)) {
+        return give_up();
+    }
+    const double bend = bend_of(instant, turned, runner.velocity - velocity, dt);
+    const glm::dvec3 motion = runner.position - from, last = runner.velocity;
+    if (goes_through_open(instant.chart, runner, terrain, from, motion, bend)) {
+        return true;
+    }
+    if (bend > straight_error) {
         return give_up();
     }
     const Motion after(runner);
-    const glm::dvec3 motion = runner.position - from, last = runner.velocity;
     before.put_back(runner);
-    Traveller traveller(instant, terrain, clock + double{runner.lag}, dt);
+    Traveller traveller(instant, terrain, clock + double{runner.lag}, dt, false);
     glm::dvec3 place(0.0);
     Surroundings around;
     if (!traveller.crosses(motion, last, dt, place, around)) {

@@ -26,7 +26,7 @@ void Traveller::take(const Chord& chord) {
         set_velocity(runner_, runner_.velocity * factor);
         instant_.dirty.note(Changed::way);
     }
-    if (moves_) {
+    if (world_.moves()) {
         make_room();
     }
     if (before.grounded && chord.around.grounded) {

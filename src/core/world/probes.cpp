@@ -94,7 +94,7 @@ void Traveller::probe_headroom(Chord& chord) const {
         Overlap overlap;
         const Capsule full{chart_.body.radius, chart_.body.height};
         const bool inside =
-            terrain_.overlap(full, chord.position + glm::dvec3(0.0, 0.0, skin), chord_end_, overlap);
+            world_.overlap(full, chord.position + glm::dvec3(0.0, 0.0, skin), chord_end_, overlap);
         // Room that there is does not go before more than the skin is missing: the body rises and sinks within it.
         room = !inside || (chord.around.headroom && overlap.depth < skin);
     }
@@ -107,7 +107,7 @@ void Traveller::probe_zones(Chord& chord) const {
         return;
     }
     const glm::dvec3 middle = chord.position + glm::dvec3(0.0, 0.0, 0.5 * body().height);
-    const ZoneReading reading = terrain_.zones(middle, chord_end_);
+    const ZoneReading reading = world_.zones(middle, chord_end_);
     Surroundings& around = chord.around;
     const Surroundings before = around;
     const Push* push = take_zones(around, reading);

@@ -11,7 +11,7 @@ namespace cursimeter::detail {
 
 void Traveller::arrive() {
     stood_ = runner_.around.grounded;
-    if (runner_.around.grounded && runner_.around.ground == 0 && moves_) {
+    if (runner_.around.grounded && runner_.around.ground == 0 && world_.moves()) {
         Chord here;  // what it stands on is not known yet
         here.position = runner_.position;
         here.around = runner_.around;
@@ -35,7 +35,7 @@ void Traveller::make_room() {
     const glm::dvec3 before = runner_.position;
     Overlap overlap;
     for (int attempt = 0; attempt < most_attempts; ++attempt) {
-        if (!terrain_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
+        if (!world_.overlap(body(), runner_.position, time(), overlap) || !is_unit(overlap.normal) ||
             !(overlap.depth > 0.0 && overlap.depth < 1e3)) {
             if (runner_.around.crushed) {
                 runner_.around.crushed = false;
@@ -53,7 +53,7 @@ void Traveller::make_room() {
         }
         stop_pushes_against(runner_, overlap.normal);
     }
-    if (terrain_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > crush_depth) {
+    if (world_.overlap(body(), runner_.position, time(), overlap) && overlap.depth > crush_depth) {
         runner_.position = before;
         if (!runner_.around.crushed) {
             instant_.emit(EventKind::crushed, runner_.state, overlap.depth);

@@ -21,18 +21,6 @@
 /// follows from the place alone: after each chord the body is let down onto what is below. So neither steps nor slopes
 /// depend on how time is cut.
 namespace cursimeter::detail {
-namespace {
-
-/// What is asked for things that move reaches further than it must by this, m, so that one question serves most ticks.
-constexpr double look_margin = 0.5;
-
-bool is_within(const glm::dvec3& point, const glm::dvec3& low, const glm::dvec3& high) {
-    return point.x >= low.x && point.y >= low.y && point.z >= low.z && point.x <= high.x &&
-           point.y <= high.y && point.z <= high.z;
-}
-
-}  // namespace
-
 Capsule Traveller::body() const {
     const CompiledBody& body = chart_.body;
     return {body.radius, chart_.states[runner_.state].low ? body.low_height : body.height};
@@ -45,7 +33,7 @@ bool Traveller::walkable(const glm::dvec3& normal) const {
 /// The world's answer, checked: the part of the motion up to the touch itself.
 bool Traveller::touches(const Capsule& body, const glm::dvec3& from, const glm::dvec3& motion,
                         Hit& hit) const {
-    if (length_of(motion) <= 0.0 || !terrain_.sweep({body, from, motion, chord_end_}, hit)) {
+    if (length_of(motion) <= 0.0 || !world_.sweep({body, from, motion, chord_end_}, hit)) {
         return false;
     }
     if (!is_unit(hit.normal) || !(hit.fraction >= 0.0 && hit.fraction <= 1.0)) {
@@ -98,19 +86,13 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
             walkable(below.face));
 }
 
-/// Asks the world for things that move, in a box that the leg does not leave in `seconds`. What was asked for a larger one holds.
-void Traveller::look_for_motion(double seconds) {
+/// Asks the world about a box that the leg does not leave in `seconds`.
+void Traveller::ask_world(double seconds) {
     const double bend = length_of(acceleration_now(chart_, runner_)) * seconds;
     const double speed = runner_.speed + carrying_speed() + bend;
     const double reach = chart_.body.radius + std::max(chart_.wall_reach, lean_reach) + speed * seconds;
-    const glm::dvec3 least_low = runner_.position - glm::dvec3(reach, reach, reach + chart_.body.step_height);
-    const glm::dvec3 least_high = runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height);
-    if (is_within(least_low, looked_low_, looked_high_) && is_within(least_high, looked_low_, looked_high_)) {
-        return;
-    }
-    looked_low_ = least_low - glm::dvec3(look_margin);
-    looked_high_ = least_high + glm::dvec3(look_margin);
-    moves_ = terrain_.moves(looked_low_, looked_high_);
+    world_.ask(runner_.position - glm::dvec3(reach, reach, reach + chart_.body.step_height),
+               runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height), may_be_open_);
 }
 
 double Traveller::carrying_speed() const {
@@ -127,7 +109,7 @@ double Traveller::longest_chord(double seconds) const {
     const double speed = runner_.speed + carrying_speed();
     // On a ramp the speed at the chord's end counts as well.
     longest = std::min(longest, longest_reach() / std::max(speed + bend * std::min(longest, seconds), 1e-3));
-    if (moves_) {
+    if (world_.moves()) {
         longest = std::min(longest, longest_moving_chord);
     }
     longest = std::max(longest, seconds / std::max(1, most_chords - chords_));
@@ -176,7 +158,7 @@ Traveller::Chord Traveller::chord(double seconds) {
 
 bool Traveller::crosses(const glm::dvec3& motion, const glm::dvec3& velocity, double seconds,
                         glm::dvec3& place, Surroundings& around) {
-    if (moves_ || length_of(motion) > longest_reach()) {
+    if (world_.moves() || length_of(motion) > longest_reach()) {
         return false;
     }
     Chord chord = begin_chord(seconds);
@@ -204,10 +186,10 @@ bool Traveller::crosses(const glm::dvec3& motion, const glm::dvec3& velocity, do
 }
 
 glm::dvec3 Traveller::surface_motion(std::uint32_t surface, double seconds) const {
-    if (surface == 0 || !moves_) {
+    if (surface == 0 || !world_.moves()) {
         return {0.0, 0.0, 0.0};
     }
-    const glm::dvec3 moved = terrain_.surface_motion(surface, time(), seconds);
+    const glm::dvec3 moved = world_.surface_motion(surface, time(), seconds);
     return is_finite(moved) && length_of(moved) <= fastest_world * seconds ? moved : glm::dvec3(0.0);
 }
 
@@ -243,7 +225,7 @@ Traveller::Chord Traveller::without_bend(Chord stopped, double length) {
 
 double Traveller::pass(double seconds) {
     double passed = 0.0;
-    look_for_motion(seconds);
+    ask_world(seconds);
     feel_ground();
     if (runner_.around.crushed) {
         const glm::dvec3 held = runner_.position;

@@ -3,20 +3,23 @@
 #include <cursimeter/terrain.hpp>
 
 #include "core/runner/instant.hpp"
+#include "core/world/asked_world.hpp"
 
 /// Moving a runner through a world.
 namespace cursimeter::detail {
 
 class Traveller {
   public:
-    /// `begin` is the runner's clock at the start of the tick, which is `seconds` long.
-    Traveller(Instant& instant, const Terrain& terrain, double begin, double seconds)
+    /// `begin` is the runner's clock at the start of the tick, which is `seconds` long. `may_be_open`: whether the world is asked if
+    /// it is (`Terrain::is_open`).
+    Traveller(Instant& instant, const Terrain& terrain, double begin, double seconds, bool may_be_open)
         : instant_(instant),
           chart_(instant.chart),
           runner_(instant.runner),
-          terrain_(terrain),
-          begin_(begin) {
-        look_for_motion(seconds);
+          world_(terrain),
+          begin_(begin),
+          may_be_open_(may_be_open) {
+        ask_world(seconds);
         feel_ground();
     }
 
@@ -55,7 +58,7 @@ class Traveller {
 
     [[nodiscard]] Capsule body() const;
     [[nodiscard]] double time() const { return runner_.clock - begin_; }
-    void look_for_motion(double seconds);
+    void ask_world(double seconds);
     [[nodiscard]] double carrying_speed() const;
     /// How far a chord may lead, m.
     [[nodiscard]] double longest_reach() const;
@@ -109,14 +112,13 @@ class Traveller {
     Instant& instant_;
     const ChartData& chart_;
     RunnerState& runner_;
-    const Terrain& terrain_;
+    AskedWorld world_;
     double begin_;
+    bool may_be_open_;
     bool stood_ = false;      ///< on the ground, when time passed last
     double chord_end_ = 0.0;  ///< s after the tick's start
     int chords_ = 0;
-    int stuck_ = 0;       ///< contacts, one after the other, that left no time and turned nothing aside
-    bool moves_ = false;  ///< whether anything in this box may move in this tick
-    glm::dvec3 looked_low_{1.0}, looked_high_{-1.0};  ///< m; none at first
+    int stuck_ = 0;  ///< contacts, one after the other, that left no time and turned nothing aside
 };
 
 }  // namespace cursimeter::detail

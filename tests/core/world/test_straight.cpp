@@ -4,6 +4,7 @@
 
 #include "support/all_ways.hpp"
 #include "support/beside.hpp"
+#include "support/counting_world.hpp"
 #include "support/leaper.hpp"
 #include "support/worlds.hpp"
 
@@ -155,81 +156,33 @@ TEST_CASE("a platform far away changes no bit of a run, and one at hand carries"
 }
 
 TEST_CASE("a world is asked for what moves once or twice a tick") {
-    struct Counting final : Terrain {
-        const CourseTerrain& course;
-        mutable int asked = 0;
-        explicit Counting(const CourseTerrain& of) : course(of) {}
-        bool sweep(const Sweep& sweep, Hit& hit) const noexcept override { return course.sweep(sweep, hit); }
-        bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
-                     Overlap& overlap) const noexcept override {
-            return course.overlap(body, feet, at, overlap);
-        }
-        ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
-            return course.zones(point, at);
-        }
-        bool moves(const glm::dvec3&, const glm::dvec3&) const noexcept override {
-            ++asked;
-            return false;
-        }
-    };
     ChartSpec spec = all_ways();
     spec.zones = {"mud"};
     const Chart chart = compile(spec);
     const CourseTerrain course(Course(crowded(2)), chart);
-    const Counting terrain(course);
+    CountingWorld terrain(course);
     Runner runner = spawn(chart, {{0.0, 0.0, 3.0}, 0.0});
     Intent intent;
     intent.move = {1.0, 0.0};
     for (int i = 0; i < 6000; ++i) {
         intent.look.yaw += i % 300 < 150 ? 0.02 : -0.03;
         intent.held = i % 90 < 5 ? 1U : i % 400 < 30 ? 4U : 0U;
-        terrain.asked = 0;
+        terrain.forget();
         static_cast<void>(advance(chart, runner, intent, terrain, Seconds{1.0 / 60.0}));
-        REQUIRE(terrain.asked >= 1);
-        REQUIRE(terrain.asked <= 2);
+        REQUIRE(terrain.motion_questions >= 1);
+        REQUIRE(terrain.motion_questions <= 2);
     }
 }
-
-namespace {
-
-/// A world that counts what it is asked.
-class Counting final : public Terrain {
-  public:
-    explicit Counting(const Terrain& world) : world_(world) {}
-    mutable int sweeps = 0, overlaps = 0, zone_questions = 0, motion_questions = 0;
-    [[nodiscard]] bool sweep(const Sweep& sweep, Hit& hit) const noexcept override {
-        ++sweeps;
-        return world_.sweep(sweep, hit);
-    }
-    [[nodiscard]] bool overlap(const Capsule& body, const glm::dvec3& feet, double at,
-                               Overlap& overlap) const noexcept override {
-        ++overlaps;
-        return world_.overlap(body, feet, at, overlap);
-    }
-    [[nodiscard]] ZoneReading zones(const glm::dvec3& point, double at) const noexcept override {
-        ++zone_questions;
-        return world_.zones(point, at);
-    }
-    [[nodiscard]] bool moves(const glm::dvec3& low, const glm::dvec3& high) const noexcept override {
-        ++motion_questions;
-        return world_.moves(low, high);
-    }
-
-  private:
-    const Terrain& world_;
-};
-
-}  // namespace
 
 TEST_CASE("a tick in which nothing is met asks a world for two sweeps, once for zones and once for motion") {
     const Chart chart = compile(all_ways());
     const CourseTerrain floor(Course{floor_only()}, chart);
-    const Counting world(floor);
+    CountingWorld world(floor);
     Runner runner = spawn(chart);
     Intent intent;
     intent.move.forward = 1.0;
     for (int tick = 0; tick < 300; ++tick) {
-        world.sweeps = world.overlaps = world.zone_questions = world.motion_questions = 0;
+        world.forget();
         intent.look.yaw += 0.02 * std::sin(0.1 * tick);
         static_cast<void>(advance(chart, runner, intent, world, Seconds{1.0 / 60.0}));
         if (tick > 60) {
@@ -247,12 +200,12 @@ TEST_CASE("where much is met a world is asked for some two hundred sweeps in a t
     int most = 0;
     for (unsigned seed = 1; seed <= 6; ++seed) {
         const CourseTerrain terrain(Course{crowded(seed)}, chart);
-        const Counting world(terrain);
+        CountingWorld world(terrain);
         Runner runner = spawn(chart, {{0.0, 0.0, 3.0}, 0.0});
         std::mt19937 random(seed);
         Intent intent;
         for (int tick = 0; tick < 1200; ++tick) {
-            world.sweeps = 0;
+            world.forget();
             intent.move.forward = 1.0;
             intent.held = tick % 40 == 0 ? static_cast<std::uint32_t>(random()) & 31U : intent.held;
             intent.look.yaw += 0.03;
