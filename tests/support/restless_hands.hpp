@@ -30,9 +30,6 @@ class RestlessHands {
         return intent_;
     }
 
-    /// Something pushes whoever it is, every two seconds or so.
-    bool is_struck() { return between(0.0, 1.0) < 0.01; }
-
   private:
     double between(double low, double high) {
         return std::uniform_real_distribution<double>(low, high)(random_);

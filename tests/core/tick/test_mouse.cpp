@@ -2,6 +2,7 @@
 #include <random>
 
 #include "support/beside.hpp"
+#include "support/deeds.hpp"
 #include "support/random_chart.hpp"
 #include "support/restless_hands.hpp"
 #include "support/worlds.hpp"
@@ -48,6 +49,7 @@ void compare_ways(unsigned seed, const Course* course, Compared& all) {
         return terrain ? advance(chart, runner, intent, *terrain, dt) : advance(chart, runner, intent, dt);
     };
     RestlessHands hands(chart, seed);
+    Deeds deeds(seed);
     CAPTURE(seed);
     Runner quick = spawn(chart, {{0.0, 0.0, terrain ? 3.0 : 0.0}, 0.0});
     for (int tick = 0; tick * dt.value < 12.0; ++tick) {
@@ -55,9 +57,7 @@ void compare_ways(unsigned seed, const Course* course, Compared& all) {
         Intent same = intent;
         const Change nothing = Change::look_to(intent.look, 0.0);
         same.changes = std::span(&nothing, 1);
-        if (hands.is_struck()) {
-            static_cast<void>(push(quick, {.direction = {1.0, -1.0, 0.5}, .strength = 3.0, .seconds = 0.3}));
-        }
+        deeds.perhaps(chart, quick, dt);
         const Runner before = quick;
         Runner plain = quick;
         const Report one = go(quick, intent), other = go(plain, same);

@@ -5,6 +5,7 @@
 #include "support/all_ways.hpp"
 #include "support/beside.hpp"
 #include "support/counting_world.hpp"
+#include "support/deeds.hpp"
 #include "support/random_chart.hpp"
 #include "support/restless_hands.hpp"
 #include "support/worlds.hpp"
@@ -43,14 +44,13 @@ void compare_worlds(const Chart& chart, const Course& course, unsigned seed, dou
     CourseTerrain terrain(course, chart);
     CountingWorld telling(terrain, true), silent(terrain, false);
     RestlessHands hands(chart, seed);
+    Deeds deeds(seed);
     Runner runner = spawn(chart, {{0.0, 0.0, 3.0}, 0.0});
     const Seconds dt{1.0 / rate};
     CAPTURE(seed, rate);
     for (int tick = 0; tick * dt.value < 10.0; ++tick) {
         const Intent intent = hands.next(dt.value);
-        if (hands.is_struck()) {
-            static_cast<void>(push(runner, {.direction = {1.0, -1.0, 0.5}, .strength = 3.0, .seconds = 0.3}));
-        }
+        deeds.perhaps(chart, runner, dt);
         terrain.set_time(runner.clock().value);
         telling.forget();
         Runner other = runner;
