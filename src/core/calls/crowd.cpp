@@ -124,18 +124,15 @@ class Queue {
         --count_;
         RunnerState& whole = CrowdAccess::whole(crowd_, index);
         const ChartData& chart = crowd_.chart().data();
-        const Intent& intent = intents_[place];
-        const bool goes_on = glides_plainly(whole) && looks_as_before(whole, intent) &&
-                             else_as_before(whole, intent) && !whole.in_world && !chart.has_strides;
         one_.instants = 0;
-        advance_on_open_ground(chart, whole, intent, dt_, one_, nullptr);
+        const bool quiet = advance_on_open_ground(chart, whole, intents_[place], dt_, one_, nullptr);
         if (tells_anything(one_)) {
             CrowdAccess::take_in(report_, index, one_);
             clear(one_);
             return;  // what was refused must be asked again
         }
         CrowdAccess::count_advanced(report_, 1);
-        if (goes_on && glides_plainly(whole)) {
+        if (quiet) {
             CrowdAccess::quiet(crowd_)[index] = quiet_part_of(whole);
             CrowdAccess::quiet_now(crowd_)[index] = 1;
         }

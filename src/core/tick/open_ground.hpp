@@ -62,9 +62,11 @@ void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& i
 void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,
                        Report& report, const ChoiceWatch* watch);
 
-/// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches.
-inline void advance_on_open_ground(const ChartData& data, RunnerState& state, const Intent& intent,
-                                   Seconds dt, Report& report, const ChoiceWatch* watch) {
+/// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches. Returns whether it was one: nothing
+/// was new or due, and the leg went on at an even speed.
+[[nodiscard]] inline bool advance_on_open_ground(const ChartData& data, RunnerState& state,
+                                                 const Intent& intent, Seconds dt, Report& report,
+                                                 const ChoiceWatch* watch) {
     const std::uint64_t news = what_else_is_new(state, intent) | std::uint64_t{state.in_world} |
                                what_is_foreign(data, state, intent);
     const double seconds = dt.value;
@@ -76,12 +78,14 @@ inline void advance_on_open_ground(const ChartData& data, RunnerState& state, co
             const glm::dvec3 before = state.position;
             glide_plainly(state, seconds);
             report.displacement = state.position - before;
+            return true;
         } else {
             glide_on(data, state, report);
         }
     } else {
         advance_unquietly(data, state, intent, dt, report, watch);
     }
+    return false;
 }
 
 /// The same in a world; no short way but tick/straight.cpp.
