@@ -1,5 +1,7 @@
 #include "core/tick/open_ground.hpp"
 
+#include <algorithm>
+
 #include "core/motion/footsteps.hpp"
 #include "core/runner/timers.hpp"
 #include "core/tick/turning.hpp"
@@ -44,7 +46,8 @@ void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& 
             report.displacement = runner.position - before;
             return;
         }
-    } else if (turn == Turn::unheeded && runner.clock + report.seconds < runner.next_due) {
+    } else if (turn == Turn::unheeded &&
+               runner.clock + std::max(report.seconds, instant_width.value) < runner.next_due) {
         glide_on(chart, runner, report);
         return;
     }

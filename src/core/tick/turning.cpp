@@ -175,7 +175,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
     if (runner.idle || !is_steered(state, runner)) {
         return Turn::unheeded;
     }
-    const double end = runner.clock + report.seconds;
+    const double end = runner.clock + std::max(report.seconds, instant_width.value);
     const bool soon_done = runner.leg == LegKind::steady && end < runner.next_due &&
                            walks_plainly(state, runner, report.seconds) &&
                            (state.arcs_on_ramp ? arc_at_speed(chart, runner, state, report)

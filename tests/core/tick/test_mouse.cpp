@@ -45,15 +45,20 @@ void compare_ways(unsigned seed, const Course* course, Compared& all) {
     }
     const double rates[] = {20.0, 30.0, 60.0, 144.0, 240.0};
     const Seconds dt{1.0 / rates[seed % 5]};
+    Seconds length = dt;
     const auto go = [&](Runner& runner, const Intent& intent) {
-        return terrain ? advance(chart, runner, intent, *terrain, dt) : advance(chart, runner, intent, dt);
+        return terrain ? advance(chart, runner, intent, *terrain, length)
+                       : advance(chart, runner, intent, length);
     };
     RestlessHands hands(chart, seed);
     Deeds deeds(seed);
     CAPTURE(seed);
     Runner quick = spawn(chart, {{0.0, 0.0, terrain ? 3.0 : 0.0}, 0.0});
     for (int tick = 0; tick * dt.value < 12.0; ++tick) {
-        const Intent intent = hands.next(dt.value);
+        // Now and then a tick of no length: what is due in its moment belongs to it.
+        length = tick % 8 == 7 ? Seconds{0.0} : dt;
+        Intent intent = hands.next(length.value);
+        intent.look.yaw += tick % 8 == 7 ? 1e-3 : 0.0;
         Intent same = intent;
         const Change nothing = Change::look_to(intent.look, 0.0);
         same.changes = std::span(&nothing, 1);
@@ -65,7 +70,7 @@ void compare_ways(unsigned seed, const Course* course, Compared& all) {
         const glm::dvec3 apart = quick.position() - plain.position();
         const double far = std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z);
         if (terrain && (!are_alike(one, other) || far > 2e-4) &&
-            is_hair(chart, before, same, *terrain, dt, one, quick)) {
+            is_hair(chart, before, same, *terrain, length, one, quick)) {
             ++all.hairs;
             continue;
         }
