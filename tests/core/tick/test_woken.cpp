@@ -145,7 +145,8 @@ TEST_CASE("under a mouse what a game does to a runner counts from the next tick 
 TEST_CASE("under a mouse what a game does to a runner of a crowd counts from the next tick on") {
     const Chart chart = chart_of_changes();
     const Seconds dt{1.0 / 60.0};
-    for (const auto& [name, change] : changes()) {
+    for (const auto& [name, deed] : changes()) {
+        const Deed& change = deed;
         CAPTURE(name);
         Hands hands(true, chart);
         Crowd crowd(chart);
