@@ -51,8 +51,8 @@ struct LevelFloor {
     std::uint32_t surface = 0;                                 ///< as in `Hit`
 };
 
-/// A world. The functions are called within `advance`, on its thread, from five to some dozen times a
-/// tick; they must not throw. Answers need not be exact: what is off by less than a millimetre is mended
+/// A world. The functions are called within `advance`, on its thread, once in a tick in an open box,
+/// else some five times, in the worst ticks some two hundred; they must not throw. Answers need not be exact: what is off by less than a millimetre is mended
 /// as the runner moves. NaN and values out of range count as no answer.
 class Terrain {
   public:

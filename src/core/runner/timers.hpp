@@ -87,6 +87,11 @@ inline void stop_timer(RunnerState& runner, unsigned timer) {
     return due;
 }
 
+/// Up to when what is due belongs to a tick of `seconds` in which something happens: the moment at hand reaches further than the
+/// shortest ticks.
+[[nodiscard]] inline double reach_of_tick(const RunnerState& runner, double seconds) {
+    return runner.clock + std::max(seconds, instant_width.value);
+}
 /// Whether the present state has been on for so many seconds.
 [[nodiscard]] inline bool has_lasted(const RunnerState& runner, double seconds) {
     return runner.clock + instant_width.value >= runner.state_since + seconds;

@@ -124,9 +124,8 @@ void finish_fall(Instant& instant) {
 
 bool follow_turn(Instant& instant, double dt) {
     RunnerState& runner = instant.runner;
-    // The moment at hand reaches further than the shortest ticks.
-    const double reach = runner.clock + std::max(dt, instant_width.value);
-    if (instant.dirty.any(dirty::facts) || runner.stale || runner.condition_due <= reach) {
+    if (instant.dirty.any(dirty::facts) || runner.stale ||
+        runner.condition_due <= reach_of_tick(runner, dt)) {
         return false;
     }
     const bool due_now = runner.leg_due <= runner.clock + instant_width.value;

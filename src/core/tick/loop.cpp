@@ -67,7 +67,7 @@ class CutTick {
           seconds_(dt) {
         runner_.lag = 0.0F;
         if (world.terrain != nullptr) {
-            traveller_.emplace(instant, *world.terrain, begin_, dt, true);
+            traveller_.emplace(instant, *world.terrain, begin_, dt, Questions::all);
             traveller_->arrive();
         }
         instant.dirty.note(Changed::woken, runner_.stale);

@@ -1,7 +1,5 @@
 #include "core/tick/open_ground.hpp"
 
-#include <algorithm>
-
 #include "core/motion/footsteps.hpp"
 #include "core/runner/timers.hpp"
 #include "core/tick/turning.hpp"
@@ -46,8 +44,7 @@ void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& 
             report.displacement = runner.position - before;
             return;
         }
-    } else if (turn == Turn::unheeded &&
-               runner.clock + std::max(report.seconds, instant_width.value) < runner.next_due) {
+    } else if (turn == Turn::unheeded && reach_of_tick(runner, report.seconds) < runner.next_due) {
         glide_on(chart, runner, report);
         return;
     }

@@ -8,9 +8,9 @@
 #include "core/world/traveller.hpp"
 
 /// Most ticks in a world bring no contact either: whoever walks on level ground goes on walking on it, whoever falls goes on
-/// falling. Such a tick is found out as on open ground, in one go, and the world is asked once whether the straight line from
-/// its begin to its end is free and what is there: two sweeps on the ground, where the plain way takes two for each of up to
-/// three legs, and a look for room before.
+/// falling. Such a tick is found out as on open ground, in one go. Then the world is asked whether the box around its way is open
+/// (world/open_box.hpp); where it is not, whether the straight line from its begin to its end is free and what is there: two
+/// sweeps on the ground, where the plain way takes two for each of up to three legs, and a look for room before.
 ///
 /// What it leaves out: the cutting of a turning tick into legs, and of legs into chords that keep within `chord_error` of
 /// them; where this line bends by more than `straight_error` from the path, the plain way is taken. The end of the tick is
@@ -100,7 +100,7 @@ bool go_straight(Instant& instant, const Terrain& terrain, double dt) {
     }
     const Motion after(runner);
     before.put_back(runner);
-    Traveller traveller(instant, terrain, clock + double{runner.lag}, dt, false);
+    Traveller traveller(instant, terrain, clock + double{runner.lag}, dt, Questions::but_open);
     glm::dvec3 place(0.0);
     Surroundings around;
     if (!traveller.crosses(motion, last, dt, place, around)) {

@@ -10,6 +10,7 @@
 #include "core/motion/leg.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
+#include "core/runner/timers.hpp"
 #include "core/tick/open_ground.hpp"
 #include "core/tick/way.hpp"
 #include "core/want/move_and_look.hpp"
@@ -175,7 +176,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
     if (runner.idle || !is_steered(state, runner)) {
         return Turn::unheeded;
     }
-    const double end = runner.clock + std::max(report.seconds, instant_width.value);
+    const double end = reach_of_tick(runner, report.seconds);
     const bool soon_done = runner.leg == LegKind::steady && end < runner.next_due &&
                            walks_plainly(state, runner, report.seconds) &&
                            (state.arcs_on_ramp ? arc_at_speed(chart, runner, state, report)

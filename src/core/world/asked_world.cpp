@@ -10,14 +10,14 @@ constexpr double margin = 0.1;
 
 }  // namespace
 
-void AskedWorld::ask(const glm::dvec3& low, const glm::dvec3& high, bool may_be_open) {
+void AskedWorld::ask(const glm::dvec3& low, const glm::dvec3& high, Questions questions) {
     if (is_asked(low, high)) {
         return;
     }
     low_ = low - glm::dvec3(margin);
     high_ = high + glm::dvec3(margin);
     floor_ = {};
-    open_ = may_be_open && is_open(terrain_, low_, high_, floor_);
+    open_ = questions == Questions::all && is_open(terrain_, low_, high_, floor_);
     moves_ = !open_ && terrain_.moves(low_, high_);
 }
 

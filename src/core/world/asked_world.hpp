@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <cursimeter/terrain.hpp>
 
 /// A world, and what it has said for the whole of a tick.
@@ -11,15 +12,17 @@ namespace cursimeter::detail {
     return terrain.is_open(low, high, floor) && floor.height < high.z;
 }
 
+/// What a world is asked about a box: `but_open` where it has just been asked whether it is open, and is not.
+enum class Questions : std::uint8_t { all, but_open };
+
 /// Asks the world about a box around the runner once, and answers by that what lies in it: where it is open, sweeps can meet its
 /// level floor alone. What reaches out of the box is asked of the world.
 class AskedWorld {
   public:
     explicit AskedWorld(const Terrain& terrain) : terrain_(terrain) {}
 
-    /// Asks about the upright box from `low` to `high`, m, and a margin, unless one that holds it was asked about. `may_be_open`: whether
-    /// that is worth a question.
-    void ask(const glm::dvec3& low, const glm::dvec3& high, bool may_be_open);
+    /// Asks about the upright box from `low` to `high`, m, and a margin, unless one that holds it was asked about.
+    void ask(const glm::dvec3& low, const glm::dvec3& high, Questions questions);
     /// Whether anything in the box may move in this tick.
     [[nodiscard]] bool moves() const { return moves_; }
 

@@ -16,7 +16,7 @@ constexpr double stands_exactly = 1e-9;
 /// Whether what is around is what an open box leaves around: anything else ends in one, and that has its moment.
 bool is_as_in_open(const Surroundings& around) {
     return around.zones == 0 && around.pace == 1.0F && around.wind == glm::vec3(0.0F) && around.headroom &&
-           !around.by_wall && around.barrier_count == 0 && !on_slope(around);
+           !around.by_wall && !on_slope(around);
 }
 
 }  // namespace

@@ -92,7 +92,7 @@ void Traveller::ask_world(double seconds) {
     const double speed = runner_.speed + carrying_speed() + bend;
     const double reach = chart_.body.radius + std::max(chart_.wall_reach, lean_reach) + speed * seconds;
     world_.ask(runner_.position - glm::dvec3(reach, reach, reach + chart_.body.step_height),
-               runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height), may_be_open_);
+               runner_.position + glm::dvec3(reach, reach, reach + chart_.body.height), questions_);
 }
 
 double Traveller::carrying_speed() const {

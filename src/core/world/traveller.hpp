@@ -10,15 +10,14 @@ namespace cursimeter::detail {
 
 class Traveller {
   public:
-    /// `begin` is the runner's clock at the start of the tick, which is `seconds` long. `may_be_open`: whether the world is asked if
-    /// it is (`Terrain::is_open`).
-    Traveller(Instant& instant, const Terrain& terrain, double begin, double seconds, bool may_be_open)
+    /// `begin` is the runner's clock at the start of the tick, which is `seconds` long.
+    Traveller(Instant& instant, const Terrain& terrain, double begin, double seconds, Questions questions)
         : instant_(instant),
           chart_(instant.chart),
           runner_(instant.runner),
           world_(terrain),
           begin_(begin),
-          may_be_open_(may_be_open) {
+          questions_(questions) {
         ask_world(seconds);
         feel_ground();
     }
@@ -114,7 +113,7 @@ class Traveller {
     RunnerState& runner_;
     AskedWorld world_;
     double begin_;
-    bool may_be_open_;
+    Questions questions_;
     bool stood_ = false;      ///< on the ground, when time passed last
     double chord_end_ = 0.0;  ///< s after the tick's start
     int chords_ = 0;
