@@ -10,7 +10,7 @@ int main() {
     const Chart chart = load_chart("demo/charts/bearer.toml").chart;
     const Drill drill = load_drill("demo/drills/quay_boards.toml", chart).drill;
     for (const double rate : {20.0, 60.0, 240.0}) {
-        const survey::Run run = survey::run(chart, drill, survey::even_ticks(rate, drill.length()));
+        const survey::Run run = survey::run(chart, drill, survey::even_ticks(rate, drill));
         const survey::Visit& second_run = run.visits.at(3);
         std::printf("%3.0f Hz: %s again at %.6f s, %.6f m in all\n", rate,
                     chart.name(second_run.state).c_str(), second_run.at, run.runner.distance());

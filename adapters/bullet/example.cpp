@@ -22,7 +22,7 @@ std::vector<Entry> entries_in(const Terrain& terrain, const Chart& chart, const 
     DrillPlayer player(drill, runner);
     std::vector<Entry> entries;
     double begin = 0.0;
-    for (const double end : survey::even_ticks(60.0, drill.length())) {
+    for (const double end : survey::even_ticks(60.0, drill)) {
         const Report report =
             advance(chart, runner, player.intent(begin, end), terrain, Seconds{end - begin});
         for (const Event& event : report.events()) {

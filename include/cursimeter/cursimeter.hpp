@@ -14,6 +14,7 @@
 #include <cursimeter/reload.hpp>
 #include <cursimeter/report.hpp>
 #include <cursimeter/runner.hpp>
+#include <cursimeter/saved_runner.hpp>
 #include <cursimeter/settle.hpp>
 #include <cursimeter/show/blend.hpp>
 #include <cursimeter/show/body_facing.hpp>

@@ -68,7 +68,7 @@ cursimeter_status table_of_run(const char* chart_file, const char* drill_file, c
     return make_table(out, error, [&](cursimeter_table& table) {
         const ChartFile chart = load_chart(chart_file);
         const DrillFile drill = load_drill(drill_file, chart.chart);
-        const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
+        const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
         const survey::Run run = course_file == nullptr
                                     ? survey::run(chart.chart, drill.drill, ends)
                                     : survey::run(chart.chart, drill.drill, load_course(course_file), ends);

@@ -37,7 +37,7 @@ class ReferenceWriter {
         row(key, "true or false", "");
     }
     void meet(const Key& key, const keys::Value<std::string>& /*value*/, const void* /*spec*/) {
-        row(key, "text", "");
+        row(key, "text", fmt::format("up to {} letters", key.most_letters()));
     }
     void meet(const Key& key, const keys::Value<std::vector<double>>& /*value*/, const void* /*spec*/) {
         row(key, "list of numbers", range(key));

@@ -36,7 +36,7 @@ class SchemaWriter {
         add(key, {{"type", "boolean"}});
     }
     void meet(const Key& key, const keys::Value<std::string>& /*value*/, const void* /*spec*/) {
-        add(key, {{"type", "string"}});
+        add(key, {{"type", "string"}, {"maxLength", static_cast<std::size_t>(key.most_letters())}});
     }
     void meet(const Key& key, const keys::Value<std::vector<double>>& /*value*/, const void* /*spec*/) {
         add(key, {{"type", "array"}, {"items", ranged(key, "number")}});

@@ -1,13 +1,16 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <cursimeter/drill/drill.hpp>
+#include <cursimeter/drill/sayable.hpp>
 #include <limits>
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/limits_check.hpp"
 #include "core/chart/renamed.hpp"
 #include "drill/drill_keys.hpp"
+#include "drill/hands.hpp"
 
 namespace cursimeter {
 namespace {
@@ -153,7 +156,8 @@ class DrillCompiler {
     }
 
     void add(const std::string& path, const StepSpec& step, double offset) {
-        const double at = offset + step.at;
+        const double at =
+            spec_.start.time == 0.0 ? offset + step.at : sayable::later(spec_.start.time, offset + step.at);
         keys(path + ".release", step.release,
              [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
         keys(path + ".hold", step.hold, [&](ActionId id) { changes_.push_back(Change::press(id, at)); });
@@ -189,8 +193,11 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
     : name_(spec.name),
       naming_(chart.naming()),
       seconds_(spec.seconds),
+      begin_(spec.start.time),
       start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
-             spec.start.yaw.radians()} {
+             spec.start.yaw.radians()},
+      saved_text_(spec.start.runner),
+      chart_digest_(chart.digest()) {
     detail::Findings findings;
     detail::check_limits(keys::drill_table(), spec, findings);
     if (findings.empty()) {
@@ -205,9 +212,28 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
         }
         changes_ = compiler.run();
         compiler.check_expectations();
+        restore(spec.start, chart, findings);
     }
     if (!findings.empty()) {
         throw ChartError(findings.take());
+    }
+}
+
+void Drill::restore(const StartSpec& start, const Chart& chart, detail::Findings& findings) {
+    if (start.runner.empty()) {
+        return;
+    }
+    const StartSpec nowhere;
+    if (start.position != nowhere.position || start.yaw != nowhere.yaw) {
+        findings.add_relation("start", "has a place, and a runner that has a place of its own",
+                              "take out `position` and `yaw`, or `runner`");
+        return;
+    }
+    try {
+        saved_ = restore_runner(chart, start.runner);
+    } catch (const ChartError& error) {
+        const Diagnostic& wrong = error.diagnostics().front();
+        findings.add("start.runner", wrong.what, wrong.mend);
     }
 }
 
@@ -220,15 +246,37 @@ Runner Drill::spawn(const Chart& chart) const {
                            0,
                            0}});
     }
-    Runner runner = cursimeter::spawn(chart, start_);
+    const bool same = chart.digest() == chart_digest_;
+    Runner runner = !saved_ ? cursimeter::spawn(chart, start_)
+                    : same  ? saved_->runner
+                            : restore_runner(chart, saved_text_).runner;
     for (const auto& [action, mode] : press_modes_) {
         set_press_mode(runner, action, mode);
     }
     return runner;
 }
 
+void require_fresh_start(const Drill& drill) {
+    if (drill.saved() || drill.begin() != Seconds{0.0}) {
+        throw ChartError(
+            {{"start",
+              fmt::format("'{}' goes on from {}, and here runners begin at rest, at 0 s", drill.name(),
+                          drill.saved() ? "a saved runner" : fmt::format("{} s", drill.begin().value)),
+              "take out `runner` and `time`, and say `position`",
+              {},
+              0,
+              0}});
+    }
+}
+
+double tick_end(double rate, double begin, std::uint64_t tick) {
+    const auto count = static_cast<double>(tick + 1);
+    const double before = std::round(begin * rate);
+    return std::fabs(begin * rate - before) < 1e-6 ? (before + count) / rate : begin + count / rate;
+}
+
 DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner) : drill_(&drill) {
-    hands_.look = {runner.yaw(), 0.0};
+    hands_ = drill.saved() ? hands_of(runner) : empty_hands(runner);
     hands_.naming = drill.naming();
 }
 

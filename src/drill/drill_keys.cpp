@@ -92,7 +92,18 @@ constexpr Keys start_keys{
                           .fallback = "0",
                           .meaning = "the first look: 0 looks along +x, growing towards +y",
                           .least = -3600.0,
-                          .most = 3600.0})};
+                          .most = 3600.0}),
+    row<&StartSpec::runner>({.name = "runner",
+                             .fallback = "at rest, with full meters",
+                             .meaning = "a saved runner, as text: it goes on from where it was with all that "
+                                        "it had; then without `position` and `yaw`",
+                             .most = 100'000.0}),
+    row<&StartSpec::time>({.name = "time",
+                           .unit = "s",
+                           .fallback = "0",
+                           .meaning = "what the course's clock shows then: moving parts stand accordingly",
+                           .least = 0.0,
+                           .most = 86400.0})};
 
 constexpr Keys drill_keys{
     row<&DrillSpec::name>(plain_key("name", "required", "name of the drill")),

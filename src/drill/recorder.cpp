@@ -2,6 +2,8 @@
 #include <cursimeter/drill/recorder.hpp>
 #include <cursimeter/drill/sayable.hpp>
 
+#include "drill/hands.hpp"
+
 namespace cursimeter {
 namespace {
 
@@ -43,20 +45,35 @@ void add(StepSpec& step, const Change& change, const Chart& chart) {
 
 }  // namespace
 
-DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner) : look_{runner.yaw(), 0.0} {
-    drill_.start.position = {runner.position().x, runner.position().y, runner.position().z};
-    drill_.start.yaw = sayable::angle(runner.yaw());
+DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner, Seconds begin) {
+    drill_.start.time = begin.value;
+    Runner spawned = spawn(chart, {runner.position(), sayable::angle(runner.yaw()).radians()});
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         const PressMode mode = runner.press_mode(ActionId{i});
         if (mode != chart.press_mode(ActionId{i})) {
             (mode == PressMode::toggle ? drill_.set_toggle : drill_.set_hold)
                 .push_back(chart.name(ActionId{i}));
+            set_press_mode(spawned, ActionId{i}, mode);
         }
     }
+    const bool goes_on = digest(spawned) != digest(runner);
+    if (goes_on) {
+        drill_.start.runner = save_runner(chart, runner);
+        drill_.set_hold.clear();
+        drill_.set_toggle.clear();
+    } else {
+        drill_.start.position = {runner.position().x, runner.position().y, runner.position().z};
+        drill_.start.yaw = sayable::angle(runner.yaw());
+    }
+    const Intent hands = goes_on ? hands_of(runner) : empty_hands(runner);
+    held_ = hands.held;
+    move_ = hands.move;
+    look_ = hands.look;
 }
 
 /// Writes a change into the step of its time, if what stands there already comes before it within a step.
-void DrillRecorder::put(const Chart& chart, double at, const Change& change) {
+void DrillRecorder::put(const Chart& chart, double time, const Change& change) {
+    const double at = drill_.start.time == 0.0 ? time : sayable::since(drill_.start.time, time);
     if (!drill_.steps.empty() && drill_.steps.back().at == at) {
         StepSpec& step = drill_.steps.back();
         const int order = order_of(change.kind), last = last_order(step);
@@ -109,7 +126,7 @@ void DrillRecorder::tick(const Chart& chart, const Intent& intent, double begin,
     for (const Change& change : intent.changes) {
         take(chart, std::max(begin, sayable::time(begin + change.at)), change);
     }
-    drill_.seconds = begin + seconds.value;
+    drill_.seconds = begin + seconds.value - drill_.start.time;
 }
 
 DrillSpec DrillRecorder::drill(const std::string& name) const {

@@ -24,5 +24,13 @@ Look look(const Look& wanted) {
 double time(double seconds) {
     return rounded(seconds, microseconds);
 }
+double since(double begin, double time) {
+    return time - begin;
+}
+double later(double begin, double passed) {
+    constexpr double hair = 1e-9;  // s; rounding is far below, a microsecond far above
+    const double sum = begin + passed, whole = time(sum);
+    return std::fabs(sum - whole) < hair ? whole : sum;
+}
 
 }  // namespace cursimeter::sayable

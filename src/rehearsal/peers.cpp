@@ -27,6 +27,7 @@ class PeerTable {
     PeerTable(const Scene& scene, const PeerPlan& plan) : plan_(plan), dt_(1.0 / plan.config.tick_rate) {
         link::PeerGameConfig config = plan.config;
         config.session = plan.seed + 1;
+        require_fresh_start(scene.drills.front());
         const Runner placed = scene.drills.front().spawn(scene.chart);
         config.players.clear();
         for (std::size_t i = 0; i < plan.players; ++i) {

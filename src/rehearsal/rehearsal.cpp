@@ -238,7 +238,19 @@ void Rehearsal::Work::step_until(double seconds) {
     }
 }
 
-Rehearsal::Rehearsal(Scene scene, const Plan& plan) : work_(std::make_unique<Work>(std::move(scene), plan)) {}
+namespace {
+
+Scene checked(Scene scene) {
+    for (const Drill& drill : scene.drills) {
+        require_fresh_start(drill);
+    }
+    return scene;
+}
+
+}  // namespace
+
+Rehearsal::Rehearsal(Scene scene, const Plan& plan)
+    : work_(std::make_unique<Work>(checked(std::move(scene)), plan)) {}
 Rehearsal::~Rehearsal() = default;
 
 void Rehearsal::before_tick(std::function<void(link::Server&)> act) {

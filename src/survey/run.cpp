@@ -179,7 +179,11 @@ class Onlooker {
 
 }  // namespace
 
-std::vector<double> even_ticks(double rate, Seconds seconds) {
+std::vector<double> even_ticks(double rate, const Drill& drill) {
+    return even_ticks(rate, drill.length(), drill.begin());
+}
+
+std::vector<double> even_ticks(double rate, Seconds seconds, Seconds begin) {
     if (!(rate >= 10.0 && rate <= 100000.0)) {
         throw ChartError({{"rate",
                            fmt::format("{} ticks a second is out of range", rate),
@@ -206,8 +210,10 @@ std::vector<double> even_ticks(double rate, Seconds seconds) {
                            0,
                            0}});
     }
-    for (std::size_t k = 1; k <= count; ++k) {
-        ends.push_back(std::min(static_cast<double>(k) / rate, seconds.value));
+    const double last = begin.value + seconds.value;
+    for (std::size_t k = 0; k < count; ++k) {
+        const double end = tick_end(rate, begin.value, k);
+        ends.push_back(end > last + 1e-9 ? last : end);
     }
     return ends;
 }
@@ -241,9 +247,11 @@ Run run_watched(const Chart& chart, Script& script, const Course* course, bool k
         }
         if (tick->end > until) {
             tick->end = until;
+            tick->seconds = until - begin;
             tick->intent = cut_intent(tick->intent, until - begin);
         }
         const double end = tick->end;
+        const Seconds length{tick->seconds};
         const Intent& intent = tick->intent;
         if (terrain) {
             terrain->set_time(tick->world_time);
@@ -251,16 +259,16 @@ Run run_watched(const Chart& chart, Script& script, const Course* course, bool k
         const Runner before = runner;
         onlooker.begin(begin, before);
         if (watch.begin) {
-            watch.begin(runner, *tick, Seconds{end - begin});
+            watch.begin(runner, *tick, length);
         }
         const Terrain* world = terrain ? &*terrain : nullptr;
         const Report report =
-            detail::advance_watched(chart, runner, intent, world, Seconds{end - begin}, onlooker.choices());
+            detail::advance_watched(chart, runner, intent, world, length, onlooker.choices());
         if (watch.end) {
             watch.end(runner, report);
         }
         if (onlooker.wanted()) {
-            onlooker.look_between(before, intent, world, end - begin, runner);
+            onlooker.look_between(before, intent, world, length.value, runner);
         }
         recorder.tick(begin, end, report, runner);
         if (clock) {

@@ -36,7 +36,8 @@ std::vector<Figure> run_figures(const SweepPlan& plan) {
 
 std::vector<Figure> run_figures(const ChartSpec& spec, const SweepPlan& plan) {
     std::vector<Figure> list = run_figures(plan);
-    const std::vector<double> ends = even_ticks(plan.rate, Seconds{plan.drill->seconds});
+    const std::vector<double> ends =
+        even_ticks(plan.rate, Seconds{plan.drill->seconds}, Seconds{plan.drill->start.time});
     const auto asks_for = [&](std::string_view beginning) {
         return std::any_of(plan.figures.begin(), plan.figures.end(),
                            [&](const std::string& name) { return name.starts_with(beginning); });

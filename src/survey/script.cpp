@@ -36,6 +36,24 @@ void map_changes(const IdMap& ids, const std::vector<Change>& changes, std::vect
 
 }  // namespace
 
+DrillScript::DrillScript(const Drill& drill, std::span<const double> tick_ends)
+    : drill_(drill), tick_ends_(tick_ends) {
+    if (!tick_ends.empty() && tick_ends.front() < drill.begin().value) {
+        throw ChartError({{"tick_ends",
+                           fmt::format("begin at {} s, where the drill's clock begins at {}",
+                                       tick_ends.front(), drill.begin().value),
+                           "take even_ticks(rate, drill)",
+                           {},
+                           0,
+                           0}});
+    }
+}
+
+DrillScript::DrillScript(const Drill& drill, std::span<const double> tick_ends, const Runner& from)
+    : DrillScript(drill, tick_ends) {
+    from_ = from;
+}
+
 Runner DrillScript::begin(const Chart& chart) {
     next_ = 0;
     const Runner runner = from_ ? *from_ : drill_.spawn(chart);
@@ -43,12 +61,14 @@ Runner DrillScript::begin(const Chart& chart) {
     return runner;
 }
 
-std::optional<Script::Tick> DrillScript::next(double begin, Runner& /*runner*/) {
+std::optional<Script::Tick> DrillScript::next(double /*begin*/, Runner& /*runner*/) {
     if (next_ == tick_ends_.size()) {
         return std::nullopt;
     }
-    const double end = tick_ends_[next_++];
-    return Tick{end, begin, player_->intent(begin, end)};
+    const double origin = drill_.begin().value;
+    const double begin = next_ == 0 ? origin : tick_ends_[next_ - 1], end = tick_ends_[next_];
+    ++next_;
+    return Tick{end - origin, end - begin, begin, player_->intent(begin, end)};
 }
 
 Runner TakeScript::begin(const Chart& chart) {
@@ -78,7 +98,7 @@ std::optional<Script::Tick> TakeScript::next(double begin, Runner& runner) {
         return std::nullopt;
     }
     const TakeTick& tick = take_.ticks[next_++];
-    Tick played{begin + tick.seconds, tick.world_time, tick.intent};
+    Tick played{begin + tick.seconds, tick.seconds, tick.world_time, tick.intent};
     if (ids_) {
         played.intent.held = ids_->held(played.intent.held);
         map_changes(*ids_, tick.changes, changes_);

@@ -51,10 +51,11 @@ DrillSpec written_drill(const History& history, Moment since, Moment until, cons
         refuse_empty();
     }
     const PlayedTick first = history.tick(since);
-    DrillRecorder recorder(history.chart(since), first.before);
+    DrillRecorder recorder(history.chart(since), first.before, Seconds{first.world_time});
+    double time = first.world_time;
     for (Moment at = since; at < until; ++at.value) {
         const PlayedTick played = history.tick(at);
-        if (at > since && played.world_time == 0.0) {
+        if (played.world_time < time) {
             throw ChartError({{"",
                                "the character began again within the stretch",
                                "save what was played since then",
@@ -62,8 +63,8 @@ DrillSpec written_drill(const History& history, Moment since, Moment until, cons
                                0,
                                0}});
         }
-        recorder.tick(history.chart(at), played.intent, played.world_time - first.world_time,
-                      Seconds{played.seconds});
+        time = played.world_time;
+        recorder.tick(history.chart(at), played.intent, played.world_time, Seconds{played.seconds});
     }
     return recorder.drill(name);
 }

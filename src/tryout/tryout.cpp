@@ -7,19 +7,14 @@
 #include <cursimeter/reload.hpp>
 #include <cursimeter/tryout/tryout.hpp>
 
+#include "drill/hands.hpp"
+
 namespace cursimeter::tryout {
 namespace {
 
 Placement sayable_start(Placement start) {
     start.yaw = sayable::angle(start.yaw).radians();
     return start;
-}
-
-/// Nothing held, looking level ahead: as a drill begins.
-Intent hands_of(const Runner& runner) {
-    Intent hands;
-    hands.look = {runner.yaw(), 0.0};
-    return hands;
 }
 
 double lowest_of(const Course& course) {
@@ -45,27 +40,35 @@ void take_press_modes(const Chart& chart, Runner& runner, const Runner& like) {
 Tryout::Tryout(const Chart& chart, const std::optional<Course>& course, const Options& options)
     : options_(options),
       chart_(chart),
+      first_chart_(chart),
       course_(course),
-      history_(options.keep, options.rate),
-      runner_(spawn(chart, sayable_start(options.start))) {
+      history_(options.keep, options.rate) {
     options_.start = sayable_start(options.start);
-    before_ = newest_ = runner_;
+    if (options_.from) {
+        options_.start = {options_.from->position(), options_.from->yaw()};
+        static_cast<void>(carry_over(chart, *options_.from, chart));  // refuses one of another chart
+    }
+    begin_with(options_.from ? *options_.from : spawn(chart, options_.start));
     if (course_) {
         terrain_.emplace(*course_, chart_);
         floor_ = lowest_of(*course_);
     }
-    hands_ = hands_of(runner_);
     changes_.reserve(History::most_changes);
+}
+
+void Tryout::begin_with(const Runner& runner) {
+    runner_ = before_ = newest_ = runner;
+    hands_ = options_.from ? hands_of(runner) : empty_hands(runner);
 }
 
 /// As survey::even_ticks has them, so that a run of the drill is the same to the bit.
 double Tryout::end_of_tick(std::uint64_t tick) const {
-    return static_cast<double>(tick + 1) / options_.rate;
+    return tick_end(options_.rate, options_.time, tick);
 }
 
 /// What is wanted, as a drill would say it: how things were before, and what changes at which microsecond.
 Intent Tryout::as_a_drill_says_it(const Intent& intent) {
-    const double begin = lived(), end = end_of_tick(lived_);
+    const double begin = world_time(), end = end_of_tick(lived_);
     const auto place = [&](double at) {
         constexpr double steps = sayable::microseconds;
         double time = sayable::time(begin + at);
@@ -123,7 +126,7 @@ const Report& Tryout::tick(const Intent& intent) {
         restart_ghost();
     }
     Intent wanted = as_a_drill_says_it(looping ? loop_[loop_next_].intent() : intent);
-    const double begin = lived();
+    const double begin = world_time();
     const Seconds dt{end_of_tick(lived_) - begin};
     before_ = runner_;
     history_.begin_tick(chart_, runner_, wanted, dt, begin);
@@ -181,16 +184,19 @@ std::vector<std::string> Tryout::set_chart(const Chart& chart) {
 void Tryout::respawn() {
     history_.cut(now_);
     end_loop();
-    Runner begun = spawn(chart_, options_.start);
+    const bool first = chart_.digest() == first_chart_.digest() && chart_.naming() == first_chart_.naming();
+    Runner begun = !options_.from ? spawn(chart_, options_.start)
+                   : first        ? *options_.from
+                                  : carry_over(first_chart_, *options_.from, chart_).runner;
     take_press_modes(chart_, begun, runner_);
-    runner_ = before_ = newest_ = begun;
+    begin_with(begun);
     lived_ = newest_lived_ = 0;
-    hands_ = hands_of(runner_);
     restart_ghost();
 }
 
 std::uint64_t Tryout::lived_at(Moment moment) const {
-    return static_cast<std::uint64_t>(std::llround(history_.tick(moment).world_time * options_.rate));
+    const double lived = history_.tick(moment).world_time - options_.time;
+    return static_cast<std::uint64_t>(std::llround(lived * options_.rate));
 }
 
 Intent Tryout::hands_at(Moment moment) const {
@@ -232,7 +238,7 @@ void Tryout::go_to(Moment moment) {
         hands_.held = IdMap(then, chart_).held(hands_.held);
     }
     if (newest && newest_lived_ == 0) {
-        hands_ = hands_of(runner_);
+        begin_with(Runner(runner_));
     }
     place_ghost();
 }

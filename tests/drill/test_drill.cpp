@@ -82,6 +82,37 @@ TEST_CASE("a drill starts its runner where and how it says") {
     CHECK(runner.press_mode(chart.action("sprint")) == PressMode::toggle);
 }
 
+TEST_CASE("a drill that goes on from a saved runner has it in another chart too") {
+    ChartSpec other = bearer();
+    const Chart chart = compile(other);
+    other.meters[0].capacity = 50.0;
+    const Chart tuned = compile(other);
+    Runner runner = spawn(chart, {{1.0, 2.0, 3.0}, 0.5});
+    REQUIRE(try_spend(chart, runner, chart.meter("stamina"), 80.0));
+    DrillSpec spec = simple({});
+    spec.start.runner = save_runner(chart, runner);
+    spec.start.time = 2.5;
+    const Drill drill(spec, chart);
+    REQUIRE(drill.saved());
+    CHECK(drill.saved()->exact);
+    CHECK(drill.begin() == Seconds{2.5});
+    CHECK(digest(drill.spawn(chart)) == digest(runner));
+    CHECK_FALSE(Drill(spec, tuned).saved()->exact);
+    for (const Runner& taken : {drill.spawn(tuned), Drill(spec, tuned).spawn(tuned)}) {
+        CHECK(taken.position() == glm::dvec3(1.0, 2.0, 3.0));
+        CHECK(read_meter(tuned, taken, tuned.meter("stamina")).level == Approx(20.0));
+    }
+    CHECK(complaint([&] { require_fresh_start(drill); }) ==
+          "start: 'drill' goes on from a saved runner, and here runners begin at rest, at 0 s; take out "
+          "`runner` "
+          "and `time`, and say `position`");
+    spec.start.runner.clear();
+    CHECK(complaint([&] { require_fresh_start(Drill(spec, chart)); }) ==
+          "start: 'drill' goes on from 2.5 s, and here runners begin at rest, at 0 s; take out `runner` and "
+          "`time`, and say `position`");
+    require_fresh_start(Drill(simple({}), chart));
+}
+
 TEST_CASE("every mistake in a drill is told") {
     const Chart chart = compile(bearer());
     const auto about = [&](const DrillSpec& spec) {
@@ -108,4 +139,20 @@ TEST_CASE("every mistake in a drill is told") {
     DrillSpec length = simple({});
     length.seconds = 0.0;
     CHECK(about(length) == "seconds: 0 is out of range; 0 < seconds <= 86400 s");
+    DrillSpec saved = simple({});
+    saved.start.runner = "the one of yesterday";
+    CHECK(about(saved) == "start.runner: is none; save_runner writes them");
+    saved.start.runner = save_runner(chart, spawn(chart));
+    CHECK(about(saved) == "(no complaint)");
+    saved.start.position = {1.0, 0.0, 0.0};
+    CHECK(about(saved) ==
+          "start: has a place, and a runner that has a place of its own; take out `position` and `yaw`, or "
+          "`runner`");
+    saved.start.position = {};
+    saved.start.runner.back() = saved.start.runner.back() == '0' ? '1' : '0';
+    CHECK(about(saved) ==
+          "start.runner: is damaged; it has to be kept letter by letter, as save_runner wrote it");
+    saved.start.runner.clear();
+    saved.start.time = -1.0;
+    CHECK(about(saved) == "start.time: -1 is out of range; 0 <= time <= 86400 s");
 }

@@ -1,5 +1,7 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/drill/recorder.hpp>
+#include <cursimeter/drill/sayable.hpp>
+#include <random>
 
 #include "support/bearer.hpp"
 
@@ -65,6 +67,90 @@ TEST_CASE("what a drill's player does is recorded as a drill that does the same,
     const DrillSpec recorded = recorder.drill("played");
     CHECK(recorded == spec);
     CHECK(digest(play(chart, recorded, 180)) == digest(played));
+}
+
+TEST_CASE("a runner in the middle of its life is recorded with all that it has") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    Runner runner = spawn(chart);
+    Intent intent;
+    intent.move = {1.0, -0.25};
+    intent.look = {0.4, -0.2};
+    intent.hold(chart.action("sprint"));
+    double begin = 0.0;
+    for (int i = 0; i < 75; ++i) {
+        static_cast<void>(advance(chart, runner, intent, Seconds{time_of(i + 1) - time_of(i)}));
+        begin = time_of(i + 1);
+    }
+    REQUIRE(chart.name(runner.state()) == "sprint");
+    DrillRecorder recorder(chart, runner, Seconds{begin});
+    for (int i = 75; i < 200; ++i) {
+        const auto in_tick = [&](double at) { return sayable::time(time_of(i) + at) - time_of(i); };
+        std::vector<Change> changes;
+        if (i % 40 == 10) {
+            changes = {Change::release(chart.action("sprint"), in_tick(0.003)),
+                       Change::press(chart.action("sprint"), in_tick(0.011))};
+        } else if (i == 95) {
+            changes = {Change::move_to({0.5, 0.5}, in_tick(0.004))};
+        } else {
+            changes = {Change::look_to(sayable::look({intent.look.yaw + 0.01, -0.2}), in_tick(0.002))};
+        }
+        intent.changes = changes;
+        const Seconds dt{time_of(i + 1) - time_of(i)};
+        recorder.tick(chart, intent, time_of(i), dt);
+        static_cast<void>(advance(chart, runner, intent, dt));
+        for (const Change& change : changes) {
+            intent.take_in(change);
+        }
+    }
+    const DrillSpec spec = recorder.drill("from the middle");
+    CHECK(spec.start.time == begin);
+    CHECK(spec.start.position == std::array<double, 3>{});
+    CHECK(spec.seconds == Approx(125.0 / rate));
+    CHECK(spec.steps.front().hold.empty());  // it is down already
+    const Drill drill(spec, chart);
+    REQUIRE(drill.saved());
+    CHECK(drill.saved()->exact);
+    Runner again = drill.spawn(chart);
+    DrillPlayer player(drill, again);
+    for (int i = 0; i < 125; ++i) {
+        const double from = i == 0 ? begin : tick_end(rate, begin, static_cast<std::uint64_t>(i - 1));
+        const double to = tick_end(rate, begin, static_cast<std::uint64_t>(i));
+        static_cast<void>(advance(chart, again, player.intent(from, to), Seconds{to - from}));
+    }
+    CHECK(digest(again) == digest(runner));
+}
+
+TEST_CASE("a time that counts from another comes back as it was") {
+    std::mt19937 random(2);
+    std::size_t plainly = 0;
+    for (int i = 0; i < 20'000; ++i) {
+        const double rates[] = {60.0, 144.0, 33.3};
+        const double begin = tick_end(rates[i % 3], 0.0, random() % 5000);
+        const double time = sayable::time(begin + static_cast<double>(random() % 40'000'000) * 1e-6);
+        const double tick = tick_end(rates[i % 3], begin, random() % 5000);
+        CAPTURE(begin, time, tick);
+        REQUIRE(sayable::later(begin, sayable::since(begin, time)) == time);
+        plainly += begin + (time - begin) == time ? 1 : 0;
+        const double back = sayable::later(begin, sayable::since(begin, tick));
+        REQUIRE(std::fabs(back - tick) < 1e-13);
+    }
+    CHECK(plainly < 20'000);
+    CHECK(sayable::since(0.0, 0.35) == 0.35);
+    CHECK(sayable::later(0.0, 0.35) == 0.35);
+}
+
+TEST_CASE("ends of ticks that are counted from a tick's end are those that were counted from 0") {
+    for (const double ticks : {10.0, 33.3, 59.94, 60.0, 128.0, 1000.0}) {
+        for (std::uint64_t first : {1U, 7U, 59U, 60U, 1001U, 77777U}) {
+            const double begin = tick_end(ticks, 0.0, first - 1);
+            CAPTURE(ticks, first);
+            for (std::uint64_t i = 0; i < 500; ++i) {
+                REQUIRE(tick_end(ticks, begin, i) == tick_end(ticks, 0.0, first + i));
+            }
+        }
+    }
+    CHECK(tick_end(10.0, 0.0, 2) == 0.3);
+    CHECK(tick_end(10.0, 0.05, 2) == Approx(0.35).epsilon(1e-15));  // begins between two ticks
 }
 
 TEST_CASE("hands that are told at the starts of ticks only are recorded there") {

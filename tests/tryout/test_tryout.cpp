@@ -56,11 +56,65 @@ TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to t
 
     const std::string text = format_drill(play.drill_since({0}, "a minute"));
     const DrillFile drill = parse_drill(text, "a minute", file.chart);
-    const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
+    const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
     const survey::Run run = course ? survey::run(file.chart, drill.drill, *course, ends)
                                    : survey::run(file.chart, drill.drill, ends);
     CHECK(run.ticks == play.ticks());
     CHECK(run.digest == played);
+}
+
+TEST_CASE("what was played since any moment is the same run to the bit, as a take and as a drill",
+          "[tryout][long]") {
+    const double rate = GENERATE(20.0, 60.0, 128.0, 144.0);
+    const std::string name = GENERATE(as<std::string>{}, "bearer", "eel", "gannet");
+    const ChartFile file = demo_chart(name);
+    const Course course = demo_course();
+    Tryout play(file.chart, course, at_rate(rate));
+    rehearsal::HumanHands hands(file.chart, 11);
+    const auto live = [&](double seconds) {
+        for (int i = 0; i < static_cast<int>(seconds * rate); ++i) {
+            play.tick(hands.next(Seconds{1.0 / rate}));
+        }
+    };
+    live(20.0);
+    play.respawn();
+    const std::uint64_t begun = play.now().value;
+    live(40.0);
+    const std::uint64_t played = digest(play.runner());
+    for (std::uint64_t since = begun; since < play.now().value;
+         since += static_cast<std::uint64_t>(rate * 2.9)) {
+        CAPTURE(rate, name, since);
+        const DrillSpec spec = play.drill_since({since}, "a stretch");
+        CHECK(spec.start.runner.empty() == (since == begun));
+        CHECK(spec.seconds == Approx(static_cast<double>(play.now().value - since) / rate));
+        const DrillFile drill = parse_drill(format_drill(spec), "a stretch", file.chart);
+        const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
+        const survey::Run run = survey::run(file.chart, drill.drill, course, ends);
+        CHECK(run.ticks == play.now().value - since);
+        CHECK(run.digest == played);
+        CHECK(run.seconds == Approx(spec.seconds));
+
+        const tryout::PlayedTake take = play.take_since({since}, file.spec, "a stretch");
+        const survey::Take read = survey::read_take(take.bytes);
+        CHECK_FALSE(survey::replay(read, file.chart, &course).first);
+
+        // Played on in another window, it is the same again.
+        Tryout::Options options;
+        options.rate = rate;
+        options.time = drill.drill.begin().value;
+        if (drill.drill.saved()) {
+            options.from = drill.drill.spawn(file.chart);
+        }
+        Tryout again(file.chart, course, options);
+        DrillPlayer player(drill.drill, again.runner());
+        for (std::size_t i = 0; i < ends.size(); ++i) {
+            again.tick(player.intent(again.world_time(), ends[i]));
+        }
+        CHECK(digest(again.runner()) == played);
+        again.respawn();
+        CHECK(digest(again.runner()) == digest(drill.drill.spawn(file.chart)));
+        CHECK(again.lived() == 0.0);
+    }
 }
 
 TEST_CASE("turned back and given the same input, time takes the same way", "[tryout]") {

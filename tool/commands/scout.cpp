@@ -112,7 +112,7 @@ bool has_action(const ChartSpec& spec, const std::string& name) {
 survey::Run run_of(const survey::FoundWay& way, const Chart& chart, const Course* course,
                    const survey::ScoutPlan& plan) {
     const Drill drill(way.drill, chart);
-    const std::vector<double> ends = survey::even_ticks(plan.rate, drill.length());
+    const std::vector<double> ends = survey::even_ticks(plan.rate, drill);
     return course != nullptr ? survey::run(chart, drill, *course, ends) : survey::run(chart, drill, ends);
 }
 
@@ -151,7 +151,7 @@ void write_way(const ScoutOptions& options, const ChartFile& chart, const std::o
     if (!options.take.empty()) {
         const Drill drill(spec, chart.chart);
         const std::vector<std::byte> bytes = survey::record(
-            chart.chart, drill, course ? &*course : nullptr, survey::even_ticks(plan.rate, drill.length()),
+            chart.chart, drill, course ? &*course : nullptr, survey::even_ticks(plan.rate, drill),
             {format_chart(chart.spec), course ? format_course(course->spec()) : std::string(), spec.name});
         write_text(options.take, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
     }

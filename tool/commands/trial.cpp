@@ -22,9 +22,9 @@ namespace {
 
 int record(const TrialOptions& options) {
     const Scene scene(options.scene);
-    const DrillFile drill = open_drill(options.scene.drill, scene.chart.chart);
+    const DrillFile& drill = *scene.drill();
     const double rate = options.rates.empty() ? 20.0 : options.rates.front();
-    const std::vector<double> ends = survey::even_ticks(rate, drill.drill.length());
+    const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
     DrillSpec proposed;
     proposed.expects = survey::propose_expectations(scene.chart.spec, drill.spec, scene.world(), ends);
     const std::string text = format_drill(proposed);

@@ -87,7 +87,17 @@ Course open_course(const std::string& file) {
     return parse_course(read_text(file), shown_name(file));
 }
 DrillFile open_drill(const std::string& file, const Chart& chart) {
-    return parse_drill(read_text(file), shown_name(file), chart);
+    DrillFile drill = parse_drill(read_text(file), shown_name(file), chart);
+    const std::optional<RestoredRunner>& saved = drill.drill.saved();
+    if (saved && !saved->exact) {
+        fmt::print(stderr,
+                   "{}: caution: its runner was saved with another chart, and is taken over by names{}\n",
+                   shown_name(file), saved->lost.empty() ? "" : ":");
+        for (const std::string& lost : saved->lost) {
+            fmt::print(stderr, "  {}\n", lost);
+        }
+    }
+    return drill;
 }
 
 DrillFile open_hands(const std::string& file, const Chart& chart) {

@@ -69,7 +69,7 @@ Scene::Scene(const SceneOptions& options)
         drill_ = open_drill(options.drill, chart.chart);
         name = drill_->drill.name();
         const Seconds length = options.seconds ? Seconds{*options.seconds} : drill_->drill.length();
-        ends_ = survey::even_ticks(options.rate, length);
+        ends_ = survey::even_ticks(options.rate, length, drill_->drill.begin());
     }
     if (!options.course.empty()) {
         course = open_course(options.course);
@@ -77,8 +77,8 @@ Scene::Scene(const SceneOptions& options)
     if (take_) {
         warn_of_difference(options);
     } else if (course) {
-        const std::array<double, 3>& at = drill_->spec.start.position;
-        for (const std::string& caution : cautions_of(chart.chart, *course, {at[0], at[1], at[2]})) {
+        const glm::dvec3 at = drill_->drill.spawn(chart.chart).position();
+        for (const std::string& caution : cautions_of(chart.chart, *course, at)) {
             fmt::print(stderr, "{}: caution: {}\n", shown_name(options.course), caution);
         }
     }
@@ -123,7 +123,7 @@ void run_also_at(const Scene& scene, const std::vector<double>& rates, RunResult
     const Chart& chart = scene.chart.chart;
     const auto ticks_at = [&](double rate) {
         try {
-            return survey::even_ticks(rate, Seconds{result.run.seconds});
+            return survey::even_ticks(rate, Seconds{result.run.seconds}, scene.drill()->drill.begin());
         } catch (const ChartError& error) {
             std::vector<Diagnostic> told = error.diagnostics();
             told.front().path = "--also-at";  // and not --rate

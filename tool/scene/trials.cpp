@@ -202,8 +202,8 @@ void Trials::add(const std::string& chart, const std::string& drill, const std::
             files_.push_back(drill);
         }
         if (world != nullptr) {
-            const std::array<double, 3>& at = trial.drill.spec.start.position;
-            for (const std::string& caution : cautions_of(loaded->chart, *world, {at[0], at[1], at[2]})) {
+            const glm::dvec3 at = trial.drill.drill.spawn(loaded->chart).position();
+            for (const std::string& caution : cautions_of(loaded->chart, *world, at)) {
                 fmt::print(stderr, "{}: caution: {}\n", shown_name(course), caution);
             }
         }

@@ -141,6 +141,10 @@ void Desk::show_record(Session& session) {
     }
     if (timeline_.stretch()) {
         say("from the beginning of the chosen stretch to now:");
+        if (ImGui::Button("save as a drill##stretch")) {
+            session.save_drill(timeline_.stretch()->from);
+        }
+        ImGui::SameLine();
         if (ImGui::Button("save as a take##stretch")) {
             session.save_take(timeline_.stretch()->from);
         }

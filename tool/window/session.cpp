@@ -56,8 +56,12 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
         }
     }
     if (drill) {
-        const StartSpec& start = drill->spec.start;
-        settings.start = {{start.position[0], start.position[1], start.position[2]}, start.yaw.radians()};
+        const Runner begun = drill->drill.spawn(chart);
+        settings.start = {begun.position(), begun.yaw()};
+        settings.time = drill->drill.begin().value;
+        if (drill->drill.saved()) {
+            settings.from = begun;
+        }
     }
     return {chart, course, settings};
 }
@@ -194,7 +198,7 @@ void Session::end_drill(const char* why) {
 
 /// What is wanted in the tick from one time of the drill to another.
 Intent Session::wanted(double tick_begin, double tick_end) {
-    if (drill_ && tick_begin > drill_file_->drill.length().value) {
+    if (drill_ && tick_begin > drill_file_->drill.begin().value + drill_file_->drill.length().value) {
         end_drill("the drill is over");
     }
     return drill_ ? drill_->intent(tick_begin, tick_end) : controls_.intent();
@@ -225,7 +229,7 @@ void Session::run_until(double now) {
 
 void Session::play_tick() {
     take_inputs(clock.tick().value - instant_width.value);
-    const double begin = play.lived();
+    const double begin = play.world_time();
     const bool by_hands = !drill_ && !play.looped();
     if (by_hands && play.now() != expected_) {
         controls_.set_look({play.runner().yaw(), play.runner().pitch()});
@@ -256,7 +260,8 @@ void Session::play_over_network(double passed) {
             return controls_.intent();
         }
         // A drill begins when there is somebody to play it.
-        const double begin = static_cast<double>(net_ticks_++) * length.value;
+        const double begin = (drill_ ? drill_file_->drill.begin().value : 0.0) +
+                             static_cast<double>(net_ticks_++) * length.value;
         const Intent intent = wanted(begin, begin + length.value);
         net_history_.begin_tick(play.chart(), net_->own(), intent, length);
         written = true;
@@ -305,7 +310,7 @@ void Session::use_tuned_chart() {
 void Session::respawn() {
     controls_.apply_press_modes(play.chart(), play.touch());
     play.respawn();
-    controls_.set_look({play.runner().yaw(), 0.0});
+    controls_.set_look({play.runner().yaw(), play.runner().pitch()});
     drill_.reset();
     if (drill_file_ && drill_file_->drill.naming() == play.chart().naming()) {
         drill_.emplace(drill_file_->drill, play.runner());
@@ -331,6 +336,9 @@ void Session::network(bool on) {
     net_ticks_ = 0;
     net_history_.clear();
     if (on) {
+        if (drill_ && drill_file_->drill.saved()) {
+            end_drill("the drill goes on from a saved runner, whom the server does not know: play by hand");
+        }
         net_ = std::make_unique<tryout::OverNetwork>(play.chart(), play.course(), rate_, play.start(),
                                                      play.runner());
     }

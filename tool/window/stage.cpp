@@ -265,7 +265,7 @@ void Stage::draw(const Session& session, View view, int x, int y, int width, int
     const glm::dvec3 feet =
         net ? session.net()->own_place() : between(play.before().position(), play.runner().position(), part);
     const double time = net ? session.net()->client().now().value * play.tick_length().value
-                            : play.lived() - (1.0 - part) * play.tick_length().value;
+                            : play.world_time() - (1.0 - part) * play.tick_length().value;
     CourseTerrain terrain(*play.course(), play.chart());
     terrain.set_time(std::max(time, 0.0));
     const Camera camera = follow(view, feet, play.chart().body(runner.state()), session.look(),

@@ -4,6 +4,7 @@
 #include <cursimeter/chart.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/runner.hpp>
+#include <cursimeter/saved_runner.hpp>
 #include <optional>
 #include <string>
 #include <vector>
@@ -11,6 +12,10 @@
 /// A drill is a scripted input sequence: the same presses and moves at the same times, whatever the
 /// tick rate. Drills drive tests, tools and demos; their file format is in docs/drill-reference.md.
 namespace cursimeter {
+
+namespace detail {
+class Findings;
+}
 
 /// A wanted look, in degrees.
 struct LookSpec {
@@ -55,9 +60,13 @@ struct ExpectSpec {
     friend bool operator==(const ExpectSpec&, const ExpectSpec&) = default;
 };
 
+/// Either a place, where the runner begins at rest with full meters, or a runner that was saved.
 struct StartSpec {
     std::array<double, 3> position{};  ///< m
     Degrees yaw{0.0};
+    /// As `save_runner` wrote it: it goes on with all that it had, keys that are down too.
+    std::string runner{};
+    double time = 0.0;  ///< s: what a course's clock shows then, by which its moving parts stand
     friend bool operator==(const StartSpec&, const StartSpec&) = default;
 };
 
@@ -84,27 +93,45 @@ class Drill {
     [[nodiscard]] Seconds length() const { return Seconds{seconds_}; }
     /// `Chart::naming` of the chart that it was made for.
     [[nodiscard]] std::uint32_t naming() const { return naming_; }
-    /// A runner placed and set as the drill begins. Throws ChartError for a chart with other names.
+    /// A runner placed and set as the drill begins, or the saved one. Throws ChartError for a chart with other names.
     [[nodiscard]] Runner spawn(const Chart& chart) const;
-    /// The changes in order; `at` counts from the start of the drill.
+    /// The runner from which it goes on, as its chart took it over; nothing if it begins at rest.
+    [[nodiscard]] const std::optional<RestoredRunner>& saved() const { return saved_; }
+    /// The drill's clock at its start, which is the course's clock: `StartSpec::time`.
+    [[nodiscard]] Seconds begin() const { return Seconds{begin_}; }
+    /// The changes in order; `at` is a time on the drill's clock.
     [[nodiscard]] std::span<const Change> changes() const { return changes_; }
 
   private:
+    void restore(const StartSpec& start, const Chart& chart, detail::Findings& findings);
+
     std::string name_;
     std::uint32_t naming_ = 0;
     double seconds_ = 0.0;
+    double begin_ = 0.0;
     Placement start_;
+    std::string saved_text_;
+    std::optional<RestoredRunner> saved_;
+    std::uint64_t chart_digest_ = 0;
     std::vector<std::pair<ActionId, PressMode>> press_modes_;
     std::vector<Change> changes_;
 };
+
+/// Throws ChartError if the drill goes on from a saved runner, or from a time other than 0: for those whose runners begin at a
+/// place, with their world.
+void require_fresh_start(const Drill& drill);
+
+/// The end of a tick on a clock that shows `begin` at the start of tick 0, s, with `rate` ticks a second. Where `begin` is itself the end of such a
+/// tick, ends are to the bit those that were counted from 0.
+[[nodiscard]] double tick_end(double rate, double begin, std::uint64_t tick);
 
 /// Plays a drill tick by tick. A change belongs to the tick in whose [begin, end) it lies.
 class DrillPlayer {
   public:
     /// `runner` is the one that the drill spawned; the drill must outlive the player.
     DrillPlayer(const Drill& drill, const Runner& runner);
-    /// The intent for the tick from `begin` to `end`, seconds from the start of the drill; valid until
-    /// the next call. Ticks must follow one another.
+    /// The intent for the tick from `begin` to `end`, s on the drill's clock; valid until the next call. Ticks must follow one
+    /// another.
     [[nodiscard]] Intent intent(double begin, double end);
 
   private:

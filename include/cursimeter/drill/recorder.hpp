@@ -9,11 +9,12 @@ namespace cursimeter {
 /// differs from before without being told counts as changed at the start.
 class DrillRecorder {
   public:
-    /// From this runner on. A drill begins at rest with full meters, so it gives the same run, to the bit, only if the runner has just
-    /// been spawned, and times, moves and looks are such as a drill can say (sayable.hpp).
-    DrillRecorder(const Chart& chart, const Runner& runner);
+    /// From this runner on, while the course's clock shows `begin`. A runner that has not just been spawned is saved in the drill. The drill
+    /// gives the same run; to the bit, with ticks as `tick_end` has them, where all that changes is told inside its tick, and moves, looks
+    /// and times are such as a drill can say (sayable.hpp).
+    DrillRecorder(const Chart& chart, const Runner& runner, Seconds begin = Seconds{0.0});
 
-    /// The tick that begins at `begin`, s from where the drill begins. Ticks follow one another. The chart may be another one
+    /// The tick that begins at `begin`, s on the same clock. Ticks follow one another. The chart may be another one
     /// than before, with the same actions.
     void tick(const Chart& chart, const Intent& intent, double begin, Seconds seconds);
 

@@ -13,5 +13,8 @@ inline constexpr double microseconds = 1e6;  ///< in a second
 [[nodiscard]] Move move(const Move& wanted);
 [[nodiscard]] Look look(const Look& wanted);
 [[nodiscard]] double time(double seconds);
+/// A time that counts from `begin`, and back: to the bit for a `time` in whole microseconds, to a rounding for any other.
+[[nodiscard]] double since(double begin, double time);
+[[nodiscard]] double later(double begin, double passed);
 
 }  // namespace cursimeter::sayable

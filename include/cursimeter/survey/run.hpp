@@ -65,14 +65,17 @@ struct Run {
 
 /// Of one run: nine hours at 60 ticks a second. Kept samples take about 0.25 kB each.
 inline constexpr std::size_t most_ticks = 2'000'000;
-/// Ends of ticks of even length, s: k / rate, the last one at `seconds`. The rate must be at least
-/// 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise, and for more than `most_ticks`.
-[[nodiscard]] std::vector<double> even_ticks(double rate, Seconds seconds);
+/// Ends of ticks of even length, s, on a clock that shows `begin` at the start: k / rate, the last one at `begin + seconds`. The rate must
+/// be at least 10 a second, so that no tick is longer than `longest_tick`; throws ChartError otherwise, and for more than
+/// `most_ticks`.
+[[nodiscard]] std::vector<double> even_ticks(double rate, Seconds seconds, Seconds begin = Seconds{0.0});
+/// All of a drill, on its clock.
+[[nodiscard]] std::vector<double> even_ticks(double rate, const Drill& drill);
 
 class Script;
 /// Runs what a script says: a drill or a take (survey/script.hpp). `course` may be null: open ground.
 [[nodiscard]] Run run(const Chart& chart, Script& script, const Course* course, bool keep_samples = true);
-/// Runs the drill with ticks that end at the given times, ascending from above 0 (s).
+/// Runs the drill with ticks that end at the given times, s on the drill's clock, ascending from after its begin.
 [[nodiscard]] Run run(const Chart& chart, const Drill& drill, std::span<const double> tick_ends,
                       bool keep_samples = true);
 /// The same on a course.

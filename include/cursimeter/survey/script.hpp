@@ -16,6 +16,7 @@ class Script {
 
     struct Tick {
         double end = 0.0;         ///< s from the start of the run
+        double seconds = 0.0;     ///< its length
         double world_time = 0.0;  ///< s, at its start: where moving parts of a course stand
         Intent intent;
     };
@@ -28,18 +29,19 @@ class Script {
     [[nodiscard]] virtual double end() const = 0;
 };
 
-/// `drill` and `tick_ends` (s, ascending from above 0) must live as long.
+/// `drill` and `tick_ends` must live as long. These are in s on the drill's clock and ascend from after its begin; throws ChartError if they
+/// begin before.
 class DrillScript final : public Script {
   public:
-    DrillScript(const Drill& drill, std::span<const double> tick_ends)
-        : drill_(drill), tick_ends_(tick_ends) {}
+    DrillScript(const Drill& drill, std::span<const double> tick_ends);
     /// From a runner that was saved: where it is, with what it has. The drill's own start does not count, and keys that the
     /// runner holds are let go.
-    DrillScript(const Drill& drill, std::span<const double> tick_ends, const Runner& from)
-        : drill_(drill), tick_ends_(tick_ends), from_(from) {}
+    DrillScript(const Drill& drill, std::span<const double> tick_ends, const Runner& from);
     [[nodiscard]] Runner begin(const Chart& chart) override;
     [[nodiscard]] std::optional<Tick> next(double begin, Runner& runner) override;
-    [[nodiscard]] double end() const override { return tick_ends_.empty() ? 0.0 : tick_ends_.back(); }
+    [[nodiscard]] double end() const override {
+        return tick_ends_.empty() ? 0.0 : tick_ends_.back() - drill_.begin().value;
+    }
 
   private:
     const Drill& drill_;

@@ -24,9 +24,8 @@ struct PlayedTake {
                                      const std::optional<Course>& course, const ChartSpec& spec,
                                      const std::string& note);
 
-/// The keys, moves and looks of a stretch, from where the character was. A drill begins at rest with full meters, so it is
-/// the same run, to the bit, only if the character began there (a world time of 0). Throws ChartError if the
-/// stretch is empty.
+/// The keys, moves and looks of a stretch, from the runner as it was: the same run, to the bit, if the chart stayed the same and
+/// ticks ended as `tick_end` has them. Throws ChartError if the stretch is empty, or the character began again within it.
 [[nodiscard]] DrillSpec written_drill(const History& history, Moment since, Moment until,
                                       const std::string& name);
 

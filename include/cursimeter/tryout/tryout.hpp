@@ -40,6 +40,9 @@ class Tryout {
         double rate = 60.0;   ///< ticks a second, 10 to 1,000
         Seconds keep{120.0};  ///< of history
         Placement start{};    ///< where the character begins, and begins again
+        /// A runner of the chart in place of that: it goes on with all that it has, keys that are down too.
+        std::optional<Runner> from{};
+        double time = 0.0;  ///< s that the course's clock shows at the beginning
     };
     /// Throws ChartError if an option is out of range or the course is none.
     Tryout(const Chart& chart, const std::optional<Course>& course, const Options& options);
@@ -66,7 +69,9 @@ class Tryout {
     /// Begins again at the start. The history goes on.
     void respawn();
     /// s since the character began.
-    [[nodiscard]] double lived() const { return lived_ == 0 ? 0.0 : end_of_tick(lived_ - 1); }
+    [[nodiscard]] double lived() const { return world_time() - options_.time; }
+    /// s that the course's clock shows.
+    [[nodiscard]] double world_time() const { return lived_ == 0 ? options_.time : end_of_tick(lived_ - 1); }
     /// The moment at which it began, if that is still kept; else the oldest.
     [[nodiscard]] Moment begun() const;
     [[nodiscard]] const Placement& start() const { return options_.start; }
@@ -102,8 +107,8 @@ class Tryout {
 
     /// What was played from a moment up to now. `spec` is the present chart's. Throws ChartError if nothing was.
     [[nodiscard]] PlayedTake take_since(Moment moment, const ChartSpec& spec, const std::string& note) const;
-    /// The keys that were pressed as a drill. A drill begins at rest with full meters: it is the same run from where the
-    /// character began, or began again, and from there only. Throws ChartError if nothing was played.
+    /// The keys that were pressed as a drill, which gives the same run, to the bit. From a moment at which the character did not begin, it
+    /// holds the runner as it was. Throws ChartError if nothing was played.
     [[nodiscard]] DrillSpec drill_since(Moment moment, const std::string& name) const;
 
     /// Whether the character has fallen below everything that there is.
@@ -141,9 +146,10 @@ class Tryout {
     void restart_ghost();
     [[nodiscard]] std::uint64_t lived_at(Moment moment) const;
     [[nodiscard]] Intent hands_at(Moment moment) const;
+    void begin_with(const Runner& runner);
 
     Options options_;
-    Chart chart_;
+    Chart chart_, first_chart_;
     std::optional<Course> course_;
     std::optional<CourseTerrain> terrain_;
     double floor_ = 0.0;  ///< m; below this there is nothing

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cursimeter/reload.hpp>
 
-#include "core/chart/chart_data.hpp"
+#include "core/calls/carrier.hpp"
 #include "core/chart/renamed.hpp"
 #include "core/runner/charges.hpp"
 #include "core/runner/holders.hpp"
@@ -232,6 +232,11 @@ class Carrier {
 
 }  // namespace
 
+std::vector<std::string> detail::carry_state(const ChartData& from, const RunnerState& old,
+                                             const ChartData& to, RunnerState& fresh) {
+    return Carrier(from, old, to, fresh).carry();
+}
+
 CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to) {
     const RunnerState& old = RunnerAccess::state(runner);
     if (old.chart_tag != from.data().tag) {
@@ -243,7 +248,7 @@ CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to)
                            0}});
     }
     CarriedOver carried{spawn(to, {runner.position(), runner.yaw()}), {}, IdMap(from, to)};
-    carried.lost = Carrier(from.data(), old, to.data(), RunnerAccess::state(carried.runner)).carry();
+    carried.lost = detail::carry_state(from.data(), old, to.data(), RunnerAccess::state(carried.runner));
     return carried;
 }
 

@@ -344,6 +344,11 @@ struct ChartData {
     friend bool operator==(const ChartData&, const ChartData&) = default;
 };
 
+/// The short form of a chart's digest.
+[[nodiscard]] constexpr std::uint32_t tag_of(std::uint64_t digest) {
+    return static_cast<std::uint32_t>(digest ^ (digest >> 32U));
+}
+
 /// What a clause asks of facts that change at instants only.
 [[nodiscard]] inline Pattern sudden_part(const ChartData& chart, const Pattern& clause) {
     return {{clause.care.fixed, clause.care.derived & chart.sudden_bits},

@@ -17,9 +17,11 @@ struct Key {
     std::string_view fallback{};  ///< what holds if it is not said; "required" if it must be
     std::string_view meaning;
     double least = -no_limit;
-    double most = no_limit;
+    double most = no_limit;    ///< of a text: letters
     bool above_least = false;  ///< `least` itself is out of range
 
+    static constexpr double usual_letters = 200.0;
+    [[nodiscard]] constexpr double most_letters() const { return most < no_limit ? most : usual_letters; }
     [[nodiscard]] constexpr bool required() const { return fallback == "required"; }
     /// Whether a number is in range; NaN and infinities never are.
     [[nodiscard]] constexpr bool admits(double value) const {

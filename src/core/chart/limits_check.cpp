@@ -25,9 +25,6 @@ bool valid_name(std::string_view name) {
     return true;
 }
 
-/// Of names of charts, drills and zones, and of notes.
-constexpr std::size_t most_text_letters = 200;
-
 bool is_control(char c) {
     const auto byte = static_cast<unsigned char>(c);
     return byte < 0x20 || byte == 0x7f;
@@ -73,9 +70,9 @@ class LimitsCheck {
         if (text == nullptr) {
             return;
         }
-        if (text->size() > most_text_letters) {
+        if (static_cast<double>(text->size()) > key.most_letters()) {
             findings_.add(path(key), fmt::format("is {} letters long", text->size()),
-                          fmt::format("{} at most", most_text_letters));
+                          fmt::format("{} at most", key.most_letters()));
         }
         if (std::any_of(text->begin(), text->end(), is_control)) {
             findings_.add(path(key), "holds a control character", "leave it out: terminals would obey it");

@@ -204,7 +204,7 @@ Chart compile(const ChartSpec& spec) {
     detail::compile_attempts(*chart);
     chart->naming = detail::naming_of(*chart);
     chart->digest = detail::digest_of(keys::chart_table().rows, &spec);
-    chart->tag = static_cast<std::uint32_t>(chart->digest ^ (chart->digest >> 32U));
+    chart->tag = detail::tag_of(chart->digest);
     return Chart(std::move(chart));
 }
 

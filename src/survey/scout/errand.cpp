@@ -83,6 +83,10 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
     for (const double coordinate : plan.start.position) {
         check_range("start", coordinate, -1e6, 1e6, findings);
     }
+    if (!plan.start.runner.empty() || plan.start.time != 0.0) {
+        findings.add("start", "goes on from a saved runner, or from a time; a search begins at rest, at 0 s",
+                     "say `position` and `yaw` alone");
+    }
     if (plan.distance) {
         check_range("distance", *plan.distance, 1.0, 10'000.0, findings);
     }

@@ -43,6 +43,7 @@ Search::Search(const Errand& errand, unsigned threads)
 }
 
 void Search::learn_from(const Drill& known) {
+    require_fresh_start(known);
     Situation now;
     now.runner = known.spawn(errand_.chart);
     const CellKey start = cell_of(errand_, errand_.start()), first = cell_of(errand_, now);

@@ -42,7 +42,7 @@ Chart hill_chart(double dash_metres) {
     return compile(spec);
 }
 
-struct Hands {
+struct HillHands {
     Move move;
     double yaw = 0.0;
     std::uint32_t held = 0;
@@ -67,8 +67,8 @@ TEST_CASE("over hills of triangles it is one run at every rate, for walks, leaps
             return terraced ? std::round(z * 10.0) / 10.0 : z;
         });
         const Chart chart = hill_chart(seed % 2 == 0 ? 7.0 : 4.55);
-        std::vector<Hands> hands;  // each for 0.1 s
-        Hands now;
+        std::vector<HillHands> hands;  // each for 0.1 s
+        HillHands now;
         for (int i = 0; i < 50; ++i) {
             now.yaw += i % 5 == 0 ? dice.between(-1.0, 1.0) : 0.0;
             if (i % 4 == 0) {
@@ -83,7 +83,7 @@ TEST_CASE("over hills of triangles it is one run at every rate, for walks, leaps
             Runner runner = spawn(chart, {{0.0, 0.0, hills.height(0.0, 0.0) + 0.3}, 0.0});
             std::string told;
             for (int tick = 0; tick < static_cast<int>(rate * 5.0); ++tick) {
-                const Hands& step = hands[static_cast<std::size_t>(tick * 10.0 / rate + 1e-9)];
+                const HillHands& step = hands[static_cast<std::size_t>(tick * 10.0 / rate + 1e-9)];
                 Intent intent;
                 intent.move = step.move;
                 intent.look.yaw = step.yaw;
