@@ -16,6 +16,7 @@
 static const char chart_type[] = "cursimeter.chart";
 static const char runner_type[] = "cursimeter.runner";
 static const char terrain_type[] = "cursimeter.terrain";
+static const char live_type[] = "cursimeter.live_chart";
 
 typedef struct ChartBox {
     cursimeter_chart* chart;
@@ -27,6 +28,10 @@ typedef struct RunnerBox {
 typedef struct TerrainBox {
     cursimeter_terrain* terrain;
 } TerrainBox;
+
+typedef struct LiveBox {
+    cursimeter_live_chart* live;
+} LiveBox;
 
 /* Raises what went wrong. Frees the error first: a Lua error leaves this function by longjmp. */
 static int raise(lua_State* L, cursimeter_error* error, const char* otherwise) {
@@ -150,6 +155,35 @@ static int chart_spawn(lua_State* L) {
     cursimeter_error_free(error);
     luaL_setmetatable(L, runner_type);
     return 1;
+}
+
+/* The lines of an error, or nil where there is none. */
+static void push_lines(lua_State* L, const cursimeter_error* error) {
+    if (cursimeter_error_count(error) > 0) {
+        lua_pushstring(L, cursimeter_error_text(error));
+    } else {
+        lua_pushnil(L);
+    }
+}
+
+/* local runner, lost = chart:restore(text) */
+static int chart_restore(lua_State* L) {
+    const cursimeter_chart* chart = chart_at(L, 1);
+    const char* text = luaL_checkstring(L, 2);
+    RunnerBox* box = lua_newuserdatauv(L, sizeof *box, 1);
+    memset(box, 0, sizeof *box);
+    box->chart = chart;
+    lua_pushvalue(L, 1);
+    lua_setiuservalue(L, -2, 1);
+    cursimeter_error* error = cursimeter_error_new();
+    const cursimeter_status status = cursimeter_restore_runner(chart, text, &box->runner, error);
+    if (status != CURSIMETER_OK && status != CURSIMETER_NO) {
+        return raise(L, error, "the runner cannot be restored");
+    }
+    luaL_setmetatable(L, runner_type);
+    push_lines(L, error);
+    cursimeter_error_free(error);
+    return 2;
 }
 
 /* chart:course("relay.toml") */
@@ -279,6 +313,39 @@ static int runner_copy(lua_State* L) {
     lua_getiuservalue(L, 1, 1);
     lua_setiuservalue(L, -2, 1);
     luaL_setmetatable(L, runner_type);
+    return 1;
+}
+
+/* runner:save(): a line of text */
+static int runner_save(lua_State* L) {
+    const RunnerBox* box = runner_at(L, 1);
+    cursimeter_error* error = cursimeter_error_new();
+    size_t length = 0;
+    cursimeter_save_runner(box->chart, &box->runner, NULL, 0, &length, error);
+    luaL_Buffer text;
+    char* room = luaL_buffinitsize(L, &text, length + 1);
+    if (cursimeter_save_runner(box->chart, &box->runner, room, length + 1, NULL, error) != CURSIMETER_OK) {
+        return raise(L, error, "the runner cannot be saved");
+    }
+    cursimeter_error_free(error);
+    luaL_pushresultsize(&text, length);
+    return 1;
+}
+
+/* local lost = runner:carry_over(chart): goes on with another version of its chart */
+static int runner_carry_over(lua_State* L) {
+    RunnerBox* box = runner_at(L, 1);
+    const cursimeter_chart* to = chart_at(L, 2);
+    cursimeter_error* error = cursimeter_error_new();
+    const cursimeter_status status = cursimeter_carry_over(box->chart, &box->runner, to, &box->runner, error);
+    if (status != CURSIMETER_OK && status != CURSIMETER_NO) {
+        return raise(L, error, "the runner cannot be carried over");
+    }
+    box->chart = to;
+    lua_pushvalue(L, 2);
+    lua_setiuservalue(L, 1, 1); /* the runner keeps its chart alive */
+    push_lines(L, error);
+    cursimeter_error_free(error);
     return 1;
 }
 
@@ -435,6 +502,8 @@ static int runner_could_enter(lua_State* L) {
 
 static const luaL_Reg runner_methods[] = {{"advance", runner_advance},
                                           {"copy", runner_copy},
+                                          {"save", runner_save},
+                                          {"carry_over", runner_carry_over},
                                           {"digest", runner_digest},
                                           {"meter", runner_meter},
                                           {"cooldown", runner_cooldown},
@@ -516,6 +585,53 @@ static void make_type(lua_State* L, const char* name, const luaL_Reg* methods, l
     lua_pop(L, 1);
 }
 
+/* ---- charts that are tuned while the game runs ---- */
+
+/* local live, chart = cursimeter.live(file) */
+static int live_new(lua_State* L) {
+    const char* file = luaL_checkstring(L, 1);
+    LiveBox* live = lua_newuserdatauv(L, sizeof *live, 0);
+    live->live = NULL;
+    luaL_setmetatable(L, live_type);
+    ChartBox* box = lua_newuserdatauv(L, sizeof *box, 0);
+    box->chart = NULL;
+    luaL_setmetatable(L, chart_type);
+    cursimeter_error* error = cursimeter_error_new();
+    if (cursimeter_live_chart_new(file, &live->live, &box->chart, error) != CURSIMETER_OK) {
+        return raise(L, error, "the chart cannot be loaded");
+    }
+    cursimeter_error_free(error);
+    return 2;
+}
+
+static int live_free(lua_State* L) {
+    LiveBox* box = luaL_checkudata(L, 1, live_type);
+    cursimeter_live_chart_free(box->live);
+    box->live = NULL;
+    return 0;
+}
+
+/* local next, mistakes = live:take_in(): the chart of the file if it was saved, or nil, and what is wrong with it */
+static int live_take_in(lua_State* L) {
+    const LiveBox* live = luaL_checkudata(L, 1, live_type);
+    ChartBox* box = lua_newuserdatauv(L, sizeof *box, 0);
+    box->chart = NULL;
+    luaL_setmetatable(L, chart_type);
+    cursimeter_error* error = cursimeter_error_new();
+    const cursimeter_status status = cursimeter_live_chart_take_in(live->live, &box->chart, error);
+    if (status == CURSIMETER_OK) {
+        cursimeter_error_free(error);
+        return 1;
+    }
+    if (status != CURSIMETER_NO) {
+        return raise(L, error, "the chart cannot be taken in");
+    }
+    lua_pushnil(L);
+    push_lines(L, error);
+    cursimeter_error_free(error);
+    return 2;
+}
+
 /* cursimeter.arc_tangent(y, x): rad, the same bits on every machine */
 static int angle_of(lua_State* L) {
     lua_pushnumber(L, cursimeter_arc_tangent(luaL_checknumber(L, 1), luaL_checknumber(L, 2)));
@@ -533,23 +649,20 @@ static int sides_of(lua_State* L) {
 LUALIB_API int luaopen_cursimeter(lua_State* L);
 LUALIB_API int luaopen_cursimeter(lua_State* L) {
     luaL_checkversion(L);
-    const luaL_Reg chart_methods[] = {{"name", chart_name},
-                                      {"names", chart_names},
-                                      {"spawn", chart_spawn},
-                                      {"course", chart_course},
-                                      {NULL, NULL}};
+    const luaL_Reg chart_methods[] = {{"name", chart_name},       {"names", chart_names},
+                                      {"spawn", chart_spawn},     {"course", chart_course},
+                                      {"restore", chart_restore}, {NULL, NULL}};
     const luaL_Reg terrain_methods[] = {{"set_time", terrain_set_time}, {NULL, NULL}};
     make_type(L, chart_type, chart_methods, chart_free);
+    const luaL_Reg live_methods[] = {{"take_in", live_take_in}, {NULL, NULL}};
     make_type(L, terrain_type, terrain_methods, terrain_free);
+    make_type(L, live_type, live_methods, live_free);
     luaL_newmetatable(L, runner_type);
     lua_pushcfunction(L, runner_index);
     lua_setfield(L, -2, "__index");
     lua_pop(L, 1);
-    const luaL_Reg functions[] = {{"load", chart_load},
-                                  {"parse", chart_parse},
-                                  {"arc_tangent", angle_of},
-                                  {"sine_cosine", sides_of},
-                                  {NULL, NULL}};
+    const luaL_Reg functions[] = {{"load", chart_load},      {"parse", chart_parse},    {"live", live_new},
+                                  {"arc_tangent", angle_of}, {"sine_cosine", sides_of}, {NULL, NULL}};
     luaL_newlib(L, functions);
     lua_pushstring(L, cursimeter_version());
     lua_setfield(L, -2, "version");

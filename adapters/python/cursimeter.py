@@ -86,6 +86,10 @@ class _Call:
     def __exit__(self, *_):
         return False
 
+    def lines(self):
+        """What stands in the error, a line each."""
+        return _text(_library.cursimeter_error_text(self.error)).splitlines()
+
     def check(self, status):
         """True for OK, False for NO; raises for the rest."""
         if status in (_library.CURSIMETER_OK, _library.CURSIMETER_NO):
@@ -111,6 +115,12 @@ class Chart:
                 call.check(_library.cursimeter_chart_load(os.fsencode(file), out, call.error))
         self._chart = _ffi.gc(out[0], _library.cursimeter_chart_free)
 
+    @classmethod
+    def _of(cls, pointer):
+        chart = cls.__new__(cls)
+        chart._chart = _ffi.gc(pointer, _library.cursimeter_chart_free)
+        return chart
+
     @property
     def name(self):
         return _text(_library.cursimeter_chart_name(self._chart))
@@ -135,9 +145,40 @@ class Chart:
     def spawn(self, position=(0.0, 0.0, 0.0), yaw=0.0):
         return Runner(self, position, yaw)
 
+    def restore(self, text):
+        """A runner that `save` wrote; its `lost` says what this chart could not take over."""
+        runner = self.spawn()
+        with _Call() as call:
+            call.check(_library.cursimeter_restore_runner(self._chart, text.encode("utf-8"), runner._runner, call.error))
+            runner.lost = call.lines()
+        return runner
+
     def course(self, file):
         """A course file as a world for this chart's runners."""
         return Terrain(self, file)
+
+
+class LiveChart:
+    """The chart of a file that is tuned while the program runs. `chart` is the one at work."""
+
+    def __init__(self, file):
+        live, chart = _ffi.new("cursimeter_live_chart**"), _ffi.new("cursimeter_chart**")
+        with _Call() as call:
+            call.check(_library.cursimeter_live_chart_new(os.fsencode(file), live, chart, call.error))
+        self._live = _ffi.gc(live[0], _library.cursimeter_live_chart_free)
+        self.chart = Chart._of(chart[0])
+        self.mistakes = []
+
+    def take_in(self):
+        """Whether the file was saved, so that `chart` is another one, to which each runner has to `carry_over`. While it has mistakes,
+        the last good chart stays, and `mistakes` says what they are."""
+        out = _ffi.new("cursimeter_chart**")
+        with _Call() as call:
+            saved = call.check(_library.cursimeter_live_chart_take_in(self._live, out, call.error))
+            self.mistakes = call.lines()
+        if saved:
+            self.chart = Chart._of(out[0])
+        return saved
 
 
 class Terrain:
@@ -157,7 +198,7 @@ class Runner:
     """One character. `copy()` saves a moment."""
 
     def __init__(self, chart, position=(0.0, 0.0, 0.0), yaw=0.0):
-        self.chart = chart
+        self.chart, self.lost = chart, []
         self._runner = _ffi.new("cursimeter_runner*")
         self._report = _struct("cursimeter_report")
         with _Call() as call:
@@ -166,10 +207,26 @@ class Runner:
 
     def copy(self):
         twin = Runner.__new__(Runner)
-        twin.chart = self.chart
+        twin.chart, twin.lost = self.chart, list(self.lost)
         twin._runner = _ffi.new("cursimeter_runner*", self._runner[0])
         twin._report = _struct("cursimeter_report")
         return twin
+
+    def save(self):
+        """All of it as one line of text, for `Chart.restore`."""
+        length = _ffi.new("size_t*")
+        with _Call() as call:
+            call.check(_library.cursimeter_save_runner(self.chart._chart, self._runner, _ffi.NULL, 0, length, call.error))
+            text = _ffi.new("char[]", length[0] + 1)
+            call.check(_library.cursimeter_save_runner(self.chart._chart, self._runner, text, length[0] + 1, _ffi.NULL, call.error))
+        return _text(text)
+
+    def carry_over(self, chart):
+        """Goes on with another version of its chart. Returns what that could not take over."""
+        with _Call() as call:
+            call.check(_library.cursimeter_carry_over(self.chart._chart, self._runner, chart._chart, self._runner, call.error))
+            self.chart, self.lost = chart, call.lines()
+        return self.lost
 
     def advance(self, *, forward=0.0, side=0.0, yaw=0.0, pitch=0.0, held=(), facing="look", seconds=1.0 / 60.0, terrain=None):
         """One tick. `held` are names of actions whose keys are down."""

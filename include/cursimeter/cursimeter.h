@@ -88,6 +88,19 @@ CURSIMETER_API const char* cursimeter_chart_name(const cursimeter_chart* chart);
 /* Two charts with one digest give the same runs. 0 for null. */
 CURSIMETER_API uint64_t cursimeter_chart_digest(const cursimeter_chart* chart);
 
+/* The chart of a file that is tuned while the game runs. For one thread. */
+typedef struct cursimeter_live_chart cursimeter_live_chart;
+/* `chart` is the file's, yours to free. */
+CURSIMETER_API cursimeter_status cursimeter_live_chart_new(const char* file, cursimeter_live_chart** out,
+                                                           cursimeter_chart** chart, cursimeter_error* error);
+CURSIMETER_API void cursimeter_live_chart_free(cursimeter_live_chart* live);
+/* Between two ticks: one question to the file system. CURSIMETER_OK: the file was saved, and `next` is its chart, yours to
+ * free, which cursimeter_carry_over and cursimeter_controls_carry_over go on with. CURSIMETER_NO: go on with the chart that you
+ * have, and `next` is null; if the file has mistakes, they stand in the error. */
+CURSIMETER_API cursimeter_status cursimeter_live_chart_take_in(cursimeter_live_chart* live,
+                                                               cursimeter_chart** next,
+                                                               cursimeter_error* error);
+
 /* Lists of a chart's named things: what functions take as `list`. An index is good for one chart. */
 typedef enum cursimeter_list {
     CURSIMETER_STATES = 0,
@@ -502,6 +515,17 @@ CURSIMETER_API cursimeter_status cursimeter_carry_over(const cursimeter_chart* f
                                                        const cursimeter_runner* runner,
                                                        const cursimeter_chart* to, cursimeter_runner* out,
                                                        cursimeter_error* error);
+
+/* A runner as text, for save games: one line of letters and digits, the same on every machine. CURSIMETER_NO: it does not fit
+ * into `size` bytes with its 0, and nothing is written. `length`, which may be null, gets its length without the 0 in both cases; ask with a
+ * null `buffer`, or have 2,000 bytes at hand, which are enough for most charts. */
+CURSIMETER_API cursimeter_status cursimeter_save_runner(const cursimeter_chart* chart,
+                                                        const cursimeter_runner* runner, char* buffer,
+                                                        size_t size, size_t* length, cursimeter_error* error);
+/* A runner of the chart from such a text, to the bit; with another chart than it was saved with, as cursimeter_carry_over takes
+ * it over: CURSIMETER_NO if not all of it could be, and what could not stands in the error. */
+CURSIMETER_API cursimeter_status cursimeter_restore_runner(const cursimeter_chart* chart, const char* text,
+                                                           cursimeter_runner* out, cursimeter_error* error);
 
 /* ---- Takes ------------------------------------------------------------------------------------------------------ */
 

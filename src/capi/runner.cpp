@@ -5,6 +5,20 @@
 
 using namespace cursimeter;
 
+namespace {
+
+/// What another chart could not take over stands in the error, a line each.
+cursimeter_status tell_lost(const std::vector<std::string>& lines, cursimeter_error* error) {
+    std::vector<Diagnostic> lost;
+    for (const std::string& line : lines) {
+        lost.push_back({"", line, "", {}, 0, 0});
+    }
+    capi::keep(error, std::move(lost));
+    return lines.empty() ? CURSIMETER_OK : CURSIMETER_NO;
+}
+
+}  // namespace
+
 extern "C" {
 
 cursimeter_status cursimeter_spawn(const cursimeter_chart* chart, const cursimeter_placement* placement,
@@ -86,6 +100,39 @@ cursimeter_status cursimeter_present(const cursimeter_chart* chart, const cursim
     });
 }
 
+cursimeter_status cursimeter_save_runner(const cursimeter_chart* chart, const cursimeter_runner* runner,
+                                         char* buffer, size_t size, size_t* length, cursimeter_error* error) {
+    if (length != nullptr) {
+        *length = 0;
+    }
+    if (chart == nullptr || runner == nullptr) {
+        return capi::bad_argument(error, chart == nullptr ? "chart" : "runner");
+    }
+    return capi::guarded(error, [&] {
+        const std::string saved = save_runner(chart->file.chart, *capi::Borrowed(runner));
+        if (length != nullptr) {
+            *length = saved.size();
+        }
+        if (buffer == nullptr || size <= saved.size()) {
+            return CURSIMETER_NO;
+        }
+        capi::put_text(saved, buffer, size);
+        return CURSIMETER_OK;
+    });
+}
+
+cursimeter_status cursimeter_restore_runner(const cursimeter_chart* chart, const char* text,
+                                            cursimeter_runner* out, cursimeter_error* error) {
+    if (chart == nullptr || text == nullptr || out == nullptr) {
+        return capi::bad_argument(error, chart == nullptr ? "chart" : text == nullptr ? "text" : "out");
+    }
+    return capi::guarded(error, [&] {
+        const RestoredRunner restored = restore_runner(chart->file.chart, text);
+        capi::put_runner(restored.runner, out);
+        return tell_lost(restored.lost, error);
+    });
+}
+
 cursimeter_status cursimeter_carry_over(const cursimeter_chart* from, const cursimeter_runner* runner,
                                         const cursimeter_chart* to, cursimeter_runner* out,
                                         cursimeter_error* error) {
@@ -98,12 +145,7 @@ cursimeter_status cursimeter_carry_over(const cursimeter_chart* from, const curs
     return capi::guarded(error, [&] {
         const CarriedOver carried = carry_over(from->file.chart, *capi::Borrowed(runner), to->file.chart);
         capi::put_runner(carried.runner, out);
-        std::vector<Diagnostic> lost;
-        for (const std::string& line : carried.lost) {
-            lost.push_back({"", line, "", {}, 0, 0});
-        }
-        capi::keep(error, std::move(lost));
-        return carried.lost.empty() ? CURSIMETER_OK : CURSIMETER_NO;
+        return tell_lost(carried.lost, error);
     });
 }
 

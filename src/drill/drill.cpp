@@ -10,7 +10,6 @@
 #include "core/chart/limits_check.hpp"
 #include "core/chart/renamed.hpp"
 #include "drill/drill_keys.hpp"
-#include "drill/hands.hpp"
 
 namespace cursimeter {
 namespace {
@@ -273,6 +272,21 @@ double tick_end(double rate, double begin, std::uint64_t tick) {
     const auto count = static_cast<double>(tick + 1);
     const double before = std::round(begin * rate);
     return std::fabs(begin * rate - before) < 1e-6 ? (before + count) / rate : begin + count / rate;
+}
+
+Intent empty_hands(const Runner& runner) {
+    Intent hands;
+    hands.look = {runner.yaw(), 0.0};
+    return hands;
+}
+
+Intent hands_of(const Runner& runner) {
+    const detail::RunnerState& state = detail::RunnerAccess::state(runner);
+    Intent hands;
+    hands.held = state.held;
+    hands.move = {state.move_forward, state.move_side};
+    hands.look = {state.look_yaw, state.look_pitch};
+    return hands;
 }
 
 DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner) : drill_(&drill) {

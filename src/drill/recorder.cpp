@@ -2,8 +2,6 @@
 #include <cursimeter/drill/recorder.hpp>
 #include <cursimeter/drill/sayable.hpp>
 
-#include "drill/hands.hpp"
-
 namespace cursimeter {
 namespace {
 

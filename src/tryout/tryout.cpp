@@ -7,8 +7,6 @@
 #include <cursimeter/reload.hpp>
 #include <cursimeter/tryout/tryout.hpp>
 
-#include "drill/hands.hpp"
-
 namespace cursimeter::tryout {
 namespace {
 

@@ -45,6 +45,51 @@ assert(runner:push{x = 1, strength = 3, seconds = 0.5})
 local possible, why = runner:could_enter("dash")
 assert(possible == false and type(why) == "string")
 
+-- A line of text outlives the program.
+local saved = runner:save()
+local loaded, nothing = chart:restore(saved)
+assert(loaded:digest() == runner:digest() and nothing == nil)
+refuses("saved runner: is none", chart.restore, chart, "yesterday's")
+local bearer = cursimeter.load(folder .. "/demo/charts/bearer.toml")
+local guest, lost = bearer:restore(saved)
+assert(lost:find("is not in the new chart", 1, true))
+guest:advance{forward = 1}
+refuses("cursimeter.chart expected", runner.carry_over, runner, runner)
+
+-- A chart is tuned under a runner.
+local function write(text)
+    local file = assert(io.open("live.chart.toml", "w"))
+    file:write(text)
+    file:close()
+end
+local function read(name)
+    local file = assert(io.open(folder .. "/demo/charts/" .. name))
+    local text = file:read("a")
+    file:close()
+    return text
+end
+local text = read("keeper.toml")
+write(text)
+local live, tuned = cursimeter.live("live.chart.toml")
+local twin = tuned:spawn{}
+twin:advance{forward = 1}
+assert(live:take_in() == nil)
+write((text:gsub("capacity = 100", "capcity = 100")))
+local next_chart, mistakes = live:take_in()
+assert(next_chart == nil and mistakes:find("did you mean 'capacity'?", 1, true))
+write((text:gsub("capacity = 100", "capacity = 60") .. "\n# longer, so that its size tells\n"))
+next_chart, mistakes = live:take_in()
+assert(mistakes == nil)
+assert(twin:carry_over(next_chart) == nil)
+tuned, next_chart, live = nil, nil, nil
+collectgarbage()
+collectgarbage()
+twin:advance{forward = 1} -- it keeps its new chart alive
+assert(twin:meter("stamina").capacity == 60)
+assert(twin:carry_over(bearer) ~= nil)
+os.remove("live.chart.toml")
+refuses("gone.toml: cannot be read", cursimeter.live, "gone.toml")
+
 -- A copy is a moment that can be gone back to.
 local before = runner:copy()
 for _ = 1, 50 do runner:advance{forward = 1} end

@@ -3,8 +3,10 @@ usage: test_python.py FOLDER PROGRAM"""
 import csv
 import io
 import math
+import pathlib
 import subprocess
 import sys
+import tempfile
 import unittest
 
 import cursimeter
@@ -71,6 +73,40 @@ class Runners(unittest.TestCase):
             runner.advance(forward=1, facing="movement")
             twin.advance(forward=1, facing="movement")
         self.assertEqual(runner.digest, twin.digest)
+
+    def test_a_runner_is_saved_as_text(self):
+        chart = cursimeter.Chart(KEEPER)
+        runner = chart.spawn()
+        runner.grant("winded", 4)
+        for _ in range(40):
+            runner.advance(forward=1)
+        loaded = chart.restore(runner.save())
+        self.assertEqual((loaded.digest, loaded.lost), (runner.digest, []))
+        guest = cursimeter.Chart(BEARER).restore(runner.save())
+        self.assertIn("modifier 'winded' is not in the new chart", guest.lost)
+        guest.advance(forward=1)
+        with self.assertRaisesRegex(cursimeter.Error, "saved runner: is none"):
+            chart.restore("yesterday's")
+
+    def test_a_chart_is_tuned_under_a_runner(self):
+        text = pathlib.Path(KEEPER).read_text()
+        with tempfile.TemporaryDirectory() as place:
+            file = pathlib.Path(place, "keeper.toml")
+            file.write_text(text)
+            live = cursimeter.LiveChart(file)
+            runner = live.chart.spawn()
+            runner.advance(forward=1)
+            self.assertFalse(live.take_in())
+            file.write_text(text.replace("capacity = 100", "capcity = 100"))
+            self.assertFalse(live.take_in())
+            self.assertIn("did you mean 'capacity'?", live.mistakes[0])
+            file.write_text(text.replace("capacity = 100", "capacity = 60") + "# longer\n")
+            self.assertTrue(live.take_in())
+            self.assertEqual(live.mistakes, [])
+            self.assertEqual(runner.carry_over(live.chart), [])
+            runner.advance(forward=1)
+            self.assertEqual(runner.meter("stamina").capacity, 60)
+            self.assertNotEqual(runner.carry_over(cursimeter.Chart(BEARER)), [])
 
     def test_mistakes_are_errors_in_words(self):
         with self.assertRaisesRegex(cursimeter.Error, "gone.toml: cannot be read") as caught:

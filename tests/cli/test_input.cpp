@@ -1,6 +1,9 @@
 #include <catch2/catch.hpp>
+#include <cursimeter/cursimeter.hpp>
 #include <nlohmann/json.hpp>
 
+#include "support/bearer.hpp"
+#include "support/folder.hpp"
 #include "support/program.hpp"
 #include "support/refuses.hpp"
 
@@ -54,6 +57,47 @@ TEST_CASE("a file that nobody wrote by hand is refused, quickly and in a few lin
     const Outcome control = run_program("check" + quoted(folder.write("control.toml", text)));
     CHECK(control.errors.find("'\\x1b[31mred\\x9b' is not a known fact") != std::string::npos);
     CHECK(control.errors.find('\x1b') == std::string::npos);
+}
+
+TEST_CASE("a drill that goes on from a saved runner is run, and refused where runners begin by themselves") {
+    const Folder folder("saved");
+    ChartSpec spec = bearer();
+    spec.blocks.push_back({.name = "slumber", .bans = {"movement"}});
+    const Chart chart = compile(spec);
+    Runner runner = spawn(chart, {{3.0, 4.0, 0.0}, 0.0});
+    REQUIRE(try_spend(chart, runner, chart.meter("stamina"), 60.0));
+    REQUIRE(block(chart, runner, chart.block("slumber")));
+    const std::string saved = save_runner(chart, runner);
+    const auto drill = [&](const std::string& start) {
+        return folder.write("on.toml",
+                            "format = 1\nname = \"on\"\nseconds = 0.5\n[start]\ntime = 2\n" + start);
+    };
+    std::string file = drill("runner = \"" + saved + "\"\n");
+    const Outcome run = run_program("run demo/charts/bearer.toml --json --drill " + file);
+    CHECK(run.code == 0);
+    CHECK(run.errors ==
+          file +
+              ": caution: its runner was saved with another chart, and is taken over by names:\n"
+              "  block 'slumber' is not in the new chart\n");
+    const nlohmann::json told = nlohmann::json::parse(run.out);
+    CHECK(told.at("final").at("position").at(0) == 3.0);
+    CHECK(told.at("final").at("position").at(1) == 4.0);
+    CHECK(told.at("final").at("meters").at("stamina").get<double>() < 50.0);
+    CHECK(told.at("seconds") == 0.5);
+    refuses("net demo/charts/bearer.toml --seconds 1 --drill " + file,
+            file + ":4:2: start: 'on' goes on from a saved runner, and here runners begin at rest, at 0 s");
+    refuses("scout demo/charts/bearer.toml --effort 0.1 --drill " + file,
+            file + ":4:2: start: 'on' goes on from a saved runner");
+
+    file = drill("");
+    refuses("net demo/charts/bearer.toml --seconds 1 --drill " + file,
+            file + ":4:2: start: 'on' goes on from 2 s");
+    file = drill("runner = \"" + saved.substr(0, 300) + "\"\n");
+    refuses("run demo/charts/bearer.toml --drill " + file,
+            file + ":6:1: start.runner: is damaged; it has to be kept letter by letter");
+    file = drill("yaw = 90\nrunner = \"" + saved + "\"\n");
+    refuses("run demo/charts/bearer.toml --drill " + file,
+            file + ":4:2: start: has a place, and a runner that has a place of its own");
 }
 
 TEST_CASE("a course on which a run is hardly meant is cautioned of") {

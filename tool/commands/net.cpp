@@ -163,7 +163,7 @@ int net_command(const NetOptions& options) {
                                       chart.chart);
         }
     } else {
-        scene.drills.push_back(open_drill(options.drill, chart.chart).drill);
+        scene.drills.push_back(open_fresh_drill(options.drill, chart.chart).drill);
     }
     if (options.peers > 0) {
         return play_peers(options, scene);

@@ -262,7 +262,7 @@ int scout_command(const ScoutOptions& options) {
     }
     std::optional<DrillFile> drill;
     if (!options.scene.drill.empty()) {
-        drill = open_drill(options.scene.drill, chart.chart);
+        drill = open_fresh_drill(options.scene.drill, chart.chart);
     }
     const Course* const world = course ? &*course : nullptr;
     survey::ScoutPlan plan = plan_of(options, drill);

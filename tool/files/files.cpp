@@ -100,6 +100,21 @@ DrillFile open_drill(const std::string& file, const Chart& chart) {
     return drill;
 }
 
+DrillFile open_fresh_drill(const std::string& file, const Chart& chart) {
+    DrillFile drill = parse_drill(read_text(file), shown_name(file), chart);
+    try {
+        require_fresh_start(drill.drill);
+    } catch (const ChartError& error) {
+        Diagnostic told = error.diagnostics().front();
+        const SourcePosition at = drill.sources.find(told.path);
+        told.file = shown_name(file);
+        told.line = at.line;
+        told.column = at.column;
+        throw ChartError({told});
+    }
+    return drill;
+}
+
 DrillFile open_hands(const std::string& file, const Chart& chart) {
     return parse_hands(read_text(file), shown_name(file), chart);
 }

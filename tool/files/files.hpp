@@ -33,6 +33,8 @@ void finish_output(std::FILE* stream);
 [[nodiscard]] ChartFile open_chart(const std::string& file);
 [[nodiscard]] Course open_course(const std::string& file);
 [[nodiscard]] DrillFile open_drill(const std::string& file, const Chart& chart);
+/// One that begins at a place, at 0 s: for runners that begin by themselves.
+[[nodiscard]] DrillFile open_fresh_drill(const std::string& file, const Chart& chart);
 /// A drill without what it expects.
 [[nodiscard]] DrillFile open_hands(const std::string& file, const Chart& chart);
 

@@ -125,6 +125,11 @@ void require_fresh_start(const Drill& drill);
 /// tick, ends are to the bit those that were counted from 0.
 [[nodiscard]] double tick_end(double rate, double begin, std::uint64_t tick);
 
+/// The hands of somebody who begins to play a runner: nothing held, no move, looking level the runner's way.
+[[nodiscard]] Intent empty_hands(const Runner& runner);
+/// The hands as the runner was told of them last, to go on with.
+[[nodiscard]] Intent hands_of(const Runner& runner);
+
 /// Plays a drill tick by tick. A change belongs to the tick in whose [begin, end) it lies.
 class DrillPlayer {
   public:
