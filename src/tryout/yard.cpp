@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cursimeter/advance.hpp>
+#include <cursimeter/terrain.hpp>
 #include <cursimeter/tryout/yard.hpp>
 
 namespace cursimeter::tryout {
@@ -9,6 +11,34 @@ namespace {
 
 // Lengths in m. The ground reaches from -20 to 40 along x and 30 to either side of it.
 constexpr double west = -20.0, east = 40.0, half = 30.0, pit = -2.5;
+constexpr double pool_south = -29.0, pool_north = -19.0, water = -0.3;
+
+/// A zone of one kind, and nothing solid.
+class ZoneAlone final : public Terrain {
+  public:
+    explicit ZoneAlone(std::uint8_t zones) { reading_.zones = zones; }
+    [[nodiscard]] bool sweep(const Sweep& /*sweep*/, Hit& /*hit*/) const noexcept override { return false; }
+    [[nodiscard]] bool overlap(const Capsule& /*body*/, const glm::dvec3& /*feet*/, double /*at*/,
+                               Overlap& /*overlap*/) const noexcept override {
+        return false;
+    }
+    [[nodiscard]] ZoneReading zones(const glm::dvec3& /*point*/, double /*at*/) const noexcept override {
+        return reading_;
+    }
+
+  private:
+    ZoneReading reading_;
+};
+
+/// Whether somebody who wants nothing flies there after half a second.
+bool flies_in(const Chart& chart, std::uint8_t zones) {
+    const ZoneAlone world(zones);
+    Runner runner = spawn(chart);
+    for (int i = 0; i < 30; ++i) {
+        static_cast<void>(advance(chart, runner, Intent{}, world, Seconds{1.0 / 60.0}));
+    }
+    return chart.kind(runner.state()) == StateKind::fly;
+}
 
 class YardBuilder {
   public:
@@ -22,14 +52,13 @@ class YardBuilder {
     }
 
     Yard build() {
-        box({west, -half, -1.0}, {east, half, 0.0});
+        zones();
         ramps();
         blocks();
         ceiling();
         gaps();
         walls();
         platforms();
-        zones();
         return std::move(yard_);
     }
 
@@ -97,17 +126,52 @@ class YardBuilder {
         sign({-4.0, 9.5, 1.4}, "lift");
     }
 
+    /// The ground, zones that stand on it, and pools in it for kinds of zones in which one swims.
     void zones() {
-        double x = -18.0;
-        for (const std::string& kind : chart_.zones()) {
+        constexpr double width = 3.0, apart = 3.8;
+        double x = west + 0.8, ground_from = west;
+        bool has_pools = false;
+        for (std::size_t i = 0; i < chart_.zones().size(); ++i) {
             ZoneSpec zone;
-            zone.kind = kind;
+            zone.kind = chart_.zones()[i];
+            const bool pool =
+                flies_in(chart_, static_cast<std::uint8_t>(1U << i)) && !flies_in(chart_, std::uint8_t{0});
+            if (pool) {
+                box({ground_from, pool_south, -1.0}, {x, pool_north, 0.0});
+                ground_from = x + width;
+                has_pools = true;
+                dig({x, pool_south, pit}, {ground_from, pool_north, 0.0});
+            }
             zone.from = {x, -28.0, 0.0};
-            zone.to = {x + 4.0, -20.0, 4.0};
+            zone.to = {x + width, -20.0, 4.0};
+            if (pool) {
+                constexpr double off = 0.02;  // the walls: two faces in one place would flicker in a picture
+                zone.from = {x + off, pool_south + off, pit + off};
+                zone.to = {x + width - off, pool_north - off, water};
+            }
             yard_.course.zones.push_back(zone);
-            sign({x + 2.0, -24.0, 1.5}, kind);
-            x += 5.0;
+            sign({x + width / 2.0, -24.0, pool ? 0.6 : 1.5}, zone.kind);
+            x += apart;
         }
+        if (has_pools) {
+            box({ground_from, pool_south, -1.0}, {east, pool_north, 0.0});
+            box({west, -half, -1.0}, {east, pool_south, 0.0});
+            box({west, pool_north, -1.0}, {east, half, 0.0});
+        } else {
+            box({west, -half, -1.0}, {east, half, 0.0});
+        }
+    }
+    /// A hole with walls, a ground, and a ramp up to its north side.
+    void dig(const Point& from, const Point& to) {
+        constexpr double rim = 0.4, slope = 5.0;
+        const double middle = 0.5 * (from[0] + to[0]);
+        box({from[0] - rim, from[1] - rim, from[2] - 1.0}, {to[0] + rim, to[1] + rim, from[2]});
+        box({from[0] - rim, from[1] - rim, from[2]}, {from[0], to[1] + rim, -1.0});
+        box({to[0], from[1] - rim, from[2]}, {to[0] + rim, to[1] + rim, -1.0});
+        box({from[0], from[1] - rim, from[2]}, {to[0], from[1], -1.0});
+        box({from[0], to[1], from[2]}, {to[0], to[1] + rim, -1.0});
+        yard_.course.ramps.push_back(
+            {{middle, to[1] - slope, from[2]}, {middle, to[1], 0.0}, to[0] - from[0], 0.5});
     }
 
     const Chart& chart_;

@@ -86,6 +86,51 @@ TEST_CASE("a yard is a world in which a chart's ways of moving can be tried", "[
     }
 }
 
+TEST_CASE("a yard has a pool for a chart that swims", "[tryout]") {
+    ChartSpec spec = demo_chart("bearer").spec;
+    StateSpec swim;
+    swim.name = "swim";
+    swim.kind = StateKind::fly;
+    swim.speed.forward = 2.0;
+    swim.fly.up = "jump";
+    swim.fly.climb = 1.2;
+    swim.fly.sink = 0.3;
+    swim.enter = Condition{"in deep"};
+    spec.states.push_back(swim);
+    spec.rank.insert(spec.rank.begin(), "swim");
+    spec.zones.insert(spec.zones.begin() + 1, "deep");
+    const Chart chart = compile(spec);
+    const tryout::Yard yard = tryout::make_yard(chart);
+    REQUIRE(yard.course.zones.size() == 3);
+    for (const ZoneSpec& zone : yard.course.zones) {
+        CHECK((zone.to[2] < 0.0) == (zone.kind == "deep"));
+    }
+    const ZoneSpec& pool = yard.course.zones[1];
+    const double south = -1.5707963267948966;
+    Tryout play = in_yard(chart, yard, {0.5 * (pool.from[0] + pool.to[0]), -18.0, 0.0}, south);
+    const auto pass = [&](double seconds, const Intent& intent) {
+        for (int i = 0; i < static_cast<int>(60.0 * seconds); ++i) {
+            play.tick(intent);
+        }
+        return chart.name(play.runner().state());
+    };
+    Intent in;
+    in.move.forward = 1.0;
+    in.look.yaw = south;
+    CHECK(pass(6.0, in) == "swim");
+    CHECK(play.runner().position().z < -1.0);
+    Intent still;
+    still.look = in.look;
+    CHECK(pass(20.0, still) == "swim");  // sinks to the ground, and not through it
+    CHECK(play.runner().position().z == Approx(-2.5).margin(0.02));
+    Intent out = in;
+    out.look.yaw = -south;
+    pass(12.0, out);
+    CHECK(play.runner().position().y > pool.to[1]);
+    CHECK(play.runner().position().z == Approx(0.0).margin(0.01));
+    CHECK(chart.name(play.runner().state()) == "walk");
+}
+
 TEST_CASE("yards of all demo charts can be walked in", "[tryout]") {
     for (const std::string name : {"bearer", "eel", "gannet", "keeper"}) {
         const ChartFile file = demo_chart(name);
