@@ -61,7 +61,7 @@ class CourseBuilder {
         for (std::size_t i = 0; i < spec.legs.size(); ++i) {
             const LegSpec& leg = spec.legs[i];
             if (leg.name.empty()) {
-                findings_.add(fmt::format("leg[{}].name", i + 1), "is empty", "legs are told by their names");
+                findings_.add(fmt::format("leg[{}].name", i + 1), "is empty", "each leg needs a name");
             }
             check_gate(fmt::format("leg[{}].start", i + 1), leg.start);
             check_gate(fmt::format("leg[{}].finish", i + 1), leg.finish);

@@ -240,7 +240,7 @@ Runner Drill::spawn(const Chart& chart) const {
     if (chart.naming() != naming_) {
         throw ChartError({{"drill",
                            fmt::format("'{}' was made for a chart with other names", name_),
-                           "make it anew: Drill(spec, chart)",
+                           "make it again: Drill(spec, chart)",
                            {},
                            0,
                            0}});

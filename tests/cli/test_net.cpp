@@ -157,9 +157,9 @@ TEST_CASE("a match is recorded, played again, and gives a take of any runner, wh
     refuses("replay '" + match + "' --runner 4 --take x.take",
             match + ": --runner: there is no runner 4; give 1 to 3");
     refuses("replay '" + match + "' --runner 2",
-            "--take: is missing; give both: the take of which runner, and its file");
+            "--take: is missing; give both: the runner whose take it is to be, and the file");
     refuses("replay '" + match + "' --take x.take",
-            "--runner: is missing; give both: the take of which runner, and its file");
+            "--runner: is missing; give both: the runner whose take it is to be, and the file");
     refuses("replay '" + take + "' --runner 1",
             take + ": --runner: is for matches, and this is a take; leave it out");
     refuses(

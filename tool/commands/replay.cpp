@@ -84,7 +84,7 @@ int replay_match(const ReplayOptions& options, const std::string& bytes, const C
     if (options.runner.has_value() == options.take.empty()) {
         throw ChartError({{options.runner ? "--take" : "--runner",
                            "is missing",
-                           "give both: the take of which runner, and its file",
+                           "give both: the runner whose take it is to be, and the file",
                            {},
                            0,
                            0}});

@@ -17,7 +17,7 @@ Processes::Processes() {
     if (started_by_mpirun()) {
         throw ChartError({{"mpirun",
                            "started this program, which was built without MPI",
-                           "install libopenmpi-dev and build it anew, or start it alone",
+                           "install libopenmpi-dev and build it again, or start it alone",
                            {},
                            0,
                            0}});

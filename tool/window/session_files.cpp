@@ -36,7 +36,7 @@ bool Session::save() {
 void Session::look_at_files(bool closely) {
     const FileNews news = chart_saved_.news();
     if (news == FileNews::gone) {
-        file_errors_ = chart_file_ + ": is gone; saving writes it anew";
+        file_errors_ = chart_file_ + ": is gone; saving writes it again";
     }
     std::error_code unknown;
     if (news != FileNews::saved && !(closely && std::filesystem::exists(chart_file_, unknown))) {

@@ -138,7 +138,7 @@ constexpr Keys meter_keys{
         plain_key("drain_scale", "none", "how full other meters are scales what drains this one"),
         scale_keys),
     named_row<&MeterSpec::thresholds>(
-        tables_key("thresholds", "none", "levels that are told of when they are crossed", limits::thresholds),
+        tables_key("thresholds", "none", "levels whose crossing is an event", limits::thresholds),
         level_keys)};
 
 constexpr Keys cooldown_keys{
@@ -213,8 +213,8 @@ constexpr Keys modifier_keys{
         wait_key("fade_out", "0", "it fades away over this time, in steps of 0.02 s", 60.0)),
     choice_row<&ModifierSpec::stacking>(
         plain_key("stacking", "refresh",
-                  "what a further grant does. refresh: the time starts again, whoever grants it, and it "
-                  "is at work until the last who granted it removes it. The others tell sources apart: "
+                  "what a further grant does. refresh: the time starts again, by any source, and it "
+                  "is at work until its last source removes it. The others keep sources apart: "
                   "extend: the seconds are added to what is left; count: a stack more, up to `most`, "
                   "and the time starts again; strongest: the stronger grant stays; separate: both are "
                   "at work. Grants by several sources count once, at the strongest, for refresh, "

@@ -33,7 +33,7 @@ inline constexpr Keys gain_keys{
         gain_laws),
     choice_row<&GainSpec::turn>(
         plain_key("turn", "arc",
-                  "arc: the law holds for the whole velocity, so whoever turns runs a curve; at_once: the "
+                  "arc: the law holds for the whole velocity, so a turn is a curve; at_once: the "
                   "velocity has "
                   "the wanted direction at once, and the law changes the speed alone"),
         turnings),
@@ -193,7 +193,7 @@ inline constexpr Keys state_keys{
     inner_row<&StateSpec::wall>(plain_key("wall", "defaults", "kind wall"), wall_keys),
     row<&StateSpec::low>(plain_key("low", "false", "the body is low; standing up again needs headroom")),
     row<&StateSpec::again>(
-        plain_key("again", "false", "a press may enter it anew from itself, as for a second jump")),
+        plain_key("again", "false", "a press may enter it again from itself, as for a second jump")),
     row<&StateSpec::wind>({.name = "wind",
                            .fallback = "1 for fly, otherwise 0",
                            .meaning = "part of the wind of zones that carries it",

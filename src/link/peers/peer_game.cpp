@@ -28,7 +28,7 @@ void check(const std::vector<Chart>& charts, const PeerGameConfig& config) {
                        static_cast<double>(charts.size()) - 1.0, "the index of one of the charts");
     }
     settings.chosen("session", config.session,
-                    "give the number that whoever opens the game has made: random_number()");
+                    "give the number that the host of the game made: random_number()");
     settings.range("input_delay", config.input_delay.value, 0.0, 0.2, "0 to 0.2 s");
     settings.range("most_predicted", config.most_predicted.value, 0.0, 0.5, "0 to 0.5 s");
     settings.range("silence", config.silence.value, 0.5, 60.0, "0.5 to 60 s");

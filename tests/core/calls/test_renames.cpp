@@ -229,7 +229,7 @@ TEST_CASE("a drill belongs to the names that it was made for") {
     spec.steps[0].hold = {"sprint"};
     const Drill drill(spec, before);
     CHECK(complaint([&] { static_cast<void>(drill.spawn(now)); }) ==
-          "drill: 'dash about' was made for a chart with other names; make it anew: Drill(spec, chart)");
+          "drill: 'dash about' was made for a chart with other names; make it again: Drill(spec, chart)");
     CHECK(complaint([&] { static_cast<void>(Drill(spec, now)); }) ==
           "step[1].hold[1]: the chart has no action named 'sprint'; it is 'run' now");
     Runner runner = spawn(now);
