@@ -33,10 +33,10 @@ inline constexpr double peer_clock_steps = 16.0;
 /// What goes before the rows of intents.
 struct PeerHead {
     std::uint32_t player = 0;
-    std::uint32_t now = 0;                            ///< tick that it played last
-    std::uint32_t part = 0;                           ///< of the next one that has passed, in 1/16
-    std::int32_t ahead = 0;                           ///< of the receiver, as it seems there, in 1/16 ticks
-    std::uint32_t gone = 0;                           ///< bit per player
+    std::uint32_t now = 0;   ///< tick that it played last
+    std::uint32_t part = 0;  ///< of the next one that has passed, in 1/16
+    std::int32_t ahead = 0;  ///< of the sender over the receiver, as it seems there, in 1/16 ticks
+    std::uint32_t gone = 0;  ///< bit per player
     std::array<std::uint32_t, most_peers> known{};    ///< newest tick of which it has a player's intents
     std::uint32_t compared = 0;                       ///< tick of the digests; 0: none yet
     std::array<std::uint32_t, most_peers> digests{};  ///< of each runner after it, lower halves
@@ -73,7 +73,7 @@ void code(Coder& coder, PeerHead& head, std::size_t players) {
 /// Intents of one player that follow: its own, or those of somebody who is gone.
 struct PeerRow {
     std::uint32_t player = 0;
-    std::uint32_t first = 1;  ///< tick; told by the one before it
+    std::uint32_t first = 1;  ///< tick; as a difference from the one before it
     std::uint32_t count = 0;  ///< 1 to 128
 };
 inline constexpr std::uint32_t most_row = 128;

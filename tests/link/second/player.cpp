@@ -1,0 +1,58 @@
+#include <cstdio>
+#include <cursimeter/link/peer_game.hpp>
+#include <iostream>
+#include <sstream>
+#include <string>
+
+#include "link/scene.hpp"
+
+/// One end of a game of peers behind two pipes, for another that shares no line with it: "packet HEX" comes in, "tick" lets a
+/// 60th of a second pass; "packet HEX" for each packet and "at ...": where the other's runner is, the newest tick that is known for
+/// good, the phase, and whether the other has gone.
+int main() {
+    using namespace support;
+    using link::PeerPhase;
+    link::PeerGameConfig config;
+    config.session = 77;
+    config.game = 9;
+    config.players = {{0, {}}, {0, {{0.0, 2.0, 0.0}, 0.0}}};
+    link::PeerGame game({bearer_chart()}, config);
+    link::OpenGround ground;
+    Intent half;
+    half.move.forward = 0.5;
+    bool gone = false;
+    double now = 0.0;
+    std::string line;
+    while (std::getline(std::cin, line)) {
+        std::istringstream words(line);
+        std::string word, hex;
+        words >> word >> hex;
+        if (word == "packet") {
+            std::vector<std::byte> bytes;
+            for (std::size_t i = 0; i + 1 < hex.size(); i += 2) {
+                bytes.push_back(static_cast<std::byte>(std::stoul(hex.substr(i, 2), nullptr, 16)));
+            }
+            game.receive(bytes, ground);
+            continue;
+        }
+        now += 1.0 / 60.0;
+        game.tell_time(Seconds{now});
+        while (game.due()) {
+            game.tick(half, ground);
+        }
+        while (const auto event = game.next_peer_event()) {
+            gone = gone || event->kind == link::PeerEventKind::gone;
+        }
+        while (const auto packet = game.next_packet()) {
+            std::printf("packet ");
+            for (const std::byte byte : packet->bytes) {
+                std::printf("%02x", std::to_integer<unsigned>(byte));
+            }
+            std::printf("\n");
+        }
+        const char* phases[] = {"joining", "playing", "refused", "split", "ended"};
+        std::printf("at %.6f %u %s %s\n", game.runner(1).position().x, game.confirmed().value,
+                    phases[static_cast<std::size_t>(game.phase())], gone ? "gone" : "there");
+        std::fflush(stdout);
+    }
+}
