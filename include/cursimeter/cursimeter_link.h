@@ -206,6 +206,33 @@ CURSIMETER_API cursimeter_status cursimeter_server_next_message(cursimeter_serve
                                                                 cursimeter_seat* seat, const void** bytes,
                                                                 size_t* length);
 
+/* Records all ticks from now on as a match, which `cursimeter replay` and cursimeter_replay_match play again to the bit
+ * (docs/match-format.md); what was recorded before is given up. `course_text` is the course's TOML, kept so that the match can be
+ * played alone; null on open ground and in worlds of your own. `note` may be null. */
+CURSIMETER_API cursimeter_status cursimeter_server_record(cursimeter_server* server, const char* course_text,
+                                                          const char* note, cursimeter_error* error);
+/* What was recorded since the last `clear`: append it to a file. Null where there is nothing. Valid until the next tick. */
+CURSIMETER_API const void* cursimeter_server_recorded(const cursimeter_server* server, size_t* length);
+CURSIMETER_API void cursimeter_server_clear_recorded(cursimeter_server* server);
+/* 1: there was no room for a tick (1 MB waits for `clear`), and the match ended before it. */
+CURSIMETER_API int cursimeter_server_record_over(const cursimeter_server* server);
+
+typedef struct cursimeter_match_replay {
+    size_t size;
+    size_t ticks;
+    size_t runners;   /* at most at once */
+    size_t differing; /* ticks of runners that came out otherwise */
+    double seconds;
+} cursimeter_match_replay;
+#define CURSIMETER_MATCH_REPLAY_INIT \
+    { sizeof(cursimeter_match_replay), 0, 0, 0, 0 }
+/* Plays a match that holds its own charts. `stepper` null: in its course, or on open ground. CURSIMETER_NO if it came out otherwise; the
+ * error says where. */
+CURSIMETER_API cursimeter_status cursimeter_replay_match(const void* bytes, size_t length,
+                                                         const cursimeter_stepper* stepper,
+                                                         cursimeter_match_replay* out,
+                                                         cursimeter_error* error);
+
 /* Puts a runner into the game, owned by a client (`seat` >= 0) or by nobody (-1). CURSIMETER_NO if there is no place left
  * or the client has one. `placement` may be null: the origin. */
 CURSIMETER_API cursimeter_status cursimeter_server_spawn(cursimeter_server* server, size_t chart,

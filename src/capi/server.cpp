@@ -1,21 +1,10 @@
-#include <cursimeter/link/server.hpp>
-#include <cursimeter/link/thread_workers.hpp>
 #include <cursimeter/show/present.hpp>
 
 #include "capi/intents.hpp"
 #include "capi/reports.hpp"
-#include "capi/rules.hpp"
-#include "capi/steppers.hpp"
+#include "capi/server_handle.hpp"
 
 using namespace cursimeter;
-
-struct cursimeter_server {
-    capi::Cast cast;
-    capi::CalledRules rules;
-    std::unique_ptr<link::ThreadWorkers> workers;
-    std::size_t seats;
-    link::Server server;
-};
 
 namespace cursimeter::capi {
 namespace {
@@ -86,7 +75,8 @@ cursimeter_status cursimeter_server_new(cursimeter_chart* const* charts, size_t 
             workers = std::make_unique<link::ThreadWorkers>(known.threads);
             server.set_workers(workers.get());
         }
-        *out = new cursimeter_server{std::move(cast), {}, std::move(workers), known.seats, std::move(server)};
+        *out = new cursimeter_server{std::move(cast),   {}, std::move(workers), known.seats,
+                                     std::move(server), {}};
         return CURSIMETER_OK;
     });
 }
