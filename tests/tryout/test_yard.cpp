@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -130,11 +130,7 @@ std::vector<std::uint64_t> get_words(ByteReader& from) {
     const auto count = static_cast<std::size_t>(from.get(2));
     std::vector<std::uint64_t> words;
     for (std::size_t i = 0; i < count && count <= most_words; ++i) {
-        const std::uint64_t bytes = from.get(1);
-        words.push_back(from.get(static_cast<unsigned>(std::min<std::uint64_t>(bytes, 8))));
-        if (bytes > 8) {
-            refuse_damaged();
-        }
+        words.push_back(from.get(static_cast<unsigned>(std::min<std::uint64_t>(from.get(1), 8))));
     }
     return words;
 }
