@@ -14,7 +14,7 @@ namespace cursimeter {
 /// empties, a wait that ends, a landing) takes effect at its own time, so a run does not depend on how time
 /// is cut.
 ///
-/// Allocates nothing, throws nothing, locks nothing. Anything wrong with the arguments is told in the
+/// Allocates nothing, throws nothing, locks nothing. Whatever is wrong with the arguments stands in the
 /// report (`refusal`, `intent_mended`, `dt_shortened`). The chart may be shared between threads.
 [[nodiscard]] Report advance(const Chart& chart, Runner& runner, const Intent& intent, Seconds dt) noexcept;
 

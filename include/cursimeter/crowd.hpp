@@ -104,7 +104,7 @@ class CrowdReport {
     [[nodiscard]] std::size_t refused() const { return refused_; }
     [[nodiscard]] std::size_t first_refused() const { return first_refused_; }
     [[nodiscard]] Refusal first_refusal() const { return first_refusal_; }
-    /// Intents of which something was left out; see Report::intent_mended.
+    /// Intents from which something was left out; see Report::intent_mended.
     [[nodiscard]] std::size_t intents_mended() const { return mended_; }
     /// Runners whose tick held more instants than it may; see Report::instants_capped.
     [[nodiscard]] std::size_t instants_capped() const { return capped_; }

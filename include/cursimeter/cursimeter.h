@@ -142,7 +142,7 @@ CURSIMETER_API cursimeter_status cursimeter_place(const cursimeter_chart* chart,
 typedef struct cursimeter_reading {
     size_t size;
     double position[3];   /* m */
-    double velocity[3];   /* m/s, its own; pushes and moving ground come besides */
+    double velocity[3];   /* m/s, its own; pushes and moving ground are added to it */
     double speed;         /* m/s */
     double speed_target;  /* m/s */
     double distance;      /* m walked since spawning */

@@ -99,7 +99,7 @@ typedef struct cursimeter_crowd_summary {
     size_t refused;         /* runners that were not: bad `seconds` */
     size_t first_refused;   /* the index of the first of them */
     size_t events_lost;     /* events that did not fit */
-    size_t intents_mended;  /* intents of which something was left out */
+    size_t intents_mended;  /* intents from which something was left out */
     size_t instants_capped; /* runners whose tick held more instants than it may */
     int32_t first_refusal;  /* see cursimeter_refusal_name */
     int32_t dt_shortened;   /* 1: `seconds` was above 0.1; only that much was simulated */

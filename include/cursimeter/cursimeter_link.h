@@ -7,7 +7,7 @@
  *     while (packet came)                                     while (packet came)
  *         cursimeter_server_receive(server, peer, ...);           cursimeter_client_receive(client, ..., &stepper);
  *     while (cursimeter_server_next_event(server, &e) == OK)  while (cursimeter_client_due(client))
- *         ... spawn a runner for whoever joined ...               cursimeter_client_tick(client, &intent, &stepper, ...);
+ *         ... spawn a runner for who joined ...                   cursimeter_client_tick(client, &intent, &stepper, ...);
  *     while (cursimeter_server_due(server))                   while (cursimeter_client_next_packet(client, ...) == OK)
  *         cursimeter_server_tick(server, &stepper);               ... send ...
  *     while (cursimeter_server_next_packet(server, ...) == OK)
@@ -63,7 +63,7 @@ typedef struct cursimeter_neighbour {
     double radius, height; /* m */
 } cursimeter_neighbour;
 
-/* One tick of one runner, as a step function is told of it. */
+/* One tick of one runner, as a step function gets it. */
 typedef struct cursimeter_step {
     size_t size;
     const cursimeter_chart* chart;   /* one of those that the server or client was made with */
@@ -71,7 +71,7 @@ typedef struct cursimeter_step {
     double seconds;                  /* the tick's length */
     uint32_t tick;
     cursimeter_runner_key key;
-    int32_t again; /* 1: a client plays it anew after a correction; nothing outside is to happen twice */
+    int32_t again; /* 1: a client plays it again after a correction; nothing outside is to happen twice */
     uint32_t reserved;
     const void* extra; /* bytes that came with the intent */
     size_t extra_length;
@@ -90,7 +90,7 @@ typedef struct cursimeter_stepper {
     /* Null: open flat ground. The platforms of a course are put where they stand at the tick; a course is for the runners of
      * one chart, so with several charts write a step. */
     cursimeter_terrain* terrain;
-    int32_t wants_others; /* 1: `step` is told where the others are */
+    int32_t wants_others; /* 1: `step` gets the places of the others */
     int32_t reserved;
 } cursimeter_stepper;
 #define CURSIMETER_STEPPER_INIT \
@@ -309,7 +309,7 @@ CURSIMETER_API cursimeter_status cursimeter_server_remove(cursimeter_server* ser
                                                           const char* words);
 /* Frees a seat and despawns its runner at once. */
 CURSIMETER_API cursimeter_status cursimeter_server_forget(cursimeter_server* server, cursimeter_seat seat);
-/* From where a client without a runner looks, m; null: it is told of all. */
+/* From where a client without a runner looks, m; null: it sees all. */
 CURSIMETER_API cursimeter_status cursimeter_server_set_viewpoint(cursimeter_server* server,
                                                                  cursimeter_seat seat, const double at[3]);
 
@@ -332,7 +332,7 @@ typedef struct cursimeter_rules {
     void* user; /* handed to both */
     /* A cursimeter_verdict; null: everybody is let in. `words`, of 100 bytes and a 0, may be set to say why not. */
     int (*look_at)(void* user, const cursimeter_applicant* applicant, char words[101]);
-    /* How much a client is concerned with a runner: 0 it is not told of it, 1 as usual, more: it comes first. Null: 1.
+    /* How much a runner concerns a client: 0 it is not sent, 1 as usual, more: it comes first. Null: 1.
      * Called from all threads that write snapshots. */
     double (*concern)(void* user, cursimeter_seat seat, cursimeter_runner_key key);
 } cursimeter_rules;
@@ -438,7 +438,7 @@ CURSIMETER_API cursimeter_status cursimeter_client_own_shown(const cursimeter_cl
 /* What the last tick did to it, for sounds and effects. */
 CURSIMETER_API cursimeter_status cursimeter_client_report(const cursimeter_client* client,
                                                           cursimeter_report* out);
-/* The newest tick of which the server has said how things are. */
+/* The newest tick whose state the server has sent. */
 CURSIMETER_API cursimeter_status cursimeter_client_acknowledged(const cursimeter_client* client,
                                                                 uint32_t* tick);
 /* Digest of the own runner after a tick of the last seconds: at an acknowledged tick it is the server's. */

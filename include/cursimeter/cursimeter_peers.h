@@ -15,7 +15,7 @@
  *     for (player = 0; player < players; ++player)
  *         cursimeter_peers_shown(game, player, at);
  *
- * Connections are plain: whoever can read the traffic can forge it. Players see all of the game.
+ * Connections are plain: anybody who can read the traffic can forge it. Players see all of the game.
  */
 #ifndef CURSIMETER_CURSIMETER_PEERS_H
 #define CURSIMETER_CURSIMETER_PEERS_H
@@ -41,8 +41,8 @@ typedef struct cursimeter_peers_config {
     double tick_rate;                      /* per second, 10 to 240 */
     const cursimeter_peer_player* players; /* 2 to CURSIMETER_MOST_PEERS, in the same order at all */
     uint32_t player_count;
-    uint32_t own;     /* which of them is here */
-    uint64_t session; /* of this game: cursimeter_random_number() of whoever opens it, told to all; not 0 */
+    uint32_t own;          /* which of them is here */
+    uint64_t session;      /* of this game: cursimeter_random_number() of its host, the same at all; not 0 */
     uint64_t game, world;  /* numbers of this version of the game and of the world: all have the same */
     double input_delay;    /* s by which the own intents are played later than wanted, 0 to 0.2 */
     double most_predicted; /* s for which others' intents may be missing; then the game waits. Up to 0.5 */

@@ -32,7 +32,7 @@ struct Diagnostic {
     friend bool operator==(const Diagnostic&, const Diagnostic&) = default;
 };
 
-/// How many diagnostics a ChartError lists; one more then says how many there are besides.
+/// How many diagnostics a ChartError lists; one more then says how many are left out.
 inline constexpr std::size_t most_diagnostics = 50;
 
 /// The one exception of loading and compiling. It carries every diagnostic, not only the first, up to

@@ -5,7 +5,7 @@
 #include <cursimeter/runner.hpp>
 #include <optional>
 
-/// What a game does to a runner besides moving it: potions, boosts, bans, refunds; and what it reads back.
+/// What a game does to a runner, apart from moving it: potions, boosts, bans, refunds; and what it reads back.
 ///
 /// All of it happens between two ticks, at the runner's clock, allocates nothing and takes well under a
 /// microsecond. The next report tells of it. The runner and the ids must be the chart's own: others
@@ -29,7 +29,7 @@ struct Grant {
 /// Puts a modifier to work, or repeats it as its `stacking` says. Returns false if `limits::modifiers` are at work already,
 /// or, of `refresh` without seconds, if `limits::holders` others than the first hold such: then nothing has changed. Remove one
 /// first, or let sources that mean the same use one number.
-/// A modifier that the chart itself wants (`spent.grants`, `then`) and has no place for is told of as `crowded`
+/// A modifier that the chart itself wants (`spent.grants`, `then`) and has no place for is reported as `crowded`
 /// and left out; one that holds `while` something does begins as soon as there is a place.
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant = {});
 /// How a modifier is taken away.
@@ -64,7 +64,7 @@ struct CooldownReading {
 int refund(const Chart& chart, Runner& runner, CooldownId cooldown, int charges = 1);
 
 /// Puts a block into force, once more if it is already. Returns how often it is now, or -1, with nothing changed,
-/// if it is 255 times already: whoever is refused so must not lift it.
+/// if it is 255 times already: a caller that is refused must not lift it.
 int block(const Chart& chart, Runner& runner, BlockId block);
 /// Lifts a block once. Returns how often it is still in force, or -1 if it was not.
 int unblock(const Chart& chart, Runner& runner, BlockId block);
@@ -72,7 +72,7 @@ int unblock(const Chart& chart, Runner& runner, BlockId block);
 [[nodiscard]] int blocked(const Chart& chart, const Runner& runner, BlockId block);
 
 /// Holds an action on, whatever its key says, until it is let go of with `on` false: so a cut-scene starts a sprint and
-/// stops it again. Blocks ban it all the same; no press is told of. Takes effect at the next tick.
+/// stops it again. Blocks ban it all the same; no press is reported. Takes effect at the next tick.
 void hold_action(const Chart& chart, Runner& runner, ActionId action, bool on);
 
 /// Whether a state could be entered now, if its key went down now. If not, `cause` names what keeps it out:

@@ -8,7 +8,7 @@
 namespace cursimeter {
 
 /// Where the things of one version of a chart are in another, by their names, and by the names that `was` says they had.
-/// For whoever keeps ids over a hot reload. A value of about 200 bytes; `carry_over` hands one out.
+/// For code that keeps ids over a hot reload. A value of about 200 bytes; `carry_over` hands one out.
 class IdMap {
   public:
     IdMap(const Chart& from, const Chart& to);

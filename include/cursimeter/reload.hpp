@@ -22,7 +22,7 @@ struct CarriedOver {
 /// What the new chart does not have is listed. Allocates; for between two ticks.
 ///
 /// Whatever else holds ids of the old chart must be taken over as well: ids in the game by `CarriedOver::ids`, `Controls`
-/// and `Blend` by their own `carry_over`, a `Drill` by making it anew. Intents of controls and drills that were forgotten are
+/// and `Blend` by their own `carry_over`, a `Drill` by making it again. Intents of controls and drills that were forgotten are
 /// refused (`Refusal::foreign_intent`) if the charts' names differ.
 [[nodiscard]] CarriedOver carry_over(const Chart& from, const Runner& runner, const Chart& to);
 

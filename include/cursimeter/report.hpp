@@ -72,7 +72,7 @@ enum class Refusal : std::uint8_t {
     foreign_intent,  ///< the intent means the actions of a chart with other names (`Intent::naming`)
 };
 
-/// What one `advance` returns. About 3 kB, of which only the first `event_count` events are written.
+/// What one `advance` returns. About 3 kB; only the first `event_count` events are written.
 struct Report {
     Report() {}  // NOLINT(cppcoreguidelines-pro-type-member-init): the event array stays unwritten on purpose
     /// Copies the events that there are, not the room for them: about 60 bytes and 24 for each event.

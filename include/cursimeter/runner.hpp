@@ -22,14 +22,14 @@ struct MeterReading {
     bool spent = false;     ///< the latch
 };
 
-/// One character's live state: a trivially copyable value of 1,280 bytes, of which a quiet tick touches
+/// One character's live state: a trivially copyable value of 1,280 bytes. A quiet tick touches
 /// the first 128. Copy it to save a
 /// moment, assign it to restore one. It belongs to the chart it was spawned with. Distinct runners
 /// may be advanced on distinct threads.
 class Runner {
   public:
     [[nodiscard]] glm::dvec3 position() const { return state_.position; }  ///< m
-    /// m/s; its own. Pushes, wind and moving ground carry it besides, see `carrying_velocity`.
+    /// m/s; its own. Pushes, wind and moving ground are added to it, see `carrying_velocity`.
     [[nodiscard]] glm::dvec3 velocity() const { return state_.velocity; }
     [[nodiscard]] double speed() const { return state_.speed; }  ///< m/s, length of the velocity
     /// m/s; the speed that the state aims for now, after direction, stick, slope and zones.

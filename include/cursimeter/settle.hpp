@@ -37,7 +37,7 @@ struct Plan {
     /// m; 2 mm into each barrier that the runner leans against, so that the game's collision finds out whether
     /// it is still there. One that holds is kept, told or not.
     glm::dvec3 lean{0.0};
-    /// m; how far the ground underfoot moves meanwhile: the game carries the runner so far besides.
+    /// m; how far the ground underfoot moves meanwhile: the game also carries the runner so far.
     glm::dvec3 carry{0.0};
     glm::dvec3 ground_velocity{0.0};  ///< m/s, of the ground that it still stands on; 0 in the air
     Capsule body;                     ///< at the end of the tick

@@ -30,7 +30,7 @@ class ZoneAlone final : public Terrain {
     ZoneReading reading_;
 };
 
-/// Whether somebody who wants nothing flies there after half a second.
+/// Whether a character without input flies there after half a second.
 bool flies_in(const Chart& chart, std::uint8_t zones) {
     const ZoneAlone world(zones);
     Runner runner = spawn(chart);

@@ -51,7 +51,7 @@ struct MeterSpec {
     std::optional<RefillSpec> refill{};
     std::optional<SpentSpec> spent{};
     std::vector<ScaleSpec> drain_scale{};
-    std::vector<LevelSpec> thresholds{};  ///< levels that are told of when they are crossed
+    std::vector<LevelSpec> thresholds{};  ///< levels whose crossing is an event
     std::optional<std::string> was{};     ///< its name in the version before; see carry_over
     friend bool operator==(const MeterSpec&, const MeterSpec&) = default;
 };

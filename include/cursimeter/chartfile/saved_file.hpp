@@ -17,7 +17,7 @@ enum class FileNews : std::uint8_t {
 /// file's entry whether that has happened, without opening it. For one thread; copies are independent.
 ///
 /// Make it before you read the file: what is saved while it is read is then told by the next question. An editor that writes in
-/// pieces is told of more than once. Two saves of one length within one step of the file system's clock (milliseconds) are one.
+/// pieces is reported more than once. Two saves of one length within one step of the file system's clock (milliseconds) are one.
 class SavedFile {
   public:
     explicit SavedFile(std::filesystem::path file);

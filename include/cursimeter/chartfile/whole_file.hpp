@@ -5,7 +5,7 @@
 #include <string>
 #include <string_view>
 
-/// Files that are read whole and written whole, for whoever keeps charts, settings or recordings in them.
+/// Files that are read whole and written whole, for programs that keep charts, settings or recordings in them.
 namespace cursimeter {
 
 /// Bytes of the largest text that is read as a chart, drill, course or controls file. A chart has some ten thousand.

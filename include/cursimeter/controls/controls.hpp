@@ -20,7 +20,7 @@ namespace cursimeter {
 struct BindingSpec {
     /// An action of the chart, or "move_forward", "move_back", "move_left", "move_right".
     std::string action;
-    /// All of which must be down: a chord. Empty: the action is on nothing, whatever the game's own settings say.
+    /// All of them must be down: a chord. Empty: the action is on nothing, whatever the game's own settings say.
     std::vector<std::string> inputs;
     /// s: the last input counts only if it went down twice within this time; 0: once is enough.
     double double_tap = 0.0;
@@ -143,7 +143,7 @@ class Controls {
     /// Ends the tick of this length: the look turns on, what is held stays.
     void next_tick(Seconds dt);
     [[nodiscard]] Look look() const { return look_; }
-    /// At once, as after a teleport; smoothing begins anew there.
+    /// At once, as after a teleport; smoothing begins again there.
     void set_look(Look look);
 
     /// Gives the player's press modes to a runner; the chart's own where the player has said nothing.

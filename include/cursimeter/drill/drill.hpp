@@ -127,7 +127,7 @@ void require_fresh_start(const Drill& drill);
 
 /// The hands of somebody who begins to play a runner: nothing held, no move, looking level the runner's way.
 [[nodiscard]] Intent empty_hands(const Runner& runner);
-/// The hands as the runner was told of them last, to go on with.
+/// The hands as they were in the last tick of the runner, to go on with.
 [[nodiscard]] Intent hands_of(const Runner& runner);
 
 /// Plays a drill tick by tick. A change belongs to the tick in whose [begin, end) it lies.

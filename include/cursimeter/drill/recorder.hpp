@@ -10,7 +10,7 @@ namespace cursimeter {
 class DrillRecorder {
   public:
     /// From this runner on, while the course's clock shows `begin`. A runner that has not just been spawned is saved in the drill. The drill
-    /// gives the same run; to the bit, with ticks as `tick_end` has them, where all that changes is told inside its tick, and moves, looks
+    /// gives the same run; to the bit, with ticks as `tick_end` has them, where each change is one of its tick's `changes`, and moves, looks
     /// and times are such as a drill can say (sayable.hpp).
     DrillRecorder(const Chart& chart, const Runner& runner, Seconds begin = Seconds{0.0});
 

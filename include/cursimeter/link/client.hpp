@@ -22,7 +22,7 @@ namespace cursimeter::link {
 
 struct ClientConfig {
     double tick_rate = 60.0;  ///< per second; the server's
-    /// Who this is, for coming back to the same seat; not 0. Whoever knows it can take the seat.
+    /// Who this is, for coming back to the same seat; not 0. Anybody who knows it can take the seat.
     std::uint64_t identity = 0;
     /// A larger number for each attempt to join, such as the time in ms; not 0. Smaller ones are refused while the
     /// server remembers the identity: they may have been recorded.
@@ -94,7 +94,7 @@ struct ClientStatistics {
     /// By which they waited less at the worst moment of the last 24 s: jitter and loss together.
     Seconds jitter{0.0};
     double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
-    /// How often the server knew it no longer, since it was started again, and has let it in anew.
+    /// How often the server knew it no longer, since it was started again, and has let it in again.
     std::uint64_t rejoins = 0;
 };
 
@@ -138,7 +138,7 @@ class Client {
     bool send_message(std::span<const std::byte> message) noexcept;
     /// The server's messages, oldest first; valid until the next call.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
-    /// The stepper does something else in this tick than when it was played: a message told of a push, or of a door
+    /// The stepper does something else in this tick than when it was played: a message announced a push, or a door
     /// that opened then. Plays the own runner from there again, in this call; what that changes fades as a
     /// correction does. Does nothing for a tick to come, which will be played so anyway, and for one that is kept
     /// no longer.
@@ -164,7 +164,7 @@ class Client {
     /// Where to draw it now, m: between the last two ticks, so it moves evenly at any frame rate, a tick later at
     /// most; a correction fades instead of jumping.
     [[nodiscard]] glm::dvec3 own_shown() const;
-    /// The newest tick of which the server has said how things are.
+    /// The newest tick whose state the server has sent.
     [[nodiscard]] std::optional<Tick> acknowledged() const;
     /// Digest of the own runner after a tick, as it stands now, for the last four seconds at 60 ticks a second.
     /// At an acknowledged tick it equals the server's.

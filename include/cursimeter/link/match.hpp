@@ -15,7 +15,7 @@ namespace cursimeter::link {
 
 /// What a match is made from, kept in it as text, so that it needs nothing else to be played again.
 struct MatchOrigin {
-    /// As TOML, one for each of the server's, or none: then whoever plays it must have them.
+    /// As TOML, one for each of the server's, or none: then the player of the match needs them.
     std::vector<std::string> charts;
     std::string course;  ///< as TOML; empty: open ground, or a world of the game's own
     std::string note;    ///< anything: the map, the build, the day
@@ -65,7 +65,7 @@ struct Match {
     std::uint32_t ticks = 0;
     bool cut_short = false;  ///< its last tick was not whole and was left out
 
-    /// Where a tick is told.
+    /// Where a tick stands in the bytes.
     struct Block {
         std::size_t begin, size;
     };

@@ -24,8 +24,8 @@
 ///     while (auto packet = game.next_packet()) transport.send(address_of(packet->player), packet->bytes);
 ///     for (std::size_t i = 0; i < players; ++i) draw(game.shown(i));
 ///
-/// Its connections are plain: whoever can read the traffic can forge it. Players see all of the game, and can look
-/// at what others want a little before it is played; whoever must not is for a server.
+/// Its connections are plain: anybody who can read the traffic can forge it. Players see all of the game, and can look
+/// at what others want a little before it is played; a game in which they must not needs a server.
 namespace cursimeter::link {
 
 inline constexpr std::size_t most_peers = 4;
@@ -40,8 +40,7 @@ struct PeerGameConfig {
     double tick_rate = 60.0;          ///< per second, 10 to 240
     std::vector<PeerPlayer> players;  ///< 2 to 4, in the same order at all
     std::size_t own = 0;              ///< which of them is here
-    std::uint64_t session =
-        0;  ///< of this game, from whoever opens it (`random_number()`), told to all; not 0
+    std::uint64_t session = 0;  ///< of this game, by its host (`random_number()`), the same at all; not 0
     std::uint64_t game = 0, world = 0;  ///< as ServerConfig has them: all must have the same
     /// By which the own intents are played later than they are wanted: others have them sooner, so less is played
     /// again. 0 to 0.2 s.

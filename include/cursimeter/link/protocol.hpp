@@ -96,12 +96,12 @@ struct Neighbour {
     Capsule body;
 };
 
-/// What a stepper is told about the tick.
+/// What a stepper learns about the tick.
 struct StepContext {
     Tick tick;         ///< that is played
     Seconds dt;        ///< its length
     RunnerKey runner;  ///< that is moved: a game's own collision may keep things for it
-    /// At a client: it was played before, and a correction plays it anew. Nothing outside is to happen twice.
+    /// At a client: it was played before, and a correction plays it again. Nothing outside is to happen twice.
     bool again = false;
     std::span<const std::byte> extra;  ///< that came with the intent
     /// All the others as they were after the tick before, if `wants_others` says so. At a client as far as it can
@@ -140,7 +140,7 @@ class InTerrain final : public Stepper {
     const Terrain& terrain_;
 };
 
-/// Something that happened to a runner, as others are told of it.
+/// Something that happened to a runner, as other clients get it.
 struct RemoteEvent {
     RunnerKey runner;
     double at = 0.0;  ///< in ticks: 12.5 is half way through tick 13

@@ -6,7 +6,7 @@
 #include <string>
 #include <string_view>
 
-/// Sealed connections: everything that a client and its server say is encrypted and authenticated, so that whoever can
+/// Sealed connections: everything that a client and its server say is encrypted and authenticated, so that anybody who can
 /// read, change or forge packets learns nothing and moves nobody. Key exchange, encryption and random numbers are those of
 /// libsodium (X25519, XChaCha20-Poly1305, ChaCha20-Poly1305). docs/netcode.md says what it keeps out, and what not.
 namespace cursimeter::link {

@@ -16,7 +16,7 @@
 ///
 ///     server.tell_time(seconds_of_a_steady_clock);
 ///     while (auto packet = transport.receive()) server.receive(packet->from, packet->bytes);
-///     while (auto event = server.next_event()) { ... spawn a runner for whoever joined ... }
+///     while (auto event = server.next_event()) { ... spawn a runner for the client that joined ... }
 ///     while (server.due()) server.tick(world);
 ///     while (auto packet = server.next_packet()) transport.send(packet->peer, packet->bytes);
 ///
@@ -31,7 +31,7 @@ struct ServerConfig {
     /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0.
     /// `random_number()`.
     std::uint64_t secret = 0;
-    /// With them all connections are sealed, and clients must have the public one. Without, whoever can read the
+    /// With them all connections are sealed, and clients must have the public one. Without, anybody who can read the
     /// traffic can forge it: for trusted networks, or under an encrypting transport.
     std::optional<KeyPair> keys{};
     std::uint64_t game = 0;   ///< of this version of the game: clients must have the same
@@ -105,11 +105,11 @@ struct Seen {
     Capsule body;
 };
 
-/// Decides who is told of whom: teams, lines of sight. What a client is not told it cannot show to a cheat.
+/// Decides which runners each client sees: teams, lines of sight. What is not sent to a client cannot be shown by a cheat.
 class Interest {
   public:
     virtual ~Interest() = default;
-    /// How much whoever has the seat is concerned with a runner: 0 not at all, it is not told; 1 as usual; more, it
+    /// How much a runner concerns the seat: 0 not at all, it is not sent; 1 as usual; more, it
     /// comes first where not all fit into a snapshot. Asked for each seat, runner and snapshot: about as fast as a
     /// lookup.
     [[nodiscard]] virtual double concern(SeatId seat, RunnerKey runner) noexcept = 0;
@@ -120,7 +120,7 @@ struct Applicant {
     PeerId peer;
     std::uint64_t identity = 0;
     std::span<const std::byte> ticket;  ///< ClientConfig::ticket; nothing vouches for it but what it says
-    /// The seat that waits for this identity, or is still connected: whoever is let in takes it over.
+    /// The seat that waits for this identity, or is still connected: a client that is let in takes it over.
     std::optional<SeatId> seat;
 };
 
@@ -215,7 +215,7 @@ class Server {
     void set_admission(Admission* admission) noexcept;
     /// What the client on this seat handed over as it joined.
     [[nodiscard]] std::span<const std::byte> ticket(SeatId seat) const;
-    /// Who is told of whom, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as
+    /// Which runners each client sees, beyond distance; nullptr: everybody in ServerConfig::interest. It must live as long as
     /// it is asked.
     void set_interest(Interest* interest) noexcept;
     /// Lets snapshots be written by several at once, which is most of the work where many see many; nullptr: by the
@@ -223,8 +223,8 @@ class Server {
     /// which is in `tick`; Interest::concern is called from its threads then. Takes memory, about 20 kB for each
     /// worker and runner.
     void set_workers(Workers* workers);
-    /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it is told
-    /// of all. With a runner it is the runner's place that counts. It is told anew when the client joins again.
+    /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it sees
+    /// all. With a runner, the runner's place counts. Say it again when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
     /// Records every tick from now on (see match.hpp); nullptr: none. It must live as long. Throws ChartError unless
     /// it was made for a server with this one's places and charts.

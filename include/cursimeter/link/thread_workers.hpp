@@ -11,7 +11,7 @@
 
 namespace cursimeter::link {
 
-/// Workers on threads of their own, for programs that have none. Whoever calls `run` works, too. Between two jobs
+/// Workers on threads of their own, for programs that have none. The caller of `run` works, too. Between two jobs
 /// the threads sleep. One `run` at a time. Nothing in the library includes this: it needs threads.
 class ThreadWorkers final : public Workers {
   public:

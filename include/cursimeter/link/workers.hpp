@@ -11,7 +11,7 @@ class Job {
     virtual void piece(std::size_t index) noexcept = 0;
 };
 
-/// Whoever does such work on several threads: a game's own, or `ThreadWorkers` (thread_workers.hpp).
+/// Something that does such work on several threads: a game's own, or `ThreadWorkers` (thread_workers.hpp).
 class Workers {
   public:
     virtual ~Workers() = default;

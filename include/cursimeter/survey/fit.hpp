@@ -30,8 +30,7 @@ struct FitPlan {
     std::vector<Wish> wishes;
     std::vector<FitRange> vary;
     std::optional<double> keep_within;  ///< fraction by which a value without a range may change
-    std::function<void(std::size_t tried)>
-        progress{};  ///< is told how many charts were tried, if it is given
+    std::function<void(std::size_t tried)> progress{};  ///< gets the number of charts tried, if it is given
 };
 
 struct FitValue {

@@ -29,7 +29,7 @@ struct Ruling {
     std::string requirement;
     Decision decision = Decision::undecided;
     std::string because;              ///< what proves it; what the drill shows; how far it was searched
-    std::optional<DrillSpec> breach;  ///< a short drill that breaks it, which was played before it is told
+    std::optional<DrillSpec> breach;  ///< a short drill that breaks it; it was played to make sure
     double at = 0.0;                  ///< s; when it is broken
 };
 

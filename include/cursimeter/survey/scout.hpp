@@ -64,7 +64,7 @@ struct ReachedPlace {
 struct FoundWay {
     double seconds = 0.0;        ///< until the goal is reached, from the start
     DrillSpec drill;             ///< gives the same bits at the plan's rate
-    std::vector<double> rates;   ///< ticks a second at which the drill was tried besides, and arrived
+    std::vector<double> rates;   ///< ticks a second at which the drill was also tried, and arrived
     std::vector<double> missed;  ///< ... and did not
 };
 

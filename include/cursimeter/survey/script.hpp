@@ -20,7 +20,7 @@ class Script {
         double world_time = 0.0;  ///< s, at its start: where moving parts of a course stand
         Intent intent;
     };
-    /// Begins anew, with the runner before the first tick.
+    /// Begins again, with the runner before the first tick.
     [[nodiscard]] virtual Runner begin(const Chart& chart) = 0;
     /// The tick that begins at a time, s from the start of the run; nothing at the end. May change the runner
     /// first, as the game did. Valid until the next call.

@@ -36,7 +36,7 @@ struct Judged {
     std::vector<Verdict> verdicts;
     std::vector<Diagnostic> wrong;  ///< why it could not be judged: what `judge` would have thrown
 };
-/// Is told how many runs have been judged, from any thread, one at a time.
+/// Gets the number of runs judged so far, from any thread, one at a time.
 using TrialProgress = std::function<void(std::size_t done)>;
 /// All of them, on so many threads (0: as many as there are cores), which changes nothing in what comes out.
 [[nodiscard]] std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads = 0,

@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-/// The numbers of a chart by their path, "states.sprint.speed.forward": for whoever turns them, tools above all.
+/// The numbers of a chart by their path, "states.sprint.speed.forward": for code that changes them, tools above all.
 /// Elements of lists count from 1: "states.jump.launch.heights[1]". Of a gain curve's point, [1] is the time and
 /// [2] the fraction: "states.sprint.gain.up_curve[2][1]".
 namespace cursimeter::survey {

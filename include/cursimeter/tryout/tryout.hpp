@@ -97,7 +97,7 @@ class Tryout {
     };
     [[nodiscard]] std::optional<Stretch> looped() const;
 
-    /// A ghost begins where the runner is, under another chart; each loop it begins anew.
+    /// A ghost begins where the runner is, under another chart; each loop it begins again.
     void start_ghost(const Chart& chart, std::string name);
     void end_ghost();
     [[nodiscard]] std::optional<GhostReading> ghost() const;
