@@ -1,3 +1,5 @@
+#include <algorithm>
+#include <array>
 #include <catch2/catch.hpp>
 #include <cursimeter/cursimeter.hpp>
 
@@ -186,6 +188,38 @@ TEST_CASE("what is wrong with a text is said") {
     const Playing other(8);
     CHECK(complaint([&] { static_cast<void>(save_runner(other.chart, game.runner)); }).find("save_runner") !=
           std::string::npos);
+}
+
+TEST_CASE("a text that says to be of a chart whose things it does not have is refused") {
+    std::size_t tried = 0;
+    for (unsigned seed = 1; seed <= 200; ++seed) {
+        const Playing game(seed);
+        const Chart other = compile(RandomChart(seed + 700).chart());
+        if (game.runner.state().index < other.state_count()) {
+            continue;
+        }
+        CAPTURE(seed);
+        std::vector<std::byte> bytes = bytes_in(save_runner(game.chart, game.runner));
+        const std::vector<std::byte> heading = bytes_in(save_runner(other, spawn(other)));
+        std::copy_n(heading.begin(), 12, bytes.begin());  // digest and naming
+        const auto tag_of = [](const Chart& chart) {
+            const std::uint64_t tag = (chart.digest() ^ (chart.digest() >> 32U)) & 0xffffffffU;
+            std::array<std::byte, 4> letters{};
+            for (unsigned i = 0; i < 4; ++i) {
+                letters[i] = static_cast<std::byte>(tag >> (8 * i) & 0xffU);
+            }
+            return letters;
+        };
+        const std::array<std::byte, 4> own = tag_of(game.chart), its = tag_of(other);
+        const auto at = std::search(bytes.begin() + 12, bytes.end(), own.begin(), own.end());
+        if (at == bytes.end() || its[3] == std::byte{0}) {
+            continue;
+        }
+        std::copy(its.begin(), its.end(), at);
+        CHECK_THROWS_AS(restore_runner(other, with_bytes(bytes)), ChartError);
+        ++tried;
+    }
+    CHECK(tried > 10);
 }
 
 TEST_CASE("a text by somebody who means harm gives a runner of the chart, or none") {
