@@ -139,15 +139,21 @@ static void read_placement(lua_State* L, int table, cursimeter_placement* placem
     }
 }
 
-static int chart_spawn(lua_State* L) {
-    const cursimeter_chart* chart = chart_at(L, 1);
-    cursimeter_placement placement;
-    read_placement(L, 2, &placement);
+/* Pushes a box for a runner of the chart at 1, which it keeps alive. It is no runner yet. */
+static RunnerBox* push_box(lua_State* L, const cursimeter_chart* chart) {
     RunnerBox* box = lua_newuserdatauv(L, sizeof *box, 1);
     memset(box, 0, sizeof *box);
     box->chart = chart;
     lua_pushvalue(L, 1);
     lua_setiuservalue(L, -2, 1);
+    return box;
+}
+
+static int chart_spawn(lua_State* L) {
+    const cursimeter_chart* chart = chart_at(L, 1);
+    cursimeter_placement placement;
+    read_placement(L, 2, &placement);
+    RunnerBox* box = push_box(L, chart);
     cursimeter_error* error = cursimeter_error_new();
     if (cursimeter_spawn(chart, &placement, &box->runner, error) != CURSIMETER_OK) {
         return raise(L, error, "the runner cannot be placed there");
@@ -170,11 +176,7 @@ static void push_lines(lua_State* L, const cursimeter_error* error) {
 static int chart_restore(lua_State* L) {
     const cursimeter_chart* chart = chart_at(L, 1);
     const char* text = luaL_checkstring(L, 2);
-    RunnerBox* box = lua_newuserdatauv(L, sizeof *box, 1);
-    memset(box, 0, sizeof *box);
-    box->chart = chart;
-    lua_pushvalue(L, 1);
-    lua_setiuservalue(L, -2, 1);
+    RunnerBox* box = push_box(L, chart);
     cursimeter_error* error = cursimeter_error_new();
     const cursimeter_status status = cursimeter_restore_runner(chart, text, &box->runner, error);
     if (status != CURSIMETER_OK && status != CURSIMETER_NO) {

@@ -124,10 +124,10 @@ TEST_CASE("a time that counts from another comes back as it was") {
     std::mt19937 random(2);
     std::size_t plainly = 0;
     for (int i = 0; i < 20'000; ++i) {
-        const double rates[] = {60.0, 144.0, 33.3};
-        const double begin = tick_end(rates[i % 3], 0.0, random() % 5000);
+        const double tick_rates[] = {60.0, 144.0, 33.3};
+        const double begin = tick_end(tick_rates[i % 3], 0.0, random() % 5000);
         const double time = sayable::time(begin + static_cast<double>(random() % 40'000'000) * 1e-6);
-        const double tick = tick_end(rates[i % 3], begin, random() % 5000);
+        const double tick = tick_end(tick_rates[i % 3], begin, random() % 5000);
         CAPTURE(begin, time, tick);
         REQUIRE(sayable::later(begin, sayable::since(begin, time)) == time);
         plainly += begin + (time - begin) == time ? 1 : 0;

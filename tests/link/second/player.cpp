@@ -5,6 +5,7 @@
 #include <string>
 
 #include "link/scene.hpp"
+#include "link/second/pipe.hpp"
 
 /// One end of a game of peers behind two pipes, for another that shares no line with it: "packet HEX" comes in, "tick" lets a
 /// 60th of a second pass; "packet HEX" for each packet and "at ...": where the other's runner is, the newest tick that is known for
@@ -28,11 +29,7 @@ int main() {
         std::string word, hex;
         words >> word >> hex;
         if (word == "packet") {
-            std::vector<std::byte> bytes;
-            for (std::size_t i = 0; i + 1 < hex.size(); i += 2) {
-                bytes.push_back(static_cast<std::byte>(std::stoul(hex.substr(i, 2), nullptr, 16)));
-            }
-            game.receive(bytes, ground);
+            game.receive(bytes_of(hex), ground);
             continue;
         }
         now += 1.0 / 60.0;
@@ -44,11 +41,7 @@ int main() {
             gone = gone || event->kind == link::PeerEventKind::gone;
         }
         while (const auto packet = game.next_packet()) {
-            std::printf("packet ");
-            for (const std::byte byte : packet->bytes) {
-                std::printf("%02x", std::to_integer<unsigned>(byte));
-            }
-            std::printf("\n");
+            print_packet(packet->bytes);
         }
         const char* phases[] = {"joining", "playing", "refused", "split", "ended"};
         std::printf("at %.6f %u %s %s\n", game.runner(1).position().x, game.confirmed().value,

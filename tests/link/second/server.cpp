@@ -4,6 +4,7 @@
 #include <string>
 
 #include "link/scene.hpp"
+#include "link/second/pipe.hpp"
 
 /// A server behind two pipes, for a client that shares no line with it: "packet HEX" comes in, "tick" plays one tick;
 /// "packet HEX" for each packet and "at METRES", where the runner is, go out. "digest" prints the chart's and ends.
@@ -22,11 +23,7 @@ int main(int argc, char**) {
         std::string word, hex;
         words >> word >> hex;
         if (word == "packet") {
-            std::vector<std::byte> bytes;
-            for (std::size_t i = 0; i + 1 < hex.size(); i += 2) {
-                bytes.push_back(static_cast<std::byte>(std::stoul(hex.substr(i, 2), nullptr, 16)));
-            }
-            server.receive({1}, bytes);
+            server.receive({1}, bytes_of(hex));
             continue;
         }
         while (const auto event = server.next_event()) {
@@ -36,11 +33,7 @@ int main(int argc, char**) {
         }
         server.tick(ground);
         while (const auto packet = server.next_packet()) {
-            std::printf("packet ");
-            for (const std::byte byte : packet->bytes) {
-                std::printf("%02x", std::to_integer<unsigned>(byte));
-            }
-            std::printf("\n");
+            print_packet(packet->bytes);
         }
         std::printf("at %.6f\n", runner ? server.runner(*runner).position().x : 0.0);
         std::fflush(stdout);
