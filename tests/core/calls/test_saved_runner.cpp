@@ -12,7 +12,7 @@ using namespace support;
 
 namespace {
 
-constexpr Seconds dt{1.0 / 60.0};
+constexpr Seconds sixtieth{1.0 / 60.0};
 
 /// A runner in the middle of a game, with the hands that go on playing it.
 struct Playing {
@@ -29,15 +29,15 @@ struct Playing {
           hands(chart, seed),
           deeds(seed) {
         for (unsigned tick = 0; tick < 60 + seed * 37 % 600; ++tick) {
-            deeds.perhaps(chart, runner, dt);
-            static_cast<void>(advance(chart, runner, hands.next(dt.value), dt));
+            deeds.perhaps(chart, runner, sixtieth);
+            static_cast<void>(advance(chart, runner, hands.next(sixtieth.value), sixtieth));
         }
     }
     /// Goes on from a runner for three seconds, always in the same way.
     [[nodiscard]] std::uint64_t go_on(const Chart& with, Runner from) const {
         RestlessHands hands_on = hands;
         for (int tick = 0; tick < 180; ++tick) {
-            static_cast<void>(advance(with, from, hands_on.next(dt.value), dt));
+            static_cast<void>(advance(with, from, hands_on.next(sixtieth.value), sixtieth));
         }
         return digest(from);
     }
@@ -241,7 +241,7 @@ TEST_CASE("a text by somebody who means harm gives a runner of the chart, or non
                     Runner runner = restore_runner(*chart, with_bytes(bad)).runner;
                     RestlessHands hands(*chart, seed);
                     for (int tick = 0; tick < 60; ++tick) {
-                        static_cast<void>(advance(*chart, runner, hands.next(dt.value), dt));
+                        static_cast<void>(advance(*chart, runner, hands.next(sixtieth.value), sixtieth));
                     }
                     CHECK(runner.state().index < chart->state_count());
                     CHECK(std::isfinite(runner.position().x));
