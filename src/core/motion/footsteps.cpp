@@ -15,6 +15,11 @@ constexpr std::int64_t most_steps = 512;
 /// instant or on a tick's border is told there whatever the rounding.
 constexpr double step_rounding = 1e-9;
 
+/// Whole steps in a number of steps. A runner out of a file or a packet may say that it has walked what is no number.
+std::int64_t whole_steps(double steps) {
+    return std::fabs(steps) < 1e15 ? static_cast<std::int64_t>(steps) : 0;
+}
+
 /// When a part of the way of `seconds` on a leg has been walked. The way grows evenly with time, so bisection
 /// finds it to the last bit.
 double time_of_part(const LegShape& shape, double part, double seconds) {
@@ -39,8 +44,8 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
     }
     const double from = 2.0 * strides_at(runner, state, start.distance);
     const double to = 2.0 * strides_at(runner, state, runner.distance);
-    auto step = static_cast<std::int64_t>(from + step_rounding) + 1;
-    const auto last = static_cast<std::int64_t>(to + step_rounding);
+    auto step = whole_steps(from + step_rounding) + 1;
+    const auto last = whole_steps(to + step_rounding);
     if (step > last) {
         return;
     }
@@ -68,7 +73,7 @@ void tell_steps_between(const CompiledState& state, const RunnerState& runner, R
 
 bool may_step(const CompiledState& state, const RunnerState& runner, double most, double seconds) {
     const double from = 2.0 * strides_at(runner, state, runner.distance) + step_rounding;
-    const double next = static_cast<double>(static_cast<std::int64_t>(from) + 1);
+    const double next = static_cast<double>(whole_steps(from) + 1);
     return from + 2.0 * state.strides_per_metre * most * seconds + step_rounding >= next;
 }
 
