@@ -156,7 +156,7 @@ class DrillCompiler {
 
     void add(const std::string& path, const StepSpec& step, double offset) {
         const double at =
-            spec_.start.time == 0.0 ? offset + step.at : sayable::later(spec_.start.time, offset + step.at);
+            spec_.start.time ? sayable::later(*spec_.start.time, offset + step.at) : offset + step.at;
         keys(path + ".release", step.release,
              [&](ActionId id) { changes_.push_back(Change::release(id, at)); });
         keys(path + ".hold", step.hold, [&](ActionId id) { changes_.push_back(Change::press(id, at)); });
@@ -192,10 +192,9 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
     : name_(spec.name),
       naming_(chart.naming()),
       seconds_(spec.seconds),
-      begin_(spec.start.time),
-      start_{{spec.start.position[0], spec.start.position[1], spec.start.position[2]},
-             spec.start.yaw.radians()},
-      saved_text_(spec.start.runner),
+      begin_(spec.start.time.value_or(0.0)),
+      start_(spec.start.place()),
+      saved_text_(spec.start.runner.value_or("")),
       chart_digest_(chart.digest()) {
     detail::Findings findings;
     detail::check_limits(keys::drill_table(), spec, findings);
@@ -218,18 +217,22 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
     }
 }
 
+Placement StartSpec::place() const {
+    const std::array<double, 3> at = position.value_or(std::array<double, 3>{});
+    return {{at[0], at[1], at[2]}, yaw.value_or(Degrees{0.0}).radians()};
+}
+
 void Drill::restore(const StartSpec& start, const Chart& chart, detail::Findings& findings) {
-    if (start.runner.empty()) {
+    if (!start.runner) {
         return;
     }
-    const StartSpec nowhere;
-    if (start.position != nowhere.position || start.yaw != nowhere.yaw) {
+    if (start.position || start.yaw) {
         findings.add_relation("start", "has a place, and a runner that has a place of its own",
                               "take out `position` and `yaw`, or `runner`");
         return;
     }
     try {
-        saved_ = restore_runner(chart, start.runner);
+        saved_ = restore_runner(chart, saved_text_);
     } catch (const ChartError& error) {
         const Diagnostic& wrong = error.diagnostics().front();
         findings.add("start.runner", wrong.what, wrong.mend);

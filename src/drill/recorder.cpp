@@ -44,7 +44,10 @@ void add(StepSpec& step, const Change& change, const Chart& chart) {
 }  // namespace
 
 DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner, Seconds begin) {
-    drill_.start.time = begin.value;
+    begin_ = begin.value;
+    if (begin_ != 0.0) {
+        drill_.start.time = begin_;
+    }
     Runner spawned = spawn(chart, {runner.position(), sayable::angle(runner.yaw()).radians()});
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         const PressMode mode = runner.press_mode(ActionId{i});
@@ -60,7 +63,8 @@ DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner, Seconds b
         drill_.set_hold.clear();
         drill_.set_toggle.clear();
     } else {
-        drill_.start.position = {runner.position().x, runner.position().y, runner.position().z};
+        const glm::dvec3& at = runner.position();
+        drill_.start.position = {at.x, at.y, at.z};
         drill_.start.yaw = sayable::angle(runner.yaw());
     }
     const Intent hands = goes_on ? hands_of(runner) : empty_hands(runner);
@@ -71,7 +75,7 @@ DrillRecorder::DrillRecorder(const Chart& chart, const Runner& runner, Seconds b
 
 /// Writes a change into the step of its time, if what stands there already comes before it within a step.
 void DrillRecorder::put(const Chart& chart, double time, const Change& change) {
-    const double at = drill_.start.time == 0.0 ? time : sayable::since(drill_.start.time, time);
+    const double at = sayable::since(begin_, time);
     if (!drill_.steps.empty() && drill_.steps.back().at == at) {
         StepSpec& step = drill_.steps.back();
         const int order = order_of(change.kind), last = last_order(step);
@@ -124,7 +128,7 @@ void DrillRecorder::tick(const Chart& chart, const Intent& intent, double begin,
     for (const Change& change : intent.changes) {
         take(chart, std::max(begin, sayable::time(begin + change.at)), change);
     }
-    drill_.seconds = begin + seconds.value - drill_.start.time;
+    drill_.seconds = begin + seconds.value - begin_;
 }
 
 DrillSpec DrillRecorder::drill(const std::string& name) const {

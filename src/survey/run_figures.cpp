@@ -37,7 +37,7 @@ std::vector<Figure> run_figures(const SweepPlan& plan) {
 std::vector<Figure> run_figures(const ChartSpec& spec, const SweepPlan& plan) {
     std::vector<Figure> list = run_figures(plan);
     const std::vector<double> ends =
-        even_ticks(plan.rate, Seconds{plan.drill->seconds}, Seconds{plan.drill->start.time});
+        even_ticks(plan.rate, Seconds{plan.drill->seconds}, Seconds{plan.drill->start.time.value_or(0.0)});
     const auto asks_for = [&](std::string_view beginning) {
         return std::any_of(plan.figures.begin(), plan.figures.end(),
                            [&](const std::string& name) { return name.starts_with(beginning); });

@@ -294,8 +294,8 @@ std::vector<Judged> judge_all(std::span<const TrialRun> runs, unsigned threads,
     work_in_parallel(runs.size(), threads_of(threads), [&](std::size_t, std::size_t i) {
         const TrialRun& run = runs[i];
         try {
-            const std::vector<double> ends =
-                even_ticks(run.rate, Seconds{run.drill->seconds}, Seconds{run.drill->start.time});
+            const std::vector<double> ends = even_ticks(run.rate, Seconds{run.drill->seconds},
+                                                        Seconds{run.drill->start.time.value_or(0.0)});
             judged[i].verdicts = judge(*run.chart, *run.drill, run.course, ends);
         } catch (const ChartError& error) {
             judged[i].wrong = error.diagnostics();

@@ -50,7 +50,8 @@ TEST_CASE("every key of a drill is read, and what is formatted loads back equal"
     spec.press_seconds = 0.125;
     spec.set_toggle = {"sprint"};
     spec.set_hold = {"sprint"};
-    spec.start = {{1.0, -2.5, 0.125}, Degrees{-90.0}};
+    spec.start.position = {1.0, -2.5, 0.125};
+    spec.start.yaw = Degrees{-90.0};
     StepSpec step;
     step.at = 1.1;
     step.release = {"sprint"};

@@ -89,6 +89,9 @@ TEST_CASE("a drill that goes on from a saved runner is run, and refused where ru
     refuses("scout demo/charts/bearer.toml --effort 0.1 --drill " + file,
             file + ":4:2: start: 'on' goes on from a saved runner");
 
+    refuses("scout demo/charts/bearer.toml --effort 0.1 --known " + file,
+            file + ":4:2: start: 'on' goes on from a saved runner");
+
     file = drill("");
     refuses("net demo/charts/bearer.toml --seconds 1 --drill " + file,
             file + ":4:2: start: 'on' goes on from 2 s");

@@ -106,7 +106,7 @@ TEST_CASE("a drill that goes on from a saved runner has it in another chart too"
           "start: 'drill' goes on from a saved runner, and here runners begin at rest, at 0 s; take out "
           "`runner` "
           "and `time`, and say `position`");
-    spec.start.runner.clear();
+    spec.start.runner.reset();
     CHECK(complaint([&] { require_fresh_start(Drill(spec, chart)); }) ==
           "start: 'drill' goes on from 2.5 s, and here runners begin at rest, at 0 s; take out `runner` and "
           "`time`, and say `position`");
@@ -149,10 +149,11 @@ TEST_CASE("every mistake in a drill is told") {
           "start: has a place, and a runner that has a place of its own; take out `position` and `yaw`, or "
           "`runner`");
     saved.start.position = {};
-    saved.start.runner.back() = saved.start.runner.back() == '0' ? '1' : '0';
+    char& last = saved.start.runner->back();
+    last = last == '0' ? '1' : '0';
     CHECK(about(saved) ==
           "start.runner: is damaged; it has to be kept letter by letter, as save_runner wrote it");
-    saved.start.runner.clear();
+    saved.start.runner.reset();
     saved.start.time = -1.0;
     CHECK(about(saved) == "start.time: -1 is out of range; 0 <= time <= 86400 s");
 }

@@ -141,7 +141,7 @@ TEST_CASE("scout: a zone that is to be avoided bars the way however thin it is")
 TEST_CASE("scout: a start that looks anywhere is rounded to whole degrees, and its drill begins so") {
     const Chart chart = chart_of(chart_text());
     ScoutPlan plan = plan_for(0.2);
-    plan.start = {{0.0, 0.0, 0.0}, Degrees{89.6}};
+    plan.start.yaw = Degrees{89.6};
     plan.distance = 5.0;
     plan.without = {"dash", "jump"};
     const Scouted found = survey::scout(chart, nullptr, plan);
@@ -222,8 +222,11 @@ TEST_CASE(
                   plan.distance = 10.0;
               },
               &course) == "goal: is said in more than one way; say one of a leg, a place and a distance");
-    CHECK(refusal([](ScoutPlan& plan) { plan.start.position[0] = std::nan(""); }, &course) ==
-          "start: nan is out of range; -1e+06 <= start <= 1e+06");
+    CHECK(refusal(
+              [](ScoutPlan& plan) {
+                  plan.start.position = {std::nan(""), 0.0, 0.0};
+              },
+              &course) == "start: nan is out of range; -1e+06 <= start <= 1e+06");
     CHECK(refusal(
               [](ScoutPlan& plan) {
                   plan.place = Point{0.0, 0.0, std::nan("")};

@@ -87,9 +87,13 @@ TEST_CASE("what was played since any moment is the same run to the bit, as a tak
          since += static_cast<std::uint64_t>(rate * 2.9)) {
         CAPTURE(rate, name, since);
         const DrillSpec spec = play.drill_since({since}, "a stretch");
-        CHECK(spec.start.runner.empty() == (since == begun));
+        CHECK(spec.start.runner.has_value() == (since != begun));
         CHECK(spec.seconds == Approx(static_cast<double>(play.now().value - since) / rate));
-        const DrillFile drill = parse_drill(format_drill(spec), "a stretch", file.chart);
+        const std::string text = format_drill(spec);
+        CHECK((text.find("position = ") != std::string::npos) == (since == begun));  // a runner has its own
+        CHECK((text.find("runner = ") != std::string::npos) == (since != begun));
+        const DrillFile drill = parse_drill(text, "a stretch", file.chart);
+        CHECK(drill.spec == spec);
         const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
         const survey::Run run = survey::run(file.chart, drill.drill, course, ends);
         CHECK(run.ticks == play.now().value - since);

@@ -54,7 +54,8 @@ survey::ScoutPlan plan_of(const ScoutOptions& options, const std::optional<Drill
     survey::ScoutPlan plan;
     if (!options.start.empty()) {
         const std::vector<double> at = read_numbers("--start", options.start, 3, 4);
-        plan.start = {{at[0], at[1], at[2]}, Degrees{at.size() > 3 ? at[3] : 0.0}};
+        plan.start.position = {at[0], at[1], at[2]};
+        plan.start.yaw = Degrees{at.size() > 3 ? at[3] : 0.0};
     } else if (drill) {
         plan.start = drill->spec.start;
     }
@@ -267,7 +268,7 @@ int scout_command(const ScoutOptions& options) {
     const Course* const world = course ? &*course : nullptr;
     survey::ScoutPlan plan = plan_of(options, drill);
     for (const std::string& known : options.known) {
-        plan.known.push_back(open_hands(known, chart.chart).spec);
+        plan.known.push_back(open_fresh_hands(known, chart.chart).spec);
     }
     const bool has_goal = plan.leg || plan.place || plan.distance || plan.all_legs;
     if (Processes* const processes = processes_of_call(); options.seeds > 1) {

@@ -100,8 +100,10 @@ DrillFile open_drill(const std::string& file, const Chart& chart) {
     return drill;
 }
 
-DrillFile open_fresh_drill(const std::string& file, const Chart& chart) {
-    DrillFile drill = parse_drill(read_text(file), shown_name(file), chart);
+namespace {
+
+/// A drill that begins at a place, at 0 s.
+DrillFile fresh(DrillFile drill, const std::string& file) {
     try {
         require_fresh_start(drill.drill);
     } catch (const ChartError& error) {
@@ -115,8 +117,14 @@ DrillFile open_fresh_drill(const std::string& file, const Chart& chart) {
     return drill;
 }
 
-DrillFile open_hands(const std::string& file, const Chart& chart) {
-    return parse_hands(read_text(file), shown_name(file), chart);
+}  // namespace
+
+DrillFile open_fresh_drill(const std::string& file, const Chart& chart) {
+    return fresh(parse_drill(read_text(file), shown_name(file), chart), file);
+}
+
+DrillFile open_fresh_hands(const std::string& file, const Chart& chart) {
+    return fresh(parse_hands(read_text(file), shown_name(file), chart), file);
 }
 
 }  // namespace cursimeter::tool

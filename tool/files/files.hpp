@@ -35,7 +35,7 @@ void finish_output(std::FILE* stream);
 [[nodiscard]] DrillFile open_drill(const std::string& file, const Chart& chart);
 /// One that begins at a place, at 0 s: for runners that begin by themselves.
 [[nodiscard]] DrillFile open_fresh_drill(const std::string& file, const Chart& chart);
-/// A drill without what it expects.
-[[nodiscard]] DrillFile open_hands(const std::string& file, const Chart& chart);
+/// The same without what it expects.
+[[nodiscard]] DrillFile open_fresh_hands(const std::string& file, const Chart& chart);
 
 }  // namespace cursimeter::tool

@@ -62,11 +62,15 @@ struct ExpectSpec {
 
 /// Either a place, where the runner begins at rest with full meters, or a runner that was saved.
 struct StartSpec {
-    std::array<double, 3> position{};  ///< m
-    Degrees yaw{0.0};
+    std::optional<std::array<double, 3>> position{};  ///< m; the origin if it is not said
+    std::optional<Degrees> yaw{};                     ///< 0 if it is not said
     /// As `save_runner` wrote it: it goes on with all that it had, keys that are down too.
-    std::string runner{};
-    double time = 0.0;  ///< s: what a course's clock shows then, by which its moving parts stand
+    std::optional<std::string> runner{};
+    /// s: what a course's clock shows then, by which its moving parts stand; 0 if it is not said.
+    std::optional<double> time{};
+
+    /// Where a runner that was not saved begins.
+    [[nodiscard]] Placement place() const;
     friend bool operator==(const StartSpec&, const StartSpec&) = default;
 };
 
@@ -110,8 +114,8 @@ class Drill {
     double seconds_ = 0.0;
     double begin_ = 0.0;
     Placement start_;
-    std::string saved_text_;
-    std::optional<RestoredRunner> saved_;
+    std::string saved_text_;               ///< empty, or the saved runner, for further charts
+    std::optional<RestoredRunner> saved_;  ///< of the chart that the drill was made for
     std::uint64_t chart_digest_ = 0;
     std::vector<std::pair<ActionId, PressMode>> press_modes_;
     std::vector<Change> changes_;

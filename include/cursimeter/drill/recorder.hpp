@@ -26,6 +26,7 @@ class DrillRecorder {
     void take(const Chart& chart, double at, const Change& change);
 
     DrillSpec drill_;
+    double begin_ = 0.0;  ///< s on the course's clock
     std::uint32_t held_ = 0;
     Move move_;
     Look look_;

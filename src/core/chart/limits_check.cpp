@@ -99,7 +99,9 @@ class LimitsCheck {
         prefix_ = outer;
     }
     void meet(const Key& key, const keys::Value<keys::Vector3>& value, const void* spec) {
-        check(key, *value.said(spec));
+        if (const keys::Vector3* numbers = value.said(spec)) {
+            check(key, *numbers);
+        }
     }
     void meet(const Key& key, const keys::Value<std::vector<keys::Vector3>>& value, const void* spec) {
         const std::vector<keys::Vector3>& points = *value.said(spec);

@@ -73,17 +73,18 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
     check_range("cell", plan.cell, 0.1, 10.0, findings);
     check_range("effort", plan.effort, 0.1, 2000.0, findings);
     check_range("within", plan.within, 0.05, 100.0, findings);
-    check_range("start.yaw", plan.start.yaw.value, -36000.0, 36000.0, findings);
+    check_range("start.yaw", plan.start.yaw.value_or(Degrees{0.0}).value, -36000.0, 36000.0, findings);
     check_range("threads", plan.threads, 0.0, 1024.0, findings);
     if (plan.place) {
         for (const double coordinate : *plan.place) {
             check_range("goal", coordinate, -1e6, 1e6, findings);
         }
     }
-    for (const double coordinate : plan.start.position) {
-        check_range("start", coordinate, -1e6, 1e6, findings);
+    const glm::dvec3 placed = plan.start.place().position;
+    for (int axis = 0; axis < 3; ++axis) {
+        check_range("start", placed[axis], -1e6, 1e6, findings);
     }
-    if (!plan.start.runner.empty() || plan.start.time != 0.0) {
+    if (plan.start.runner || plan.start.time) {
         findings.add("start", "goes on from a saved runner, or from a time; a search begins at rest, at 0 s",
                      "say `position` and `yaw` alone");
     }
@@ -138,7 +139,7 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
         for (const Solid& solid : course->solids()) {
             floor = std::min(floor, solid.middle.z - glm::length(solid.half));
         }
-        floor = std::min(floor, plan.start.position[2]) - depth;
+        floor = std::min(floor, placed.z) - depth;
     } else {
         floor = -1e300;
     }
@@ -147,7 +148,8 @@ Errand::Errand(const Chart& own, const Course* world, const ScoutPlan& wanted)
     }
     last_tick = static_cast<std::uint32_t>(std::llround(plan.seconds * plan.rate));
     begin = plan.start;
-    begin.yaw = Degrees(whole_degrees(static_cast<int>(std::lround(plan.start.yaw.value))));
+    const Degrees yaw = plan.start.yaw.value_or(Degrees{0.0});
+    begin.yaw = Degrees(whole_degrees(static_cast<int>(std::lround(yaw.value))));
     const Situation now = start();
     origin = now.runner.position();
     const detmath::SineCosine looks = detmath::sine_cosine(now.runner.yaw());
@@ -204,9 +206,8 @@ std::uint16_t Errand::phase_of(const Situation& now) const {
 
 Situation Errand::start() const {
     Situation now;
-    now.hands.yaw = static_cast<std::int16_t>(begin.yaw.value);
-    now.runner =
-        spawn(chart, {{begin.position[0], begin.position[1], begin.position[2]}, begin.yaw.radians()});
+    now.hands.yaw = static_cast<std::int16_t>(begin.yaw->value);
+    now.runner = spawn(chart, begin.place());
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         if (chart.press_mode(ActionId{i}) == PressMode::toggle) {
             set_press_mode(now.runner, ActionId{i}, PressMode::hold);

@@ -52,7 +52,7 @@ DrillSpec drill_of(const Way& way, const Chart& chart, const StartSpec& start, d
     drill.start = start;
     drill.seconds = static_cast<double>(way.end) / rate;
     Hands before;
-    before.yaw = whole_degrees(static_cast<int>(start.yaw.value));
+    before.yaw = whole_degrees(static_cast<int>(start.yaw.value_or(Degrees{0.0}).value));
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         if (chart.press_mode(ActionId{i}) == PressMode::toggle) {
             drill.set_hold.push_back(chart.name(ActionId{i}));

@@ -52,7 +52,8 @@ SettleStory by_game(const CourseSpec& spec, const Chart& chart, const Script& sc
 
 SettleStory by_library(const CourseSpec& spec, const Chart& chart, const Script& script, double rate) {
     SettleStory story;
-    const survey::Run run = run_in(spec, chart, script, rate, script.drill.start.position);
+    const survey::Run run =
+        run_in(spec, chart, script, rate, script.drill.start.position.value_or(std::array<double, 3>{}));
     for (std::size_t i = 1; i < run.visits.size(); ++i) {
         story.states.push_back({run.visits[i].at, chart.name(run.visits[i].state)});
     }
