@@ -11,7 +11,7 @@
 #include "support/bearer.hpp"
 #include "support/program.hpp"
 #include "window/devices.hpp"
-#include "window/session.hpp"
+#include "window/session_time.hpp"
 
 using namespace support;
 using tool::Devices;
@@ -19,32 +19,6 @@ using tool::Session;
 using tool::TryOptions;
 
 namespace {
-
-TryOptions options_for(const Folder& folder) {
-    const std::string chart = folder.file("bearer.toml");
-    std::filesystem::copy_file(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/bearer.toml", chart,
-                               std::filesystem::copy_options::overwrite_existing);
-    TryOptions options;
-    options.chart = chart;
-    return options;
-}
-
-/// Time in a session, in frames of a 60th.
-class Time {
-  public:
-    explicit Time(Session& session) : session_(session) { session_.run_until(0.0); }
-    void pass(double seconds, double frame = 1.0 / 60.0) {
-        for (const double end = now_ + seconds; now_ < end - 1e-9;) {
-            now_ += frame;
-            session_.run_until(now_);
-        }
-    }
-    [[nodiscard]] double now() const { return now_; }
-
-  private:
-    Session& session_;
-    double now_ = 0.0;
-};
 
 std::string state(const Session& session) {
     return session.play.chart().name(session.play.runner().state());
@@ -217,86 +191,6 @@ TEST_CASE("while time stands still one can look around, and what is held then co
     session.clock.pause(false);
     time.pass(1.0);
     CHECK(session.play.runner().speed() == 0.0);
-}
-
-TEST_CASE("a drill plays until somebody presses a key", "[window]") {
-    const Folder folder("session");
-    TryOptions options = options_for(folder);
-    options.drill = std::string(CURSIMETER_SOURCE_DIR) + "/demo/drills/quay_boards.toml";
-    Session session(options);
-    Time time(session);
-    time.pass(3.0);
-    CHECK(session.drill_is_playing());
-    const DrillFile drill = load_drill(options.drill, session.play.chart());
-    Runner alone = drill.drill.spawn(session.play.chart());
-    DrillPlayer player(drill.drill, alone);
-    for (int i = 0; i < static_cast<int>(session.play.ticks()); ++i) {
-        const double begin = i / 60.0, end = (i + 1) / 60.0;
-        static_cast<void>(
-            advance(session.play.chart(), alone, player.intent(begin, end), Seconds{end - begin}));
-    }
-    CHECK(session.play.runner().position().x == Approx(alone.position().x).margin(1e-3));
-    CHECK(session.play.runner().state() == alone.state());
-    session.press("key.a", time.now());
-    time.pass(0.1);
-    CHECK_FALSE(session.drill_is_playing());
-    CHECK(session.word().text.find("your hands") != std::string::npos);
-}
-
-TEST_CASE("a stretch that is saved as a drill goes on in another window as it was played", "[window]") {
-    const Folder folder("session");
-    TryOptions options = options_for(folder);
-    Session session(options);
-    Time time(session);
-    time.pass(0.5);
-    session.press("key.w", time.now() + 0.003);
-    session.press("key.left_shift", time.now() + 0.003);
-    time.pass(2.0);
-    session.turn(150.0, -20.0, time.now() + 0.004);
-    time.pass(0.3);
-    const tryout::Moment since = session.play.now();
-    REQUIRE(session.play.runner().speed() > 4.0);
-    session.turn(-90.0, 0.0, time.now() + 0.006);
-    time.pass(0.4);
-    session.release("key.left_shift", time.now() + 0.002);
-    time.pass(0.8);
-    session.save_drill(since);
-    REQUIRE(session.written().size() == 2);  // the yard as well
-    const std::uint64_t played = digest(session.play.runner());
-    const std::uint64_t ticks = session.play.now().value - since.value;
-
-    TryOptions other = options_for(folder);
-    other.drill = session.written()[0];
-    other.course = session.written()[1];
-    Session again(other);
-    CHECK(again.play.runner().speed() > 4.0);
-    CHECK(again.drill_is_playing());
-    Time later(again);
-    while (again.play.ticks() < ticks) {
-        later.pass(1.0 / 60.0);
-    }
-    CHECK(digest(again.play.runner()) == played);
-    later.pass(0.5);
-    CHECK_FALSE(again.drill_is_playing());
-    again.respawn();
-    CHECK(again.play.runner().speed() > 4.0);
-    CHECK(again.drill_is_playing());
-    // With other numbers it begins there all the same.
-    again.tuning.set("states.sprint.speed.forward", 5.0);
-    again.tuning.end_turn();
-    again.use_tuned_chart();
-    again.respawn();
-    CHECK(again.play.runner().speed() > 4.0);
-    CHECK(again.drill_is_playing());
-    // A server spawns by itself.
-    again.network(true);
-    CHECK_FALSE(again.drill_is_playing());
-    CHECK(again.word().text.find("saved runner") != std::string::npos);
-
-    const DrillFile drill = load_drill(other.drill, session.play.chart());
-    const survey::Run run = survey::run(session.play.chart(), drill.drill, load_course(other.course),
-                                        survey::even_ticks(60.0, drill.drill));
-    CHECK(run.digest == played);
 }
 
 TEST_CASE("press modes of a player's settings and of a drill hold from the first tick, over a network too",
