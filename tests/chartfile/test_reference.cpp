@@ -60,7 +60,9 @@ class DefaultCheck {
         CHECK_FALSE(choices.said(spec));
     }
     void meet(const keys::Key& key, const keys::Value<keys::Vector3>& value, const void* spec) {
-        if (!key.required()) {
+        if (value.optional) {
+            CHECK(value.said(spec) == nullptr);
+        } else if (!key.required()) {
             const keys::Vector3& said = *value.said(spec);
             CAPTURE(key.name);
             CHECK(fmt::format("[{}, {}, {}]", said[0], said[1], said[2]) == key.fallback);
