@@ -186,6 +186,9 @@ void run_effects() {
                         events);
         }
     }
+    // The text ends in a check of all of it.
+    const std::string saved = save_runner(chart, runner);
+    std::printf("saved %zu %s\n", saved.size(), saved.substr(saved.size() - 16).c_str());
 }
 
 /// Charts that nobody wrote, which reach what the others leave out; the generator is the same whatever built it, too.
