@@ -15,8 +15,7 @@ namespace cursimeter::survey {
 
 /// What a take is made from, kept in it as text, so that it needs nothing else to be played again.
 struct TakeOrigin {
-    std::string
-        chart;  ///< as TOML (`format_chart`); may be empty; then the player of the take needs the chart
+    std::string chart;   ///< as TOML (`format_chart`); empty: the player of the take needs the chart
     std::string course;  ///< as TOML (`format_course`); empty: open ground
     std::string note;    ///< anything: the drill, the build, the player
 };

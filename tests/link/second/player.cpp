@@ -1,8 +1,5 @@
 #include <cstdio>
 #include <cursimeter/link/peer_game.hpp>
-#include <iostream>
-#include <sstream>
-#include <string>
 
 #include "link/scene.hpp"
 #include "link/second/pipe.hpp"
@@ -23,13 +20,10 @@ int main() {
     half.move.forward = 0.5;
     bool gone = false;
     double now = 0.0;
-    std::string line;
-    while (std::getline(std::cin, line)) {
-        std::istringstream words(line);
-        std::string word, hex;
-        words >> word >> hex;
-        if (word == "packet") {
-            game.receive(bytes_of(hex), ground);
+    std::optional<std::vector<std::byte>> packet;
+    while (read_line(packet)) {
+        if (packet) {
+            game.receive(*packet, ground);
             continue;
         }
         now += 1.0 / 60.0;
@@ -40,8 +34,8 @@ int main() {
         while (const auto event = game.next_peer_event()) {
             gone = gone || event->kind == link::PeerEventKind::gone;
         }
-        while (const auto packet = game.next_packet()) {
-            print_packet(packet->bytes);
+        while (const auto sent = game.next_packet()) {
+            print_packet(sent->bytes);
         }
         const char* phases[] = {"joining", "playing", "refused", "split", "ended"};
         std::printf("at %.6f %u %s %s\n", game.runner(1).position().x, game.confirmed().value,

@@ -1,7 +1,4 @@
 #include <cstdio>
-#include <iostream>
-#include <sstream>
-#include <string>
 
 #include "link/scene.hpp"
 #include "link/second/pipe.hpp"
@@ -17,13 +14,10 @@ int main(int argc, char**) {
     link::Server server({bearer_chart()}, Table::usual_config());
     link::OpenGround ground;
     std::optional<link::RunnerKey> runner;
-    std::string line;
-    while (std::getline(std::cin, line)) {
-        std::istringstream words(line);
-        std::string word, hex;
-        words >> word >> hex;
-        if (word == "packet") {
-            server.receive({1}, bytes_of(hex));
+    std::optional<std::vector<std::byte>> packet;
+    while (read_line(packet)) {
+        if (packet) {
+            server.receive({1}, *packet);
             continue;
         }
         while (const auto event = server.next_event()) {
@@ -32,8 +26,8 @@ int main(int argc, char**) {
             }
         }
         server.tick(ground);
-        while (const auto packet = server.next_packet()) {
-            print_packet(packet->bytes);
+        while (const auto sent = server.next_packet()) {
+            print_packet(sent->bytes);
         }
         std::printf("at %.6f\n", runner ? server.runner(*runner).position().x : 0.0);
         std::fflush(stdout);
