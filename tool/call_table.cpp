@@ -124,6 +124,7 @@ void add_net(CLI::App& app, Calls& calls) {
                 option(name, value, meaning)->transform(without_percent_sign);
             };
             option("--clients", net.clients, "how many clients, 1 to 256");
+            option("--players", net.players, "players at each client, 1 to 4, each with a runner");
             option("-s,--seconds", net.seconds, "how long to play, up to 3600");
             sub.add_option("-d,--drill", net.drill,
                            "drill file (TOML) that every client plays; hands if not given");
@@ -155,7 +156,7 @@ void add_net(CLI::App& app, Calls& calls) {
             CLI::Option* peers =
                 sub.add_option("--peers", net.peers, "2 to 4 players without a server, instead of clients");
             for (const char* other :
-                 {"--clients", "--drill", "--snapshots", "--match", "--sealed", "--picture"}) {
+                 {"--clients", "--players", "--drill", "--snapshots", "--match", "--sealed", "--picture"}) {
                 peers->excludes(sub.get_option(other));
             }
         });

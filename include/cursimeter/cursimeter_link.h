@@ -30,6 +30,7 @@ extern "C" {
 #define CURSIMETER_LONGEST_TICKET 256   /* bytes */
 #define CURSIMETER_EXTRA_BYTES 16       /* that ride on an intent, at most */
 #define CURSIMETER_KEY_BYTES 32         /* of a secret or a public key */
+#define CURSIMETER_MOST_PLAYERS 4       /* at one client */
 
 /* A runner of the game: the same number at the server and at every client. */
 typedef uint32_t cursimeter_runner_key;
@@ -139,12 +140,12 @@ typedef struct cursimeter_server_config {
     double history;       /* s of lag compensation, up to 2 */
     double interest;      /* m; runners further than this from a client's own are not told */
     uint32_t threads;     /* that write snapshots, with the caller's; 1 to 64 */
-    uint32_t reserved;
+    uint32_t players;     /* at one client, each with a runner, up to CURSIMETER_MOST_PLAYERS; 0 is 1 */
 } cursimeter_server_config;
 #define CURSIMETER_SERVER_CONFIG_INIT                                                                        \
     {                                                                                                        \
         sizeof(cursimeter_server_config), 60, 3, 16, 64, CURSIMETER_PACKET_BYTES, 0, 0, 0, 0, 5, 60, 1, 1e9, \
-            1, 0                                                                                             \
+            1, 1                                                                                             \
     }
 
 /* For runners of `count` charts, which may be freed afterwards. */
@@ -239,6 +240,12 @@ CURSIMETER_API cursimeter_status cursimeter_server_spawn(cursimeter_server* serv
                                                          const cursimeter_placement* placement,
                                                          cursimeter_seat seat, cursimeter_runner_key* out,
                                                          cursimeter_error* error);
+/* The same for another of the client's players, from 0. CURSIMETER_BAD_INPUT if it is not there. */
+CURSIMETER_API cursimeter_status cursimeter_server_spawn_for(cursimeter_server* server, size_t chart,
+                                                             const cursimeter_placement* placement,
+                                                             cursimeter_seat seat, size_t player,
+                                                             cursimeter_runner_key* out,
+                                                             cursimeter_error* error);
 /* CURSIMETER_NO if there is no such runner; so with all that follow. */
 CURSIMETER_API cursimeter_status cursimeter_server_despawn(cursimeter_server* server,
                                                            cursimeter_runner_key key);
@@ -295,8 +302,8 @@ typedef struct cursimeter_seat_reading {
     uint64_t packets_up, bytes_up, packets_down, bytes_down;
     double round_trip;            /* s */
     double loss;                  /* part of the snapshots of the last seconds that it could not use */
-    cursimeter_runner_key runner; /* CURSIMETER_NO_RUNNER: it has none */
-    uint32_t reserved;
+    cursimeter_runner_key runner; /* of the first player; CURSIMETER_NO_RUNNER: none */
+    uint32_t players;             /* that the client has */
 } cursimeter_seat_reading;
 #define CURSIMETER_SEAT_READING_INIT \
     { sizeof(cursimeter_seat_reading), 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }
@@ -304,6 +311,9 @@ typedef struct cursimeter_seat_reading {
 CURSIMETER_API cursimeter_status cursimeter_server_read_seat(const cursimeter_server* server,
                                                              cursimeter_seat seat,
                                                              cursimeter_seat_reading* out);
+/* The runner of one of a client's players; CURSIMETER_NO_RUNNER: none. */
+CURSIMETER_API cursimeter_runner_key cursimeter_server_runner_of(const cursimeter_server* server,
+                                                                 cursimeter_seat seat, size_t player);
 /* Ends a connection; `words`, up to 100 bytes or null, say why. The seat waits as after any goodbye. */
 CURSIMETER_API cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
                                                           const char* words);
@@ -325,7 +335,7 @@ typedef struct cursimeter_applicant {
     const void* ticket; /* nothing vouches for it but what it says */
     size_t ticket_length;
     cursimeter_seat seat; /* that waits for this identity; -1: none */
-    int32_t reserved;
+    uint32_t players;     /* that it has */
 } cursimeter_applicant;
 typedef struct cursimeter_rules {
     size_t size;
@@ -373,10 +383,10 @@ typedef struct cursimeter_client_config {
     double half_life;     /* s in which half of a visible correction has faded, 0 to 1 */
     double visible_limit; /* m; a correction of the own runner that is larger shows at once */
     uint32_t runners;     /* that the server may have at most, 1 to 1,024 */
-    uint32_t reserved;
+    uint32_t players;     /* at this machine, each with a runner, up to CURSIMETER_MOST_PLAYERS; 0 is 1 */
 } cursimeter_client_config;
 #define CURSIMETER_CLIENT_CONFIG_INIT \
-    { sizeof(cursimeter_client_config), 60, 0, 0, 0, 0, 0, 0, 0, 5, 0.01, 0.25, 0.08, 2, 256, 0 }
+    { sizeof(cursimeter_client_config), 60, 0, 0, 0, 0, 0, 0, 0, 5, 0.01, 0.25, 0.08, 2, 256, 1 }
 
 /* With the charts of the server, in its order. They may be freed afterwards. */
 CURSIMETER_API cursimeter_status cursimeter_client_new(cursimeter_chart* const* charts, size_t count,
@@ -397,6 +407,17 @@ CURSIMETER_API cursimeter_status cursimeter_client_tick(cursimeter_client* clien
                                                         const cursimeter_intent* intent,
                                                         const cursimeter_stepper* stepper, const void* extra,
                                                         size_t extra_length);
+/* What one of several players wants. */
+typedef struct cursimeter_player_intent {
+    const cursimeter_intent* intent; /* null: nothing */
+    const void* extra;               /* up to CURSIMETER_EXTRA_BYTES, or null */
+    size_t extra_length;
+} cursimeter_player_intent;
+/* The same for all players of this client, the first one first; one for whom there is none wants nothing. */
+CURSIMETER_API cursimeter_status cursimeter_client_tick_players(cursimeter_client* client,
+                                                                const cursimeter_player_intent* players,
+                                                                size_t count,
+                                                                const cursimeter_stepper* stepper);
 /* The part of a tick that has passed since the last one, 0 to 1. */
 CURSIMETER_API double cursimeter_client_tick_part(const cursimeter_client* client);
 /* As with the server. */
@@ -428,6 +449,9 @@ CURSIMETER_API cursimeter_seat cursimeter_client_seat(const cursimeter_client* c
 
 /* The tick that was played last, ahead of the server's. */
 CURSIMETER_API uint32_t cursimeter_client_now(const cursimeter_client* client);
+/* Of whom the functions below tell, from own_key to digest_at: one of this client's players, from 0, which is chosen at
+ * first. */
+CURSIMETER_API cursimeter_status cursimeter_client_choose_player(cursimeter_client* client, size_t player);
 /* CURSIMETER_NO_RUNNER if it has none. */
 CURSIMETER_API cursimeter_runner_key cursimeter_client_own_key(const cursimeter_client* client);
 /* The own runner as predicted. CURSIMETER_NO if there is none; so below. `chart`, which may be null: which it has. */
@@ -449,9 +473,11 @@ typedef struct cursimeter_correction {
     double distance; /* m by which the predicted place was wrong */
     uint32_t tick;
     int32_t replayed; /* ticks */
+    uint32_t player;  /* whose runner it was */
+    uint32_t reserved;
 } cursimeter_correction;
 #define CURSIMETER_CORRECTION_INIT \
-    { sizeof(cursimeter_correction), 0, 0, 0 }
+    { sizeof(cursimeter_correction), 0, 0, 0, 0, 0 }
 /* What the server changed, oldest first; CURSIMETER_NO after the last. */
 CURSIMETER_API cursimeter_status cursimeter_client_next_correction(cursimeter_client* client,
                                                                    cursimeter_correction* out);

@@ -1,3 +1,5 @@
+#include <algorithm>
+#include <array>
 #include <cursimeter/link/client.hpp>
 #include <limits>
 #include <string>
@@ -13,10 +15,18 @@ struct cursimeter_client {
     capi::Cast cast;
     link::Client client;
     std::string words;
+    std::size_t players = 1;
+    std::size_t player = 0;  ///< of whom is told
 };
 
 namespace cursimeter::capi {
+/// It has a player since.
+template <>
+inline constexpr std::size_t first_size<cursimeter_correction> = offsetof(cursimeter_correction, player);
+
 namespace {
+
+static_assert(CURSIMETER_MOST_PLAYERS == link::most_players);
 
 static_assert(CURSIMETER_SHOWN_MODIFIERS == limits::modifiers);
 static_assert(CURSIMETER_PHASE_ENDED == static_cast<int>(link::Phase::ended));
@@ -36,6 +46,7 @@ link::ClientConfig config_of(const cursimeter_client_config& given) {
     config.ticket.assign(ticket.begin(), ticket.end());
     config.silence = Seconds{given.silence};
     config.runners = given.runners;
+    config.players = std::max(given.players, std::uint32_t{1});
     config.spare = Seconds{given.spare};
     config.extrapolate = Seconds{given.extrapolate};
     config.half_life = Seconds{given.half_life};
@@ -44,7 +55,7 @@ link::ClientConfig config_of(const cursimeter_client_config& given) {
 }
 
 bool has_own(const cursimeter_client* client) noexcept {
-    return client->client.own_key().has_value();
+    return client->client.own_key(client->player).has_value();
 }
 
 }  // namespace
@@ -69,7 +80,8 @@ cursimeter_status cursimeter_client_new(cursimeter_chart* const* charts, size_t 
             return capi::bad_argument(error, "charts");
         }
         link::Client client(cast.list(), capi::config_of(known));
-        *out = new cursimeter_client{std::move(cast), std::move(client), {}};
+        *out = new cursimeter_client{
+            std::move(cast), std::move(client), {}, std::max<std::size_t>(known.players, 1), 0};
         return CURSIMETER_OK;
     });
 }
@@ -99,6 +111,38 @@ cursimeter_status cursimeter_client_tick(cursimeter_client* client, const cursim
     return client == nullptr
                ? CURSIMETER_BAD_ARGUMENT
                : capi::tick_by(client->client, client->cast, intent, stepper, extra, extra_length);
+}
+cursimeter_status cursimeter_client_tick_players(cursimeter_client* client,
+                                                 const cursimeter_player_intent* players, size_t count,
+                                                 const cursimeter_stepper* stepper) {
+    if (client == nullptr || (players == nullptr && count > 0) || count > link::most_players) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    std::array<capi::ReadIntent, link::most_players> read;
+    std::array<Intent, link::most_players> intents;
+    std::array<link::ExtraBytes, link::most_players> extras;
+    capi::CalledStepper called(client->cast, stepper);
+    for (std::size_t i = 0; i < count; ++i) {
+        const cursimeter_player_intent& one = players[i];
+        if ((one.intent != nullptr && !read[i].take_in(one.intent)) ||
+            (one.extra == nullptr && one.extra_length > 0) ||
+            !extras[i].add(capi::bytes_of(one.extra, one.extra_length))) {
+            return CURSIMETER_BAD_ARGUMENT;
+        }
+        intents[i] = one.intent != nullptr ? read[i].intent() : Intent{};
+    }
+    if (!called.ok()) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    client->client.tick_players(std::span(intents).first(count), called, std::span(extras).first(count));
+    return CURSIMETER_OK;
+}
+cursimeter_status cursimeter_client_choose_player(cursimeter_client* client, size_t player) {
+    if (client == nullptr || player >= client->players) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    client->player = player;
+    return CURSIMETER_OK;
 }
 double cursimeter_client_tick_part(const cursimeter_client* client) {
     return client == nullptr ? 0.0 : client->client.tick_part();
@@ -170,7 +214,7 @@ uint32_t cursimeter_client_now(const cursimeter_client* client) {
     return client == nullptr ? 0 : client->client.now().value;
 }
 cursimeter_runner_key cursimeter_client_own_key(const cursimeter_client* client) {
-    return client != nullptr && capi::has_own(client) ? capi::key_of(*client->client.own_key())
+    return client != nullptr && capi::has_own(client) ? capi::key_of(*client->client.own_key(client->player))
                                                       : CURSIMETER_NO_RUNNER;
 }
 cursimeter_status cursimeter_client_own(const cursimeter_client* client, cursimeter_runner* out, int* chart) {
@@ -180,9 +224,9 @@ cursimeter_status cursimeter_client_own(const cursimeter_client* client, cursime
     if (!capi::has_own(client)) {
         return CURSIMETER_NO;
     }
-    capi::put_runner(client->client.own(), out);
+    capi::put_runner(client->client.own(client->player), out);
     if (chart != nullptr) {
-        *chart = static_cast<int>(client->cast.index_of(client->client.own_chart()));
+        *chart = static_cast<int>(client->cast.index_of(client->client.own_chart(client->player)));
     }
     return CURSIMETER_OK;
 }
@@ -193,7 +237,7 @@ cursimeter_status cursimeter_client_own_shown(const cursimeter_client* client, d
     if (!capi::has_own(client)) {
         return CURSIMETER_NO;
     }
-    capi::put(client->client.own_shown(), at);
+    capi::put(client->client.own_shown(client->player), at);
     return CURSIMETER_OK;
 }
 cursimeter_status cursimeter_client_report(const cursimeter_client* client, cursimeter_report* out) {
@@ -203,30 +247,38 @@ cursimeter_status cursimeter_client_report(const cursimeter_client* client, curs
     if (!capi::has_own(client)) {
         return CURSIMETER_NO;
     }
-    capi::put_report(client->client.report(), out);
+    capi::put_report(client->client.report(client->player), out);
     return CURSIMETER_OK;
 }
 cursimeter_status cursimeter_client_acknowledged(const cursimeter_client* client, uint32_t* tick) {
     if (client == nullptr || tick == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    const auto newest = client->client.acknowledged();
+    const auto newest = client->client.acknowledged(client->player);
     *tick = newest ? newest->value : 0;
     return newest ? CURSIMETER_OK : CURSIMETER_NO;
 }
 cursimeter_status cursimeter_client_digest_at(const cursimeter_client* client, uint32_t tick,
                                               uint64_t* digest) {
-    return client == nullptr ? CURSIMETER_BAD_ARGUMENT : capi::digest_of(client->client, tick, digest);
+    if (client == nullptr || digest == nullptr) {
+        return CURSIMETER_BAD_ARGUMENT;
+    }
+    return capi::put_digest(client->client.digest_at({tick}, client->player), digest);
 }
 cursimeter_status cursimeter_client_next_correction(cursimeter_client* client, cursimeter_correction* out) {
-    if (client == nullptr || out == nullptr || out->size < sizeof(*out)) {
+    if (client == nullptr || out == nullptr || out->size < capi::first_size<cursimeter_correction>) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     const auto correction = client->client.next_correction();
     if (!correction) {
         return CURSIMETER_NO;
     }
-    const cursimeter_correction told{0, correction->distance, correction->tick.value, correction->replayed};
+    const cursimeter_correction told{0,
+                                     correction->distance,
+                                     correction->tick.value,
+                                     correction->replayed,
+                                     static_cast<std::uint32_t>(correction->player),
+                                     0};
     return capi::hand_out(told, out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
 }
 

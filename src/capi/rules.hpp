@@ -21,7 +21,7 @@ class CalledRules final : public link::Admission, public link::Interest {
                                         applicant.ticket.data(),
                                         applicant.ticket.size(),
                                         applicant.seat ? applicant.seat->index : -1,
-                                        0};
+                                        static_cast<std::uint32_t>(applicant.players)};
         words_[0] = words_[most_words] = '\0';
         const int verdict = rules_.look_at(rules_.user, &told, words_);
         words = {words_, strnlen(words_, most_words)};

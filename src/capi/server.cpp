@@ -30,6 +30,7 @@ link::ServerConfig config_of(const cursimeter_server_config& given) {
     config.history = Seconds{given.history};
     config.interest = given.interest;
     config.budget = given.budget;
+    config.players = std::max(given.players, std::uint32_t{1});
     return config;
 }
 
@@ -177,6 +178,12 @@ cursimeter_status cursimeter_server_next_message(cursimeter_server* server, curs
 cursimeter_status cursimeter_server_spawn(cursimeter_server* server, size_t chart,
                                           const cursimeter_placement* placement, cursimeter_seat seat,
                                           cursimeter_runner_key* out, cursimeter_error* error) {
+    return cursimeter_server_spawn_for(server, chart, placement, seat, 0, out, error);
+}
+cursimeter_status cursimeter_server_spawn_for(cursimeter_server* server, size_t chart,
+                                              const cursimeter_placement* placement, cursimeter_seat seat,
+                                              size_t player, cursimeter_runner_key* out,
+                                              cursimeter_error* error) {
     if (out != nullptr) {
         *out = CURSIMETER_NO_RUNNER;
     }
@@ -189,7 +196,7 @@ cursimeter_status cursimeter_server_spawn(cursimeter_server* server, size_t char
     }
     return capi::guarded(error, [&] {
         const auto owner = seat < 0 ? std::nullopt : std::optional(capi::seat_of(seat));
-        const auto key = server->server.spawn(chart, capi::placement_of(placement), owner);
+        const auto key = server->server.spawn(chart, capi::placement_of(placement), owner, player);
         *out = key ? capi::key_of(*key) : CURSIMETER_NO_RUNNER;
         return key ? CURSIMETER_OK : CURSIMETER_NO;
     });
@@ -321,10 +328,19 @@ cursimeter_status cursimeter_server_read_seat(const cursimeter_server* server, c
     told.bytes_down = reading.bytes_down;
     told.round_trip = reading.round_trip.value;
     told.loss = reading.loss;
-    told.runner = reading.runner ? capi::key_of(*reading.runner) : CURSIMETER_NO_RUNNER;
+    told.players = static_cast<std::uint32_t>(reading.players);
+    told.runner = reading.runners[0] ? capi::key_of(*reading.runners[0]) : CURSIMETER_NO_RUNNER;
     return !capi::hand_out(told, out) ? CURSIMETER_BAD_ARGUMENT
            : reading.identity != 0    ? CURSIMETER_OK
                                       : CURSIMETER_NO;
+}
+cursimeter_runner_key cursimeter_server_runner_of(const cursimeter_server* server, cursimeter_seat seat,
+                                                  size_t player) {
+    if (server == nullptr || !capi::is_seat(server, seat) || player >= link::most_players) {
+        return CURSIMETER_NO_RUNNER;
+    }
+    const auto runner = server->server.read_seat(capi::seat_of(seat)).runners[player];
+    return runner ? capi::key_of(*runner) : CURSIMETER_NO_RUNNER;
 }
 cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
                                            const char* words) {

@@ -98,15 +98,17 @@ cursimeter_status next_event_of(Predicting& predicting, cursimeter_remote_event*
     }
     return hand_out(told_of(*event), out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
 }
+inline cursimeter_status put_digest(std::optional<std::uint64_t> known, std::uint64_t* digest) noexcept {
+    *digest = known.value_or(0);
+    return known ? CURSIMETER_OK : CURSIMETER_NO;
+}
 template <class Predicting>
 cursimeter_status digest_of(const Predicting& predicting, std::uint32_t tick,
                             std::uint64_t* digest) noexcept {
     if (digest == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    const auto known = predicting.digest_at({tick});
-    *digest = known.value_or(0);
-    return known ? CURSIMETER_OK : CURSIMETER_NO;
+    return put_digest(predicting.digest_at({tick}), digest);
 }
 
 }  // namespace cursimeter::capi

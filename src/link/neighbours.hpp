@@ -1,14 +1,23 @@
 #pragma once
 
+#include <algorithm>
+#include <cstddef>
 #include <cursimeter/link/protocol.hpp>
 #include <span>
-#include <utility>
 #include <vector>
 
 namespace cursimeter::link {
 
-/// Where all runners are before a tick, for steppers that want to know where the others are. Their order is part of
-/// what makes a tick come out the same.
+[[nodiscard]] inline Neighbour neighbour(RunnerKey key, const Chart& chart, const Runner& runner) {
+    return {key,
+            runner.position(),
+            runner.velocity(),
+            {runner.yaw(), runner.pitch()},
+            chart.body(runner.state())};
+}
+
+/// Where all runners are before a tick, for steppers that want to know where the others are. Their order, by place, is
+/// part of what makes a tick come out the same.
 class Neighbours {
   public:
     explicit Neighbours(std::size_t places) : among_(places) { all_.reserve(places); }
@@ -16,11 +25,7 @@ class Neighbours {
     void clear() { all_.clear(); }
     void add(RunnerKey key, const Chart& chart, const Runner& runner) {
         among_[key.place] = all_.size();
-        all_.push_back({key,
-                        runner.position(),
-                        runner.velocity(),
-                        {runner.yaw(), runner.pitch()},
-                        chart.body(runner.state())});
+        all_.push_back(neighbour(key, chart, runner));
     }
     /// Calls `step` with all but the one at this place; with none if they are not wanted.
     template <class Step>
@@ -30,10 +35,10 @@ class Neighbours {
             return;
         }
         // Itself goes to the end meanwhile, so that the others are in a row.
-        Neighbour& own = all_[among_[place]];
-        std::swap(own, all_.back());
+        const auto own = all_.begin() + static_cast<std::ptrdiff_t>(among_[place]);
+        std::rotate(own, own + 1, all_.end());
         step(std::span<const Neighbour>(all_).first(all_.size() - 1));
-        std::swap(own, all_.back());
+        std::rotate(own, all_.end() - 1, all_.end());
     }
 
   private:

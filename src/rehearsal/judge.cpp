@@ -153,8 +153,10 @@ Result Rehearsal::finish() {
         w.count_missing(*player);
         told += one.seat.remotes_told;
         bits += one.seat.remote_bits;
-        if (player->client->own_key()) {
-            mix(digest(player->client->own()));
+        for (std::size_t i = 0; i < w.plan.client.players; ++i) {
+            if (player->client->own_key(i)) {
+                mix(digest(player->client->own(i)));
+            }
         }
         for (const RunnerKey key : player->client->others()) {
             const glm::dvec3 place = player->client->shown(key)->position;

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "rehearsal/rehearsal_work.hpp"
@@ -17,14 +18,17 @@ void Rehearsal::Work::answer_events() {
         if (event->kind != link::ServerEventKind::joined) {
             continue;
         }
-        Placement start;
-        const Runner placed = scene.drills[(event->identity - 1) % scene.drills.size()].spawn(scene.chart);
-        start.position = placed.position();
-        start.yaw = placed.yaw();
-        if (!scene.course) {
-            start.position.y += plan.start_apart * static_cast<double>(event->identity - 1);
+        for (std::size_t i = 0; i < server.read_seat(event->seat).players; ++i) {
+            const std::size_t number = number_of(event->identity - 1, i);
+            Placement start;
+            const Runner placed = scene.drills[number % scene.drills.size()].spawn(scene.chart);
+            start.position = placed.position();
+            start.yaw = placed.yaw();
+            if (!scene.course) {
+                start.position.y += plan.start_apart * static_cast<double>(number);
+            }
+            static_cast<void>(server.spawn(0, start, event->seat, i));
         }
-        static_cast<void>(server.spawn(0, start, event->seat));
     }
 }
 
@@ -67,34 +71,36 @@ void Rehearsal::Work::tick_server() {
     }
 }
 
-Intent Rehearsal::Work::next_intent(Player& player, std::size_t index) {
-    if (!player.client->own_key() || hushed) {
+Intent Rehearsal::Work::next_intent(Player& client, std::size_t index, std::size_t player) {
+    if (!client.client->own_key(player) || hushed) {
         return {};
     }
+    PlayerHands& hands = client.hands[player];
     if (scene.human_hands) {
-        return player.hands->next(Seconds{dt()});
+        return hands.human->next(Seconds{dt()});
     }
-    const Drill& drill = scene.drills[index % scene.drills.size()];
+    const std::size_t number = number_of(index, player);
+    const Drill& drill = scene.drills[number % scene.drills.size()];
     const double length = drill.length().value;
-    if (!player.drill) {
-        player.drill = std::make_unique<DrillPlayer>(drill, player.client->own());
-        player.drill_time = scene.course || scene.drills.size() > 1
-                                ? 0.0
-                                : std::fmod(plan.drill_apart * static_cast<double>(index), length);
-        if (player.drill_time > 0.0) {
-            static_cast<void>(player.drill->intent(0.0, player.drill_time));
+    if (!hands.drill) {
+        hands.drill = std::make_unique<DrillPlayer>(drill, client.client->own(player));
+        hands.drill_time = scene.course || scene.drills.size() > 1
+                               ? 0.0
+                               : std::fmod(plan.drill_apart * static_cast<double>(number), length);
+        if (hands.drill_time > 0.0) {
+            static_cast<void>(hands.drill->intent(0.0, hands.drill_time));
         }
     }
-    if (player.drill_time + dt() > length) {
+    if (hands.drill_time + dt() > length) {
         if (scene.course) {
             return {};
         }
-        player.drill = std::make_unique<DrillPlayer>(drill, player.client->own());
-        player.drill_time = 0.0;
+        hands.drill = std::make_unique<DrillPlayer>(drill, client.client->own(player));
+        hands.drill_time = 0.0;
     }
-    const double begin = player.drill_time;
-    player.drill_time = begin + dt();
-    return player.drill->intent(begin, player.drill_time);
+    const double begin = hands.drill_time;
+    hands.drill_time = begin + dt();
+    return hands.drill->intent(begin, hands.drill_time);
 }
 
 /// The loop of a game, once.
@@ -129,7 +135,11 @@ double Rehearsal::Work::due_time(const Player& player, std::size_t index) const 
 
 void Rehearsal::Work::tick_client(Player& player, std::size_t index) {
     link::Client& client = *player.client;
-    client.tick(next_intent(player, index), *player.world);
+    std::array<Intent, link::most_players> intents{};
+    for (std::size_t i = 0; i < plan.client.players; ++i) {
+        intents[i] = next_intent(player, index, i);
+    }
+    client.tick_players(std::span(intents).first(plan.client.players), *player.world);
     if (client.phase() == link::Phase::joined && client.own_key()) {
         judge(player, index);
     }
@@ -161,10 +171,14 @@ void Rehearsal::Work::hand_over(Player& player, std::span<const std::byte> bytes
         player.forget_others();  // the server had forgotten it: what it sees begins anew
     }
     // What the server has acknowledged is the same at both ends.
-    if (const auto tick = client.acknowledged(); tick && client.own_key()) {
-        const auto truth = truths.find(*client.own_key());
+    for (std::size_t i = 0; i < plan.client.players; ++i) {
+        const auto tick = client.acknowledged(i);
+        if (!tick || !client.own_key(i)) {
+            continue;
+        }
+        const auto truth = truths.find(*client.own_key(i));
         const Truth::Moment* moment = truth != truths.end() ? truth->second.at(tick->value) : nullptr;
-        const auto mine = client.digest_at(*tick);
+        const auto mine = client.digest_at(*tick, i);
         if (moment != nullptr && mine) {
             ++player.result.digests_compared;
             player.result.digests_differing += *mine != moment->digest ? 1 : 0;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/rehearsal/human_hands.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
@@ -48,6 +49,13 @@ struct Truth {
     }
 };
 
+/// What one player at a client does.
+struct PlayerHands {
+    std::unique_ptr<HumanHands> human;
+    std::unique_ptr<DrillPlayer> drill;
+    double drill_time = 0.0;
+};
+
 /// Server, clients and links, and what is noted about them.
 struct Rehearsal::Work {
     struct Player {
@@ -63,9 +71,7 @@ struct Rehearsal::Work {
         double stalls_at = 0.0;                     ///< by plan
         std::vector<std::vector<std::byte>> inbox;  ///< packets that wait for it
         double joined_at = -1.0;
-        std::unique_ptr<HumanHands> hands;
-        std::unique_ptr<DrillPlayer> drill;
-        double drill_time = 0.0;
+        std::vector<PlayerHands> hands;  ///< by player
         bool running = true;
         std::uint64_t attempts = 0;
         // What it saw.
@@ -103,6 +109,7 @@ struct Rehearsal::Work {
     static link::ServerConfig settings_of(const Plan& plan) {
         link::ServerConfig config = plan.server;
         config.secret = config.secret != 0 ? config.secret : plan.seed + 1;
+        config.players = std::max(config.players, plan.client.players);
         config.keys = plan.sealed && !config.keys ? link::make_key_pair() : config.keys;
         return config;
     }
@@ -154,8 +161,10 @@ struct Rehearsal::Work {
         player.peer = {(index + 1) << 16U | player.attempts};
         player.running = true;
         player.joined_at = -1.0;
-        player.drill.reset();
-        player.hands = std::make_unique<HumanHands>(scene.chart, random.next());
+        player.hands.clear();
+        for (std::size_t i = 0; i < config.players; ++i) {
+            player.hands.push_back({std::make_unique<HumanHands>(scene.chart, random.next()), nullptr, 0.0});
+        }
         player.wakes_at = std::max(player.wakes_at, now);
         player.inbox.clear();
         player.forget_others();
@@ -181,7 +190,12 @@ struct Rehearsal::Work {
     [[nodiscard]] double clock_of(std::size_t index) const {
         return 1000.0 * static_cast<double>(index + 1) + now * (1.0 + plan.clock_drift);
     }
-    [[nodiscard]] Intent next_intent(Player& player, std::size_t index);
+    /// Of all players, from 0.
+    [[nodiscard]] std::size_t number_of(std::size_t client, std::size_t player) const {
+        return client * plan.client.players + player;
+    }
+    /// What the player at a client wants next; `index` is the client's.
+    [[nodiscard]] Intent next_intent(Player& client, std::size_t index, std::size_t player);
     void arrive_up(Player& player);
     void arrive_down(Player& player, std::size_t index);
     void judge(Player& player, std::size_t index);

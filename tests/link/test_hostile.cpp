@@ -148,14 +148,13 @@ struct Cheat {
         link::wire::code(writer, said);
         link::wire::MessageStream::Piece piece;
         link::wire::code(writer, piece);
-        link::wire::IntentModels models;
+        link::wire::PlayersModels models;
         link::StatedIntent before;
         std::uint32_t behind_before = 0;
         for (link::StatedIntent intent : intents) {
-            link::wire::code_intent(writer, models, intent, before);
-            before = intent;
             std::uint32_t told = behind;
-            link::wire::code_behind(writer, models.behind, told, behind_before);
+            link::wire::code_intents(writer, models, {&intent, 1}, {&before, 1}, 1, told, behind_before);
+            before = intent;
             behind_before = told;
         }
         body.resize(writer.finish());

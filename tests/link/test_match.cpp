@@ -132,7 +132,7 @@ TEST_CASE("The owner of a runner is known by its seat, and its extra bytes come 
     REQUIRE(player.runners().size() == 3);
     for (const RunnerKey key : player.runners()) {
         REQUIRE(player.owner(key));
-        CHECK(table.server.read_seat(*player.owner(key)).runner == key);
+        CHECK(table.server.read_seat(*player.owner(key)).runners[0] == key);
         CHECK(player.chart_index(key) == 0);
     }
     CHECK_THROWS_AS(player.runner({7, 7}), std::out_of_range);

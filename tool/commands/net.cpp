@@ -38,6 +38,7 @@ void check(const NetOptions& options) {
         range("--frames", options.frames, 10, 1000, " frames a second among peers");
     }
     range("--clients", static_cast<double>(options.clients), 1, 256, "");
+    range("--players", static_cast<double>(options.players), 1, link::most_players, "");
     range("--seconds", options.seconds, 1, 3600, " s");
     range("--rate", options.rate, 10, 1000, " ticks a second");
     if (options.peers == 0) {
@@ -89,7 +90,9 @@ rehearsal::Plan plan_of(const NetOptions& options) {
     plan.server.tick_rate = options.rate;
     plan.server.snapshot_every = snapshot_every(options);
     plan.server.seats = options.clients;
-    plan.server.runners = std::max<std::size_t>(options.clients, 1);
+    plan.server.runners = options.clients * options.players;
+    plan.client.players = options.players;
+    plan.client.runners = std::max(plan.client.runners, plan.server.runners);
     plan.keep_paths = !options.picture.empty();
     plan.frame_rate = options.frames;
     plan.sealed = options.sealed;
@@ -158,7 +161,7 @@ int net_command(const NetOptions& options) {
         scene.human_hands = true;
     } else if (options.drill.empty()) {
         rehearsal::Random random(options.seed);
-        for (std::size_t i = 0; i < options.clients; ++i) {
+        for (std::size_t i = 0; i < options.clients * options.players; ++i) {
             scene.drills.emplace_back(rehearsal::random_hands(chart.chart, Seconds{options.seconds}, random),
                                       chart.chart);
         }

@@ -25,7 +25,8 @@ struct NetOptions {
     std::string hands{"human"};  ///< or "calm"
     std::string course;
     std::size_t clients = 3;
-    std::size_t peers = 0;  ///< players without a server; 0: a server and clients
+    std::size_t players = 1;  ///< at each client
+    std::size_t peers = 0;    ///< players without a server; 0: a server and clients
     double seconds = 60.0;
     double rate = 60.0;                                    ///< ticks a second
     double snapshots = 20.0;                               ///< a second

@@ -37,8 +37,9 @@ std::string net_summary(const NetResult& net) {
         fmt::format_to(std::back_inserter(text), format, std::forward<Args>(args)...);
     };
     const rehearsal::Result& result = net.result;
-    print("{}, {} client{}, \"{}\"{}: {:g} s at {:g} ticks and {:g} snapshots a second\n", net.chart.name(),
-          result.clients.size(), result.clients.size() == 1 ? "" : "s", net.drill,
+    print("{}, {} client{}{}, \"{}\"{}: {:g} s at {:g} ticks and {:g} snapshots a second\n", net.chart.name(),
+          result.clients.size(), result.clients.size() == 1 ? "" : "s",
+          net.options.players > 1 ? fmt::format(" with {} players each", net.options.players) : "", net.drill,
           net.course.empty() ? "" : fmt::format(" over \"{}\"", net.course), result.seconds, net.options.rate,
           net.options.snapshots);
     print("{}; seed {}\n\n", faults_text(net.options), net.options.seed);

@@ -8,7 +8,8 @@
 #include <string_view>
 #include <vector>
 
-/// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right.
+/// A player's side: its own runner answers at once, the others are shown a moment in the past, the server is right. Up
+/// to four players at one machine share it (`ClientConfig::players`).
 ///
 /// Bytes in, bytes out, and the time; no socket, clock or thread is inside. All memory is taken when it is made. One
 /// thread at a time. The loop of a game, once a frame, at any frame rate:
@@ -31,6 +32,9 @@ struct ClientConfig {
     std::optional<PublicKey> server{};
     std::uint64_t game = 0;   ///< as ServerConfig::game
     std::uint64_t world = 0;  ///< as ServerConfig::world
+    /// Players at this machine, 1 to most_players, each with intents and a runner of its own; they share the
+    /// connection and what it shows of others. The server takes as many as ServerConfig::players.
+    std::size_t players = 1;
     /// Of the game's own: a ticket of its login, a name, a team; up to longest_ticket bytes. It goes with each
     /// hello, sealed if the connection is.
     std::vector<std::byte> ticket{};
@@ -45,11 +49,12 @@ struct ClientConfig {
 
 enum class Phase : std::uint8_t { joining, joined, refused, ended };
 
-/// A correction of the own runner by the server.
+/// A correction of an own runner by the server.
 struct Correction {
-    Tick tick;              ///< whose state came
-    double distance = 0.0;  ///< m by which the predicted place was wrong
-    int replayed = 0;       ///< ticks that were played again
+    std::size_t player = 0;  ///< whose runner it was
+    Tick tick;               ///< whose state came
+    double distance = 0.0;   ///< m by which the predicted place was wrong
+    int replayed = 0;        ///< ticks that were played again
 };
 
 /// Another runner as it is shown now.
@@ -72,17 +77,17 @@ struct Shown {
 
 struct ClientStatistics {
     std::uint64_t packets_in = 0, bytes_in = 0, packets_out = 0, bytes_out = 0;
-    /// Of these, what told the own runner, the others with their events, and messages; intents, and messages. The
+    /// Of these, what told the own runners, the others with their events, and messages; intents, and messages. The
     /// rest is for envelopes and joining.
     std::uint64_t own_bytes_in = 0, others_bytes_in = 0, message_bytes_in = 0;
     std::uint64_t intent_bytes_out = 0, message_bytes_out = 0;
     std::uint64_t damaged = 0, malformed = 0, repeated = 0;  ///< packets that were left out
-    std::uint64_t baseless = 0;     ///< snapshots told by one that was lost: of use for the own runner alone
+    std::uint64_t baseless = 0;     ///< snapshots told by one that was lost: of use for the own runners alone
     std::uint64_t corrections = 0;  ///< states of the server that differed from the prediction
     double largest_correction = 0.0;   ///< m
     std::uint64_t replayed = 0;        ///< ticks played again, all together
     int deepest = 0;                   ///< ticks played again at once, at most
-    std::uint64_t confirmed = 0;       ///< snapshots that agreed
+    std::uint64_t confirmed = 0;       ///< times that a snapshot agreed on an own runner
     std::uint64_t events_skipped = 0;  ///< of other runners, which the server had no room to keep
     /// Ticks from an intent to its being played at the server, averaged over the last second: half of the way there
     /// and back, and the wait for its tick. As true as the two ways are alike.
@@ -93,7 +98,7 @@ struct ClientStatistics {
     Seconds in_hand{0.0};  ///< that intents usually wait at the server
     /// By which they waited less at the worst moment of the last 24 s: jitter and loss together.
     Seconds jitter{0.0};
-    double view_delay = 0.0;  ///< ticks that the others are shown behind the own runner
+    double view_delay = 0.0;  ///< ticks that the others are shown behind the own runners
     /// How often the server knew it no longer, since it was started again, and has let it in again.
     std::uint64_t rejoins = 0;
 };
@@ -128,6 +133,9 @@ class Client {
     /// tick is due. After the program has stood still, the ticks that would come too late for the server are played
     /// first, with what was held, as the server has done. `extra` goes with the intent to both steppers.
     void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
+    /// The same with the intent of each player; one for whom there is none wants nothing.
+    void tick_players(std::span<const Intent> intents, Stepper& stepper,
+                      std::span<const ExtraBytes> extras = {}) noexcept;
     /// The part of a tick that has passed since the last one was due, 0 to 1: to draw other things between two ticks.
     [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one; valid until the client is used again.
@@ -139,7 +147,7 @@ class Client {
     /// The server's messages, oldest first; valid until the next call.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
     /// The stepper does something else in this tick than when it was played: a message announced a push, or a door
-    /// that opened then. Plays the own runner from there again, in this call; what that changes fades as a
+    /// that opened then. Plays the own runners from there again, in this call; what that changes fades as a
     /// correction does. Does nothing for a tick to come, which will be played so anyway, and for one that is kept
     /// no longer.
     void play_again(Tick since, Stepper& stepper) noexcept;
@@ -156,22 +164,23 @@ class Client {
 
     /// The tick that was played last, ahead of the server's.
     [[nodiscard]] Tick now() const;
-    /// The own runner, if there is one.
-    [[nodiscard]] std::optional<RunnerKey> own_key() const;
+    /// A player's runner, if there is one. This and what follows throw std::out_of_range for a player who is not
+    /// there.
+    [[nodiscard]] std::optional<RunnerKey> own_key(std::size_t player = 0) const;
     /// As predicted. Only while there is one.
-    [[nodiscard]] const Runner& own() const;
-    [[nodiscard]] const Chart& own_chart() const;
+    [[nodiscard]] const Runner& own(std::size_t player = 0) const;
+    [[nodiscard]] const Chart& own_chart(std::size_t player = 0) const;
     /// Where to draw it now, m: between the last two ticks, so it moves evenly at any frame rate, a tick later at
     /// most; a correction fades instead of jumping.
-    [[nodiscard]] glm::dvec3 own_shown() const;
+    [[nodiscard]] glm::dvec3 own_shown(std::size_t player = 0) const;
     /// The newest tick whose state the server has sent.
-    [[nodiscard]] std::optional<Tick> acknowledged() const;
+    [[nodiscard]] std::optional<Tick> acknowledged(std::size_t player = 0) const;
     /// Digest of the own runner after a tick, as it stands now, for the last four seconds at 60 ticks a second.
     /// At an acknowledged tick it equals the server's.
-    [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick) const;
+    [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick, std::size_t player = 0) const;
     /// What the last tick did to it, for sounds and effects.
-    [[nodiscard]] const Report& report() const;
-    /// What the server changed, oldest first; the last 64 are kept.
+    [[nodiscard]] const Report& report(std::size_t player = 0) const;
+    /// What the server changed, oldest first; the last 64 of each player are kept.
     [[nodiscard]] std::optional<Correction> next_correction();
 
     /// The world, for views of others: while news of them are late the chart carries them on, and what is solid
@@ -180,7 +189,7 @@ class Client {
     void set_view_world(const Terrain* world) noexcept;
     /// The server's time that is shown for others, in ticks.
     [[nodiscard]] double shown_time() const;
-    /// The other runners that are there now.
+    /// The other runners that are there now; not those of this client's own players.
     [[nodiscard]] std::span<const RunnerKey> others() const;
     [[nodiscard]] std::optional<Shown> shown(RunnerKey runner) const;
     /// Events of others as their time is shown, each once, each runner's in order.

@@ -16,13 +16,16 @@
 namespace cursimeter::link {
 
 /// Both ends must have the same.
-inline constexpr std::uint16_t protocol_version = 5;
+inline constexpr std::uint16_t protocol_version = 6;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
 /// Bytes of a message of the game's (`send_message`).
 inline constexpr std::size_t longest_message = 1024;
 /// Bytes that a client may hand over as it joins (`ClientConfig::ticket`).
 inline constexpr std::size_t longest_ticket = 256;
+
+/// Players at one client, such as two at one machine: each has a runner of its own.
+inline constexpr std::size_t most_players = 4;
 
 /// Whom packets come from and go to: a number that the transport gives, the same for the same address.
 struct PeerId {
@@ -59,7 +62,9 @@ enum class Farewell : std::uint8_t {
     unsealed,         ///< the server does not seal, and ClientConfig::server was given
     other_key,        ///< the server's key is not ClientConfig::server
     other_game,       ///< refused: another version of the game (detail 0) or another world (detail 1)
-    turned_away,      ///< refused by the game at the server, which may say why in words
+    /// Refused by the game at the server, which may say why in words; or there are more players at this client than
+    /// ServerConfig::players, which the words say.
+    turned_away,
 };
 [[nodiscard]] std::string_view to_string(Farewell why);
 /// "the server is full (16 seats)", for a person.

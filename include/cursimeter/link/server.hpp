@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cursimeter/link/protocol.hpp>
 #include <cursimeter/link/workers.hpp>
 #include <memory>
@@ -28,6 +29,8 @@ struct ServerConfig {
     std::uint32_t snapshot_every = 3;  ///< ticks, 1 to 100 and at most 0.1 s
     std::size_t seats = 16;            ///< 1 to 1,024
     std::size_t runners = 64;          ///< 1 to 1,024
+    /// At one client, 1 to most_players, each with a runner: some 55 kB for each seat and player.
+    std::size_t players = 1;
     /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0.
     /// `random_number()`.
     std::uint64_t secret = 0;
@@ -37,18 +40,18 @@ struct ServerConfig {
     std::uint64_t game = 0;   ///< of this version of the game: clients must have the same
     std::uint64_t world = 0;  ///< digest of the world, such as Course::digest: clients must have the same
     Seconds silence{5.0};     ///< after which a client counts as gone
-    Seconds keep{60.0};       ///< for which its seat and runner wait for it, 0 to a day
+    Seconds keep{60.0};       ///< for which its seat and runners wait for it, 0 to a day
     Seconds history{1.0};     ///< of lag compensation, up to 2 s
-    double interest = 1e9;    ///< m; runners further than this from a client's own are not told
+    double interest = 1e9;    ///< m; runners further than this from all of a client's own are not told
     std::size_t budget = packet_bytes;  ///< of one snapshot to one client, 700 to packet_bytes
     EventMask events = usual_events;    ///< told to others
 };
 
 enum class ServerEventKind : std::uint8_t {
     joined,     ///< a client has taken a seat; it has no runner yet
-    rejoined,   ///< a client is back on its seat, with the runner that it had
-    left,       ///< its connection has ended; seat and runner stay for ServerConfig::keep
-    forgotten,  ///< its seat is free again; its runner, if it had one, is despawned
+    rejoined,   ///< a client is back on its seat, with the runners that it had
+    left,       ///< its connection has ended; seat and runners stay for ServerConfig::keep
+    forgotten,  ///< its seat is free again; the runners that it had are despawned
 };
 struct ServerEvent {
     ServerEventKind kind = ServerEventKind::joined;
@@ -79,18 +82,20 @@ struct SeatReading {
     bool connected = false;
     std::uint64_t identity = 0;
     PeerId peer;
-    std::optional<RunnerKey> runner;
-    std::uint64_t intents = 0;    ///< played as they came
+    std::size_t players = 1;  ///< that the client has
+    /// Of each player; of one who did not come back with the client too, until it is despawned.
+    std::array<std::optional<RunnerKey>, most_players> runners{};
+    std::uint64_t intents = 0;    ///< ticks of intents, played as they came
     std::uint64_t missing = 0;    ///< ticks for which none had come in time: held keys were repeated
     std::uint64_t late = 0;       ///< intents that came after their tick
-    std::uint64_t differing = 0;  ///< ticks after which the client's prediction differed
+    std::uint64_t differing = 0;  ///< ticks after which the client's prediction of a runner differed
     int buffered = 0;             ///< ticks of intents that wait now
     std::uint64_t packets_up = 0, bytes_up = 0, packets_down = 0, bytes_down = 0;
     std::uint64_t remotes_told = 0;  ///< runners in its snapshots, each each time
     std::uint64_t remote_bits = 0;   ///< that they took
-    std::uint64_t own_bytes = 0;     ///< that its own runner took, and what goes before
+    std::uint64_t own_bytes = 0;     ///< that its own runners took, and what goes before
     std::uint64_t message_bytes = 0;
-    std::uint64_t exact_states = 0;  ///< snapshots with the whole of its own runner
+    std::uint64_t exact_states = 0;  ///< of its own runners, told as a whole
     Seconds round_trip{0.0};  ///< the shortest of the last 32, with what the client waits for its next frame
     double loss = 0.0;        ///< part of the snapshots of the last seconds that it could not use
 };
@@ -122,6 +127,7 @@ struct Applicant {
     std::span<const std::byte> ticket;  ///< ClientConfig::ticket; nothing vouches for it but what it says
     /// The seat that waits for this identity, or is still connected: a client that is let in takes it over.
     std::optional<SeatId> seat;
+    std::size_t players = 1;  ///< that it has
 };
 
 /// Decides who may join, by what a game knows: tickets, bans, who is expected.
@@ -179,10 +185,11 @@ class Server {
 
     /// The tick that was played last.
     [[nodiscard]] Tick now() const;
-    /// Puts a runner into the game, owned by a client or by nobody. Returns nothing if there is no place left, or
-    /// the client has one already. Throws as cursimeter::spawn and for a chart or a seat that is not there.
+    /// Puts a runner into the game, owned by a player of a client or by nobody. Returns nothing if there is no place
+    /// left, or the player has one already. Throws as cursimeter::spawn, and for a chart, a seat or a player (from 0;
+    /// SeatReading::players) that is not there.
     std::optional<RunnerKey> spawn(std::size_t chart, const Placement& placement,
-                                   std::optional<SeatId> owner = std::nullopt);
+                                   std::optional<SeatId> owner = std::nullopt, std::size_t player = 0);
     /// Takes a runner out of the game.
     bool despawn(RunnerKey runner);
     [[nodiscard]] bool exists(RunnerKey runner) const;
@@ -224,12 +231,12 @@ class Server {
     /// worker and runner.
     void set_workers(Workers* workers);
     /// From where a client without a runner looks, m: a spectator, or one whose runner is gone; nothing: it sees
-    /// all. With a runner, the runner's place counts. Say it again when the client joins again.
+    /// all. With runners, their places count. Say it again when the client joins again.
     void set_viewpoint(SeatId seat, std::optional<glm::dvec3> viewpoint);
     /// Records every tick from now on (see match.hpp); nullptr: none. It must live as long. Throws ChartError unless
     /// it was made for a server with this one's places and charts.
     void record(MatchRecorder* recorder);
-    /// Frees a seat and despawns its runner at once.
+    /// Frees a seat and despawns its runners at once.
     void forget(SeatId seat);
 
   private:

@@ -15,6 +15,7 @@ void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     settings.chosen("identity", config.identity, "give the number by which the game knows this player");
     settings.chosen("attempt", config.attempt,
                     "give a larger number for each attempt to join, such as the time in ms");
+    settings.range("players", static_cast<double>(config.players), 1.0, most_players, "1 to 4");
     settings.sealable("server", config.server.has_value());
     settings.range("ticket", static_cast<double>(config.ticket.size()), 0.0, longest_ticket,
                    "0 to 256 bytes; what is longer goes into the first message");
@@ -80,6 +81,11 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
 }
 
 void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra) noexcept {
+    tick_players(std::span(&intent, 1), stepper, std::span(&extra, 1));
+}
+
+void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
+                          std::span<const ExtraBytes> extras) noexcept {
     Work& w = *work_;
     if (!due()) {
         return;
@@ -100,16 +106,21 @@ void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extr
         return;
     }
     if (const std::uint32_t skipped = w.lead.skip(w.clock.now(), w.clock.stood_still()); skipped > 0) {
-        w.prediction.skip(skipped, stepper);
+        for (Prediction& player : w.players) {
+            player.skip(skipped, stepper);
+        }
         for (std::uint32_t i = 0; i < std::min(skipped, ticks_kept); ++i) {
-            w.behind[(w.prediction.now() - i).value % ticks_kept] = 0;  // nobody looked
+            w.behind[(w.now() - i).value % ticks_kept] = 0;  // nobody looked
         }
     }
     if (w.greets()) {
         w.say_hello();
     }
     w.lead.play();
-    w.prediction.tick(intent, extra, stepper);
+    for (std::size_t i = 0; i < w.players.size(); ++i) {
+        w.players[i].tick(i < intents.size() ? intents[i] : Intent{},
+                          i < extras.size() ? extras[i] : ExtraBytes{}, stepper);
+    }
     w.note_view();
     w.take_sample();
     w.to_send = Work::ToSend::intents;
@@ -163,7 +174,9 @@ std::optional<std::span<const std::byte>> Client::next_message() noexcept {
 
 void Client::play_again(Tick since, Stepper& stepper) noexcept {
     if (work_->phase == Phase::joined) {
-        work_->prediction.play_again(since, stepper, work_->statistics);
+        for (Prediction& player : work_->players) {
+            player.play_again(since, stepper, work_->statistics);
+        }
     }
 }
 
@@ -194,31 +207,44 @@ SeatId Client::seat() const {
     return work_->seat;
 }
 Tick Client::now() const {
-    return work_->prediction.now();
+    return work_->now();
 }
-std::optional<RunnerKey> Client::own_key() const {
-    return work_->prediction.key();
+std::optional<RunnerKey> Client::own_key(std::size_t player) const {
+    return work_->players.at(player).key();
 }
-const Runner& Client::own() const {
-    return work_->prediction.runner();
+const Runner& Client::own(std::size_t player) const {
+    return work_->players.at(player).runner();
 }
-const Chart& Client::own_chart() const {
-    return work_->charts[work_->prediction.chart()];
+const Chart& Client::own_chart(std::size_t player) const {
+    return work_->charts[work_->players.at(player).chart()];
 }
-glm::dvec3 Client::own_shown() const {
-    return work_->prediction.shown(tick_part());
+glm::dvec3 Client::own_shown(std::size_t player) const {
+    return work_->players.at(player).shown(tick_part());
 }
-std::optional<Tick> Client::acknowledged() const {
-    return work_->acknowledged;
+std::optional<Tick> Client::acknowledged(std::size_t player) const {
+    return work_->players.at(player).acknowledged();
 }
-std::optional<std::uint64_t> Client::digest_at(Tick tick) const {
-    return work_->prediction.digest_at(tick);
+std::optional<std::uint64_t> Client::digest_at(Tick tick, std::size_t player) const {
+    return work_->players.at(player).digest_at(tick);
 }
-const Report& Client::report() const {
-    return work_->prediction.report();
+const Report& Client::report(std::size_t player) const {
+    return work_->players.at(player).report();
 }
 std::optional<Correction> Client::next_correction() {
-    return work_->prediction.next_correction();
+    Prediction* oldest = nullptr;
+    for (Prediction& player : work_->players) {
+        const Correction* next = player.oldest_correction();
+        if (next != nullptr && (oldest == nullptr || next->tick - oldest->oldest_correction()->tick < 0)) {
+            oldest = &player;
+        }
+    }
+    if (oldest == nullptr) {
+        return std::nullopt;
+    }
+    Correction correction = *oldest->oldest_correction();
+    correction.player = static_cast<std::size_t>(oldest - work_->players.data());
+    oldest->drop_correction();
+    return correction;
 }
 void Client::set_view_world(const Terrain* world) noexcept {
     work_->others.set_view_world(world);

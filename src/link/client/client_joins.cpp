@@ -39,6 +39,7 @@ std::size_t Client::Work::write_hello() {
     hello.body.game = config.game;
     hello.body.world = config.world;
     hello.body.ticket.keep(config.ticket);
+    hello.body.players = static_cast<std::uint32_t>(players.size());
     hello.body.rate = wire::rate_of(config.tick_rate);
     hello.body.chart_count = static_cast<std::uint32_t>(charts.size());
     for (std::size_t i = 0; i < charts.size(); ++i) {
@@ -125,15 +126,16 @@ void Client::Work::take_welcome(const wire::Welcome& welcome) {
         std::min(static_cast<std::uint32_t>(milliseconds() - welcome.sent) / 1000.0, longest_round_trip);
     const double ahead =
         (there_and_back + Lead::at_first(config.spare.value, tick_seconds())) * config.tick_rate;
-    prediction.start(Tick{welcome.tick} + static_cast<std::uint32_t>(std::ceil(ahead)) + 1);
-    lead.start(prediction.now().value + 1, clock.now());
+    for (Prediction& player : players) {
+        player.start(Tick{welcome.tick} + static_cast<std::uint32_t>(std::ceil(ahead)) + 1);
+    }
+    lead.start(now().value + 1, clock.now());
     behind.fill(0);
     messages.start();
     shown_time.start();
     others.start(snapshot_every);
     newest.reset();
     acked.reset();
-    acknowledged.reset();
     to_send = ToSend::nothing;
     sent_at = clock.now();
 }

@@ -20,7 +20,7 @@ void Client::Work::show_others() {
     shown_time.go_on(clock.now() * config.tick_rate);
     if (phase == Phase::joined && shown_time.started()) {
         others.show(shown_time.now(), clock.now());
-        statistics.view_delay = prediction.now().value - shown_time.now();
+        statistics.view_delay = now().value - shown_time.now();
     }
 }
 
@@ -53,65 +53,78 @@ void Client::Work::take_sample() {
 void Client::Work::note_input_delay(std::uint32_t intent, Tick tick) {
     round_trips.add(clock.now() - sent_times[intent % ticks_kept]);
     // Half of the way there and back, and the ticks that it has to wait at the server.
-    const double reading = 0.5 * (prediction.now() - Tick{intent}) + (Tick{intent} - tick);
+    const double reading = 0.5 * (now() - Tick{intent}) + (Tick{intent} - tick);
     double& delay = statistics.input_delay;
     delay = delay == 0.0 ? reading : delay + (reading - delay) * delay_gain;
 }
 
-void Client::Work::take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
+bool Client::Work::read_runners(const wire::SnapshotHead& head, wire::Reader& reader,
+                                std::array<std::optional<Runner>, most_players>& exact) const {
+    for (std::size_t i = 0; i < head.players; ++i) {
+        const wire::OwnHead& own = head.own[i];
+        if (own.owned && own.exact &&
+            (own.chart >= charts.size() ||
+             !wire::read_runner(reader, charts[own.chart], exact[i].emplace()))) {
+            return false;
+        }
+    }
+    return true;
+}
+
+void Client::Work::take_own(const wire::SnapshotHead& head,
+                            const std::array<std::optional<Runner>, most_players>& exact, Tick tick,
                             Stepper& stepper) {
-    const RunnerKey own_key{head.place, head.life};
-    if (head.any_intent && is_newest) {
-        const std::uint32_t intent = expand(head.newest, prediction.now().value);
-        if (prediction.keeps(Tick{intent})) {
+    if (head.any_intent) {
+        const std::uint32_t intent = expand(head.newest, now().value);
+        if (keeps(Tick{intent})) {
             acked = intent;
             note_input_delay(intent, tick);
         }
     }
-    if (head.heard && is_newest) {
+    if (head.heard) {
         const auto low = static_cast<std::uint16_t>(head.newest + head.beyond);
-        const std::uint32_t intent = expand(low, prediction.now().value);
-        if (prediction.keeps(Tick{intent})) {
+        const std::uint32_t intent = expand(low, now().value);
+        if (keeps(Tick{intent})) {
             lead.observe(head.spare / wire::spare_steps, intent, clock.now());
         }
     }
-    if (!head.owned) {
-        if (is_newest) {
-            prediction.lose_runner();
+    const std::uint64_t corrections = statistics.corrections;
+    std::array<bool, most_players> corrected{};
+    for (std::size_t i = 0; i < players.size(); ++i) {
+        const wire::OwnHead& own = head.own[i];
+        Prediction& player = players[i];
+        if (!own.owned) {
+            player.lose_runner();
+        } else if (exact[i]) {
+            const std::uint64_t before = statistics.corrections;
+            player.take_exact({own.place, own.life}, own.chart, tick, *exact[i], stepper, statistics);
+            corrected[i] = statistics.corrections != before;
+        } else if (own.agreed != 0) {
+            player.take_agreed(tick - (own.agreed - 1), statistics);
         }
+    }
+    if (statistics.corrections == corrections || !stepper.wants_others()) {
         return;
     }
-    if (!head.exact) {
-        if (is_newest && head.agreed != 0) {
-            ++statistics.confirmed;
-            // Unless it was played again since it was sent: then the next news will tell.
-            const Tick agreed = tick - (head.agreed - 1);
-            const auto mine = prediction.digest_at(agreed);
-            if (mine && wire::told_digest(*mine) == sent_digests[agreed.value % ticks_kept]) {
-                acknowledged = agreed;
-            }
+    // Those at this client see each other: what one did otherwise the rest may have met.
+    for (std::size_t i = 0; i < players.size(); ++i) {
+        if (!corrected[i]) {
+            players[i].play_again(tick + 1, stepper, statistics);
         }
-        return;
-    }
-    Runner exact;
-    if (head.chart >= charts.size() || !wire::read_runner(reader, charts[head.chart], exact)) {
-        return;
-    }
-    if (is_newest && prediction.take_exact(own_key, head.chart, tick, exact, stepper, statistics)) {
-        acknowledged = tick;
     }
 }
 
 void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper) {
     wire::Reader reader(bytes);
     wire::SnapshotHead head;
+    head.players = players.size();
     wire::HeadModels models;
     wire::code(reader, models, head);
     const std::size_t head_bytes = reader.used();
     wire::MessageStream::Piece piece;
     wire::code(reader, piece);
     const std::size_t before_runner = reader.used();
-    const SnapshotNumber near = newest ? *newest : prediction.now().value / snapshot_every;
+    const SnapshotNumber near = newest ? *newest : now().value / snapshot_every;
     const SnapshotNumber number = expand(head.snapshot, near);
     const auto later = static_cast<std::int32_t>(number - near);
     bool is_newest = !newest || later > 0;
@@ -127,23 +140,19 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     }
     const Tick tick{number * snapshot_every};
     // No snapshot is much later than what was played here, nor older than what is kept.
-    if (std::uint64_t{number} * snapshot_every > UINT32_MAX || tick - prediction.now() > most_ticks_ahead ||
-        tick - prediction.now() <
-            -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
+    if (std::uint64_t{number} * snapshot_every > UINT32_MAX || tick - now() > most_ticks_ahead ||
+        tick - now() < -static_cast<std::int32_t>(wire::replicas_kept * snapshot_every + ticks_kept)) {
         ++statistics.malformed;
         return;
     }
     // First everything is read; only what makes sense as a whole is taken in.
-    wire::Reader entries = reader;
-    if (head.exact) {
-        Runner skipped;
-        if (head.chart >= charts.size() || !wire::read_runner(entries, charts[head.chart], skipped)) {
-            ++statistics.malformed;
-            return;
-        }
+    std::array<std::optional<Runner>, most_players> exact{};
+    if (!read_runners(head, reader, exact)) {
+        ++statistics.malformed;
+        return;
     }
-    const std::size_t before_entries = entries.used();
-    const Others::Reading reading = others.read(entries, number, head.base, news);
+    const std::size_t before_entries = reader.used();
+    const Others::Reading reading = others.read(reader, number, head.base, news);
     statistics.message_bytes_in += before_runner - head_bytes;
     statistics.own_bytes_in += head_bytes + before_entries - before_runner;
     statistics.others_bytes_in += bytes.size() - std::min(bytes.size(), before_entries);
@@ -155,31 +164,32 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
     if (reading == Others::Reading::no_base) {
         // It is told by one that was lost: of no use for the others, and so not acknowledged.
         ++statistics.baseless;
-        take_own(head, reader, tick, is_newest, stepper);
+        if (is_newest) {
+            take_own(head, exact, tick, stepper);
+        }
         return;
     }
     if (is_newest) {
-        const double now = number * static_cast<double>(snapshot_every);
-        const double last = newest ? *newest * static_cast<double>(snapshot_every) : now;
+        const double told = number * static_cast<double>(snapshot_every);
+        const double last = newest ? *newest * static_cast<double>(snapshot_every) : told;
         if (clock.stood_still()) {
-            shown_time.observe_late(now);
+            shown_time.observe_late(told);
         } else {
-            shown_time.observe(last, now, clock.now() * config.tick_rate);
+            shown_time.observe(last, told, clock.now() * config.tick_rate);
         }
         came = newest && later < 64 ? came << static_cast<unsigned>(later) | 1U : 1U;
         newest = number;
+        take_own(head, exact, tick, stepper);
     } else {
         came |= std::uint64_t{1} << static_cast<unsigned>(-later);
     }
-    take_own(head, reader, tick, is_newest, stepper);
     others.take(number, news, statistics);
     note_figures();
 }
 
 void Client::Work::note_view() {
-    const Tick now = prediction.now();
-    const double ticks = shown_time.started() ? now.value - shown_time.now() : 0.0;
-    behind[now.value % ticks_kept] = static_cast<std::uint32_t>(
+    const double ticks = shown_time.started() ? now().value - shown_time.now() : 0.0;
+    behind[now().value % ticks_kept] = static_cast<std::uint32_t>(
         std::clamp(ticks * wire::behind_steps + 0.5, 0.0, double{wire::most_behind}));
 }
 
@@ -193,12 +203,14 @@ std::uint32_t Client::Work::intents_in_time() const {
 
 std::size_t Client::Work::write_intents() {
     wire::IntentsHead head;
-    const Tick now = prediction.now();
-    head.newest = static_cast<std::uint16_t>(now.value);
-    sent_times[now.value % ticks_kept] = clock.now();
+    head.players = players.size();
+    const Tick last = now();
+    head.newest = static_cast<std::uint16_t>(last.value);
+    sent_times[last.value % ticks_kept] = clock.now();
     const std::uint32_t most = intents_in_time();
     std::uint32_t count = 1;
-    while (count < most && prediction.played(now - count) && (!acked || (now - count).value != *acked)) {
+    while (count < most && players.front().played(last - count) &&
+           (!acked || (last - count).value != *acked)) {
         ++count;
     }
     head.any_snapshot = newest.has_value();
@@ -209,29 +221,32 @@ std::size_t Client::Work::write_intents() {
         }
     }
     // At a snapshot's tick, so that the snapshot answers.
-    if (prediction.key() && now.value % snapshot_every == 0) {
-        head.predicted = true;
-        head.digest = wire::told_digest(digest(prediction.runner()));
-        sent_digests[now.value % ticks_kept] = head.digest;
+    for (std::size_t i = 0; last.value % snapshot_every == 0 && i < players.size(); ++i) {
+        if (players[i].key()) {
+            head.predictions[i] = {true, players[i].note_told()};
+        }
     }
 
     wire::MessageStream::Piece piece =
         messages.speak(wire::most_message_bytes, clock.now(), round_trips.shortest());
     // With many changes a tick not all may fit; then the oldest stay out, which most likely came with earlier
     // packets.
-    for (;; count -= (count + 3) / 4) {
+    for (;; count -= std::min(count - 1, (count + 3) / 4)) {
         head.count = count;
         if (const std::size_t size = write_intents(head, piece); size != 0) {
             return size;
+        }
+        if (count == 1) {
+            piece = {};  // what it said is told again
         }
     }
 }
 
 /// The packet's length; 0 if the intents do not fit. One always does.
 std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageStream::Piece& piece) {
-    const Tick first = prediction.now() - (head.count - 1);
+    const Tick first = now() - (head.count - 1);
     const std::uint32_t gap = acked ? first.value - *acked : 0;
-    head.based = acked && gap >= 1 && gap <= wire::most_gap && prediction.keeps(Tick{*acked});
+    head.based = acked && gap >= 1 && gap <= wire::most_gap && keeps(Tick{*acked});
     head.gap = head.based ? gap : 1;
     const std::span<std::byte> room(packet);
     wire::Writer writer(room.subspan(channel.before_body()));
@@ -239,18 +254,26 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageSt
     const std::size_t head_bytes = writer.size();
     wire::code(writer, piece);
     const std::size_t piece_bytes = writer.size() - head_bytes;
-    wire::IntentModels models;
-    StatedIntent before = head.based ? prediction.intent(first - head.gap) : StatedIntent{};
-    std::uint32_t behind_before = head.based ? behind[(first - head.gap).value % ticks_kept] : 0;
-    for (std::uint32_t i = 0; i < head.count; ++i) {
-        StatedIntent intent = prediction.intent(first + i);
-        wire::code_intent(writer, models, intent, before);
-        if (i == 0) {
-            wire::after_gap(models, head.gap);
+    wire::PlayersModels models;
+    std::array<StatedIntent, most_players> before{};
+    const auto wanted_in = [&](Tick tick) {
+        std::array<StatedIntent, most_players> wanted{};
+        for (std::size_t player = 0; player < players.size(); ++player) {
+            wanted[player] = players[player].intent(tick);
         }
-        before = intent;
+        return wanted;
+    };
+    std::uint32_t behind_before = 0;
+    if (head.based) {
+        before = wanted_in(first - head.gap);
+        behind_before = behind[(first - head.gap).value % ticks_kept];
+    }
+    for (std::uint32_t i = 0; i < head.count; ++i) {
+        auto wanted = wanted_in(first + i);
         std::uint32_t said = behind[(first + i).value % ticks_kept];
-        wire::code_behind(writer, models.behind, said, behind_before);
+        wire::code_intents(writer, models, std::span(wanted).first(players.size()), before,
+                           i == 0 ? head.gap : 1, said, behind_before);
+        before = wanted;
         behind_before = said;
     }
     const std::size_t size = channel.before_body() + writer.finish();

@@ -16,16 +16,19 @@
 
 namespace cursimeter::link {
 
-/// All that a client holds: its connection, its own runner, the others.
+/// All that a client holds: its connection, the runners of its players, the others.
 struct Client::Work {
     Work(std::vector<Chart> given, const ClientConfig& c)
         : charts(std::move(given)),
           config(c),
           others(c, charts),
-          prediction(c, charts, others),
           lead(c.spare.value, 1.0 / c.tick_rate),
           shown_time(c.tick_rate),
           packet(packet_bytes) {
+        players.reserve(config.players);
+        for (std::size_t i = 0; i < config.players; ++i) {
+            players.emplace_back(config, charts, others, players);
+        }
         news.reserve(config.runners);
     }
 
@@ -47,15 +50,14 @@ struct Client::Work {
     Farewell hint = Farewell::none;  ///< why nothing may be heard: nobody has proven to have said it
     std::uint32_t snapshot_every = 1;
     Others others;
-    Prediction prediction;
+    std::vector<Prediction> players;  ///< all at the same tick
     Lead lead;
     ShownTime shown_time;
     ClientStatistics statistics, sampled;  ///< and as they were when the last sample was taken
     std::array<NetSample, ticks_kept> samples{};
     std::size_t samples_taken = 0;
     std::vector<News> news;
-    std::array<std::uint32_t, ticks_kept> sent_digests{};  ///< of the own runner, when each tick was sent
-    std::array<double, ticks_kept> sent_times{};           ///< s, on `clock`
+    std::array<double, ticks_kept> sent_times{};  ///< s, on `clock`
     RoundTrips round_trips;
     std::array<std::uint32_t, ticks_kept> behind{};  ///< how far, wire::behind_steps a tick
     Clock clock;
@@ -66,10 +68,11 @@ struct Client::Work {
     std::optional<SnapshotNumber> newest;  ///< snapshot
     std::uint64_t came = 0;                ///< bit i: the snapshot i before the newest has come
     std::optional<std::uint32_t> acked;    ///< newest intent that the server has
-    std::optional<Tick> acknowledged;      ///< newest tick whose state is known to be the server's
     std::vector<std::byte> packet;
     enum class ToSend : std::uint8_t { nothing, intents, goodbye } to_send = ToSend::nothing;
 
+    [[nodiscard]] Tick now() const { return players.front().now(); }
+    [[nodiscard]] bool keeps(Tick tick) const { return players.front().keeps(tick); }
     [[nodiscard]] double tick_seconds() const { return 1.0 / config.tick_rate; }
     [[nodiscard]] double next_due() const { return phase == Phase::joined ? lead.due_at() : due_at; }
     /// Of its clock, for the way there and back.
@@ -97,8 +100,12 @@ struct Client::Work {
     void take_refusal(std::span<const std::byte> bytes);
     void take_unknown();
     void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper);
-    void take_own(const wire::SnapshotHead& head, wire::Reader& reader, Tick tick, bool is_newest,
-                  Stepper& stepper);
+    /// Reads the whole runners that a snapshot has, nothing where it has none. Returns false if one is nonsense.
+    [[nodiscard]] bool read_runners(const wire::SnapshotHead& head, wire::Reader& reader,
+                                    std::array<std::optional<Runner>, most_players>& exact) const;
+    /// What the newest snapshot says of the own runners and their intents.
+    void take_own(const wire::SnapshotHead& head,
+                  const std::array<std::optional<Runner>, most_players>& exact, Tick tick, Stepper& stepper);
     /// The server had an intent of this client when it sent the news of `tick`.
     void note_input_delay(std::uint32_t intent, Tick tick);
     /// Shows the others at the time that it is.

@@ -8,6 +8,7 @@
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
 #include "link/client/view_world.hpp"
+#include "link/neighbours.hpp"
 
 namespace cursimeter::link {
 namespace {
@@ -242,11 +243,8 @@ void Others::find_at(double time, std::vector<Neighbour>& found) const {
         bool waiting = false;
         std::optional<Lead> lead = other.lead;
         if (locate(other, time, lead, runner, place, latest, waiting)) {
-            found.push_back({key,
-                             place,
-                             runner.velocity(),
-                             {runner.yaw(), runner.pitch()},
-                             casts_[other.chart].chart.body(runner.state())});
+            found.push_back(neighbour(key, casts_[other.chart].chart, runner));
+            found.back().position = place;
         }
     }
 }

@@ -1,7 +1,10 @@
 #include "link/client/prediction.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/numbers/detmath.hpp>
+
+#include "link/neighbours.hpp"
 
 namespace cursimeter::link {
 namespace {
@@ -11,9 +14,11 @@ constexpr std::uint32_t most_skipped = 1024;
 
 }  // namespace
 
-Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others)
+Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others,
+                       const std::vector<Prediction>& all)
     : charts_(charts),
       others_(others),
+      all_(all),
       dt_(1.0 / config.tick_rate),
       fade_(config.half_life.value > 0.0 ? detmath::power_of_two(-dt_ / config.half_life.value) : 0.0),
       visible_limit_(config.visible_limit),
@@ -24,6 +29,7 @@ Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& cha
 void Prediction::start(Tick tick) {
     now_ = first_ = tick;
     key_.reset();
+    acknowledged_.reset();
     moments_[tick.value % ticks_kept].intent = {};
     offset_ = glm::dvec3(0.0);
 }
@@ -40,13 +46,26 @@ void Prediction::play(const StatedIntent& intent, Stepper& stepper, bool first_t
     const PlayedIntent played(intent, dt_);
     neighbours_.clear();
     if (stepper.wants_others()) {
-        others_.find_at(now_.value - 1.0, neighbours_);
+        find_neighbours(now_ - 1);
     }
     const Report report =
         stepper.step(charts_[chart_], moment.runner, played.intent(),
                      {now_, Seconds{dt_}, *key_, !first_time, intent.extra.bytes(), neighbours_});
     if (first_time) {
         report_ = report;
+    }
+}
+
+void Prediction::find_neighbours(Tick tick) {
+    others_.find_at(tick.value, neighbours_);
+    for (const Prediction& one : all_) {
+        if (&one == this || !one.key_ || !one.keeps(tick) || tick - one.owned_since_ < 0) {
+            continue;
+        }
+        const auto after = std::ranges::find_if(
+            neighbours_, [&](const Neighbour& other) { return other.key.place > one.key_->place; });
+        neighbours_.insert(
+            after, neighbour(*one.key_, charts_[one.chart_], one.moments_[tick.value % ticks_kept].runner));
     }
 }
 
@@ -81,9 +100,11 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     Moment& then = moments_[tick.value % ticks_kept];
     if (!fresh && digest(then.runner) == digest(exact)) {
         ++statistics.confirmed;
+        acknowledged_ = tick;
         return true;
     }
     key_ = key;
+    acknowledged_ = tick;
     chart_ = chart;
     if (fresh) {
         then.runner = exact;
@@ -100,7 +121,7 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     ++statistics.corrections;
     statistics.largest_correction = std::max(statistics.largest_correction, distance);
     note_replayed(replayed, statistics);
-    note({tick, distance, replayed});
+    note({0, tick, distance, replayed});
     return true;
 }
 
@@ -165,14 +186,19 @@ std::optional<std::uint64_t> Prediction::digest_at(Tick tick) const {
     return digest(moments_[tick.value % ticks_kept].runner);
 }
 
-std::optional<Correction> Prediction::next_correction() {
-    if (corrections_count_ == 0) {
-        return std::nullopt;
+std::uint32_t Prediction::note_told() {
+    Moment& moment = moments_[now_.value % ticks_kept];
+    moment.told = wire::told_digest(digest(moment.runner));
+    return moment.told;
+}
+
+void Prediction::take_agreed(Tick tick, ClientStatistics& statistics) {
+    ++statistics.confirmed;
+    // Unless it was played again since it was told: then the next news will tell.
+    const auto mine = digest_at(tick);
+    if (mine && wire::told_digest(*mine) == moments_[tick.value % ticks_kept].told) {
+        acknowledged_ = tick;
     }
-    const Correction correction = corrections_[corrections_begin_];
-    corrections_begin_ = (corrections_begin_ + 1) % corrections_kept;
-    --corrections_count_;
-    return correction;
 }
 
 }  // namespace cursimeter::link

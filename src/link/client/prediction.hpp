@@ -8,7 +8,8 @@
 #include "link/client/others.hpp"
 #include "link/wire/messages.hpp"
 
-/// The client's own runner: played ahead of the server, compared with what the server found, played again.
+/// The runner of one of the client's players: played ahead of the server, compared with what the server found, played
+/// again.
 namespace cursimeter::link {
 
 /// Ticks that are kept for comparison: how far ahead of the last news from the server a client can be.
@@ -16,7 +17,9 @@ inline constexpr std::uint32_t ticks_kept = 256;
 
 class Prediction {
   public:
-    Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others);
+    /// `all` are those of all players, this one among them, once they are there.
+    Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others,
+               const std::vector<Prediction>& all);
 
     /// Begins at a tick, without a runner.
     void start(Tick tick);
@@ -32,15 +35,28 @@ class Prediction {
     /// Plays everything from this tick on again.
     void play_again(Tick since, Stepper& stepper, ClientStatistics& statistics);
     void lose_runner() { key_.reset(); }
+    /// Notes what the server is told about the newest tick: the digest of the runner as it stands now.
+    std::uint32_t note_told();
+    /// The server has found the state after this tick to be as it was told.
+    void take_agreed(Tick tick, ClientStatistics& statistics);
 
     [[nodiscard]] Tick now() const { return now_; }
     [[nodiscard]] const std::optional<RunnerKey>& key() const { return key_; }
     [[nodiscard]] std::size_t chart() const { return chart_; }
     [[nodiscard]] const Runner& runner() const { return moments_[now_.value % ticks_kept].runner; }
+    /// Newest tick whose state is known to be the server's.
+    [[nodiscard]] const std::optional<Tick>& acknowledged() const { return acknowledged_; }
     /// Where to draw it, `part` of the way from the tick before the last to the last.
     [[nodiscard]] glm::dvec3 shown(double part) const;
     [[nodiscard]] const Report& report() const { return report_; }
-    [[nodiscard]] std::optional<Correction> next_correction();
+    /// The oldest that was not asked for yet; nullptr: none.
+    [[nodiscard]] const Correction* oldest_correction() const {
+        return corrections_count_ > 0 ? &corrections_[corrections_begin_] : nullptr;
+    }
+    void drop_correction() {
+        corrections_begin_ = (corrections_begin_ + 1) % corrections_kept;
+        --corrections_count_;
+    }
     [[nodiscard]] std::optional<std::uint64_t> digest_at(Tick tick) const;
     /// What was wanted in a tick that is still kept.
     [[nodiscard]] const StatedIntent& intent(Tick tick) const {
@@ -56,10 +72,13 @@ class Prediction {
   private:
     struct Moment {
         StatedIntent intent;
-        Runner runner;  ///< after the tick
+        Runner runner;           ///< after the tick
+        std::uint32_t told = 0;  ///< of its digest, to the server
     };
     static constexpr std::size_t corrections_kept = 64;
     void play(const StatedIntent& intent, Stepper& stepper, bool first_time);
+    /// Where all the others are before a tick, in the server's order.
+    void find_neighbours(Tick tick);
     /// Plays everything after a tick again.
     void go_over(Tick tick, Stepper& stepper);
     /// Shows the runner where it was, and lets the way to where it is fade; returns its length, m.
@@ -69,12 +88,14 @@ class Prediction {
 
     const std::vector<Chart>& charts_;
     const Others& others_;
+    const std::vector<Prediction>& all_;
     std::vector<Neighbour> neighbours_;
     double dt_, fade_, visible_limit_;
     std::vector<Moment> moments_;  ///< ring by tick
     Tick now_, first_;
     Tick owned_since_;  ///< the first tick after which the runner is known
     std::optional<RunnerKey> key_;
+    std::optional<Tick> acknowledged_;
     std::size_t chart_ = 0;
     glm::dvec3 offset_{0.0};  ///< of the shown place, fading
     Report report_;

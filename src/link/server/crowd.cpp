@@ -23,7 +23,7 @@ Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
 }
 
 std::optional<RunnerKey> Crowd::spawn(std::size_t chart, const Placement& placement,
-                                      std::optional<SeatId> owner, Tick now) {
+                                      std::optional<SeatId> owner, std::size_t player, Tick now) {
     const Runner runner = cursimeter::spawn(casts_.at(chart).chart, placement);
     for (std::size_t i = 0; i < actors_.size(); ++i) {
         Actor& actor = actors_[i];
@@ -34,6 +34,7 @@ std::optional<RunnerKey> Crowd::spawn(std::size_t chart, const Placement& placem
         actor.fresh = true;
         actor.chart = static_cast<std::uint8_t>(chart);
         actor.owner = owner;
+        actor.player = static_cast<std::uint8_t>(player);
         actor.runner = runner;
         actor.directed = {};
         actor.rising = 0.0;

@@ -34,6 +34,7 @@ struct Actor {
     std::uint8_t chart = 0;
     std::uint8_t teleports = 0;
     std::optional<SeatId> owner;
+    std::uint8_t player = 0;  ///< of that client
     Runner runner;
     Report report;
     StatedIntent directed;
@@ -57,7 +58,7 @@ class Crowd {
     Crowd(const std::vector<Chart>& charts, const ServerConfig& config);
 
     std::optional<RunnerKey> spawn(std::size_t chart, const Placement& placement, std::optional<SeatId> owner,
-                                   Tick now);
+                                   std::size_t player, Tick now);
     void despawn(std::uint16_t place);
     [[nodiscard]] bool exists(RunnerKey key) const;
     /// Throws std::out_of_range if there is none.

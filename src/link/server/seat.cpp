@@ -37,6 +37,7 @@ void Seat::reserve(const ServerConfig& config) {
     tick_seconds_ = 1.0 / config.tick_rate;
     views.resize(runners);
     intents_.resize(intents_kept);
+    wanted_.resize(intents_kept * config.players);
     for (SentSnapshot& snapshot : sent) {
         snapshot.entries.reserve(runners);
     }
@@ -48,9 +49,12 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     identity = who.identity;
     attempt = who.attempt;
     ticket = who.ticket;
+    player_count = who.players;
     heard = progressed = now.value;
-    wants_exact = true;
-    agreed.reset();
+    for (SeatPlayer& player : players) {
+        player.know_nothing();
+        player.wanted = {};
+    }
     newest.reset();
     acked.reset();
     in_hand.start();
@@ -58,8 +62,7 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     for (SentSnapshot& snapshot : sent) {
         snapshot.sent = false;
     }
-    std::fill(intents_.begin(), intents_.end(), ReceivedIntent{});
-    last_ = {};
+    std::fill(intents_.begin(), intents_.end(), ReceivedIntents{});
     window_ = 0;
     messages.start();
     viewpoint.reset();
@@ -68,9 +71,7 @@ void Seat::connect(PeerId from, const wire::HelloBody& who, Tick now) {
     view_delay_.start();
     losses_.start();
     decided_ = 0;
-    const auto runner = own;
     reading = {};
-    reading.runner = runner;
 }
 
 bool Seat::admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics& statistics) {
@@ -107,10 +108,11 @@ bool Seat::admit(std::uint32_t newest_tick, Tick now, double to_next, Statistics
     return true;
 }
 
-void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
-                   Statistics& statistics) {
+void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next,
+                   const ActionsOfPlayers& actions, Statistics& statistics) {
     wire::Reader reader(bytes);
     wire::IntentsHead head;
+    head.players = player_count;
     wire::code(reader, head);
     if (!makes_sense(head)) {
         ++statistics.malformed;
@@ -120,7 +122,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     wire::code(reader, piece);
     const std::uint32_t newest_tick = expand(head.newest, now.value);
     const std::uint32_t first = newest_tick - (head.count - 1);
-    const ReceivedIntent& base = received(first - head.gap);
+    const ReceivedIntents& base = received(first - head.gap);
     if (head.based && !(base.here && base.tick == first - head.gap)) {
         ++statistics.baseless;
         return;
@@ -135,20 +137,22 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
     messages.hear(piece);
     // What is told again was first sent earlier, by as many ticks as it lies before the newest.
     const double first_view = now.value - view_delay_.most() - newest_tick;
-    StatedIntent before = head.based ? base.intent : StatedIntent{};
+    std::array<StatedIntent, most_players> before{};
+    if (head.based) {
+        std::ranges::copy(wanted_in(first - head.gap), before.begin());
+    }
     std::uint32_t behind = head.based ? base.behind : 0;
-    wire::IntentModels models;
+    wire::PlayersModels models;
     for (std::uint32_t i = 0; i < head.count; ++i) {
-        StatedIntent intent;
-        wire::code_intent(reader, models, intent, before);
-        if (i == 0) {
-            wire::after_gap(models, head.based ? head.gap : 1);
+        std::array<StatedIntent, most_players> intents{};
+        wire::code_intents(reader, models, std::span(intents).first(player_count), before,
+                           i == 0 && head.based ? head.gap : 1, behind, behind);
+        for (std::size_t player = 0; player < player_count; ++player) {
+            intents[player].held &= actions[player];
         }
-        intent.held &= actions;
-        before = intent;
-        wire::code_behind(reader, models.behind, behind, behind);
+        before = intents;
         const std::uint32_t tick = first + i;
-        ReceivedIntent& slot = intents_[tick % intents_kept];
+        ReceivedIntents& slot = intents_[tick % intents_kept];
         const bool known = slot.here && slot.tick == tick;
         if (Tick{tick} - now <= 0) {
             // Too late to be played; kept all the same, as later ones may be told by it.
@@ -162,13 +166,12 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next, s
             slot = {};
             slot.tick = tick;
             slot.here = true;
-            slot.intent = intent;
+            std::copy_n(intents.begin(), player_count, wanted_in(tick).begin());
             slot.behind = behind;
             slot.shown = tick + std::max(-(behind / wire::behind_steps), first_view);
         }
         if (tick == newest_tick) {
-            slot.predicted = head.predicted;
-            slot.digest = head.digest;
+            slot.predictions = head.predictions;
         }
     }
 }
@@ -289,35 +292,35 @@ void Seat::take_ack(SnapshotNumber number) {
     }
 }
 
-const StatedIntent& Seat::intent_for(Tick tick) {
+void Seat::begin_tick(Tick tick) {
     if (newest) {
         reading.buffered = std::max(0, Tick{*newest} - tick + 1);
     }
-    const ReceivedIntent& slot = received(tick.value);
-    if (slot.here && slot.tick == tick.value) {
-        last_ = slot.intent;
-        reading.intents += 1;
-    } else {
-        last_ = last_.afterwards();
-        if (connected && newest && Tick{tick.value} - Tick{first_} >= 0) {
-            reading.missing += 1;
-            wants_exact = true;
-        }
+    const ReceivedIntents& slot = received(tick.value);
+    const bool here = slot.here && slot.tick == tick.value;
+    const bool missing = !here && connected && newest && Tick{tick.value} - Tick{first_} >= 0;
+    reading.intents += here ? 1 : 0;
+    reading.missing += missing ? 1 : 0;
+    const std::span<const StatedIntent> said = wanted_in(tick.value);
+    for (std::size_t i = 0; i < player_count; ++i) {
+        SeatPlayer& player = players[i];
+        player.wanted = here ? said[i] : player.wanted.afterwards();
+        player.wants_exact = player.wants_exact || missing;
     }
-    return last_;
 }
 
-void Seat::compare(Tick tick, const Runner& runner) {
-    const ReceivedIntent& slot = received(tick.value);
-    if (!slot.here || slot.tick != tick.value || !slot.predicted) {
+void Seat::compare(Tick tick, std::size_t player, const Runner& runner) {
+    const ReceivedIntents& slot = received(tick.value);
+    const wire::IntentsHead::Prediction& said = slot.predictions[player];
+    if (!slot.here || slot.tick != tick.value || !said.predicted) {
         return;
     }
-    if (slot.digest == wire::told_digest(digest(runner))) {
-        agreed = tick.value;
-        wants_exact = false;
-    } else {
+    SeatPlayer& own = players[player];
+    own.wants_exact = said.digest != wire::told_digest(digest(runner));
+    if (own.wants_exact) {
         reading.differing += 1;
-        wants_exact = true;
+    } else {
+        own.agreed = tick.value;
     }
 }
 

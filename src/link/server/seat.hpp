@@ -25,15 +25,29 @@ inline constexpr std::int32_t furthest_ahead = 120;
 /// How far behind its newest packet a packet may be.
 inline constexpr std::int32_t packet_window = 64;
 
-struct ReceivedIntent {
+/// What came for a tick, besides what each player wants in it.
+struct ReceivedIntents {
     std::uint32_t tick = 0;
     bool here = false;
-    bool predicted = false;
-    std::uint32_t digest = 0;
+    std::array<wire::IntentsHead::Prediction, most_players> predictions{};
     std::uint32_t behind = 0;  ///< how far behind it showed the others when it wanted this, as it says
     double shown = 0.0;        ///< the time that it showed then, in ticks, as far as it is believed
-    StatedIntent intent;
 };
+
+/// One of the players at a client.
+struct SeatPlayer {
+    std::optional<RunnerKey> runner;
+    bool wants_exact = true;              ///< the next snapshot carries its whole runner
+    std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
+    StatedIntent wanted;                  ///< as last played
+
+    /// What the client believes of the runner is not known.
+    void know_nothing() {
+        wants_exact = true;
+        agreed.reset();
+    }
+};
+using ActionsOfPlayers = std::array<std::uint32_t, most_players>;
 
 /// What a client knows of one runner.
 struct View {
@@ -76,13 +90,19 @@ class Seat {
     void connect(PeerId peer, const wire::HelloBody& who, Tick now);
 
     /// Takes intents in from the body of a packet.
-    /// `to_next` are the ticks, 0 to 1, until the one after `now` is played.
-    void receive(std::span<const std::byte> bytes, Tick now, double to_next, std::uint32_t actions,
+    /// `to_next` are the ticks, 0 to 1, until the one after `now` is played; `actions` what each player's chart has.
+    void receive(std::span<const std::byte> bytes, Tick now, double to_next, const ActionsOfPlayers& actions,
                  Statistics& statistics);
-    /// The intent to play in a tick: the client's, or held keys again if it is missing.
-    [[nodiscard]] const StatedIntent& intent_for(Tick tick);
+    /// Finds what is wanted in a tick, for `SeatPlayer::wanted`: as the client said, or held keys again if that is
+    /// missing.
+    void begin_tick(Tick tick);
     /// Compares what the client predicted for the tick just played.
-    void compare(Tick tick, const Runner& runner);
+    void compare(Tick tick, std::size_t player, const Runner& runner);
+    /// The players that are there now; others may have left their runners behind.
+    [[nodiscard]] std::span<SeatPlayer> present() { return std::span(players).first(player_count); }
+    [[nodiscard]] std::span<const SeatPlayer> present() const {
+        return std::span(players).first(player_count);
+    }
 
     bool used = false, connected = false;
     PeerId peer;
@@ -91,11 +111,10 @@ class Seat {
     std::uint64_t key = 0;  ///< of a plain session
     wire::Channel channel;
     wire::MessageStream messages;
-    std::optional<RunnerKey> own;
+    std::array<SeatPlayer, most_players> players{};
+    std::size_t player_count = 1;
     std::uint32_t heard = 0;              ///< tick in which it was last heard of
     std::uint32_t progressed = 0;         ///< tick in which it last acknowledged something new
-    bool wants_exact = true;              ///< the next snapshot carries its whole runner
-    std::optional<std::uint32_t> agreed;  ///< tick after which prediction and truth were equal
     std::optional<std::uint32_t> newest;  ///< intent that has come
     InHand in_hand;
     std::optional<SnapshotNumber> acked;  ///< newest snapshot that it has
@@ -112,7 +131,7 @@ class Seat {
     std::array<SentSnapshot, wire::replicas_kept> sent;
     SeatReading reading;
 
-    [[nodiscard]] const ReceivedIntent& received(std::uint32_t tick) const {
+    [[nodiscard]] const ReceivedIntents& received(std::uint32_t tick) const {
         return intents_[tick % intents_kept];
     }
 
@@ -125,8 +144,14 @@ class Seat {
     /// Whether it was sent, and nothing says that it has not come.
     [[nodiscard]] bool may_have(SnapshotNumber number) const;
 
-    std::vector<ReceivedIntent> intents_;  ///< ring by tick
-    StatedIntent last_;                    ///< as last played
+    /// What the players want in a tick that is kept.
+    [[nodiscard]] std::span<StatedIntent> wanted_in(std::uint32_t tick) {
+        const std::size_t places = wanted_.size() / intents_kept;
+        return std::span(wanted_).subspan(tick % intents_kept * places, player_count);
+    }
+
+    std::vector<ReceivedIntents> intents_;  ///< ring by tick
+    std::vector<StatedIntent> wanted_;      ///< the same, with a place for each player
     ViewDelay view_delay_;
     LossMeter losses_;
     SnapshotNumber decided_ = 0;  ///< newest of which it is known whether it came

@@ -25,6 +25,7 @@ void check(const std::vector<Chart>& charts, const ServerConfig& config) {
                     "start: random_number()");
     settings.sealable("keys", config.keys.has_value());
     settings.range("seats", static_cast<double>(config.seats), 1.0, 1024.0, "1 to 1024");
+    settings.range("players", static_cast<double>(config.players), 1.0, most_players, "1 to 4");
     settings.range("keep", config.keep.value, 0.0, 86400.0, "0 to 86400 s");
     settings.range("history", config.history.value, 0.0, 2.0, "0 to 2 s");
     settings.range("interest", config.interest, 0.0, 1e300, "0 m or more");
@@ -53,9 +54,10 @@ void Server::Work::step(std::size_t place, Stepper& stepper) {
         return;
     }
     // Whoever is away wants nothing.
-    crowd.step(actor, seat->connected ? seat->intent_for(now) : StatedIntent{}, stepper, now);
-    if (seat->connected) {
-        seat->compare(now, actor.runner);
+    const bool here = seat->connected && actor.player < seat->player_count;
+    crowd.step(actor, here ? seat->players[actor.player].wanted : StatedIntent{}, stepper, now);
+    if (here) {
+        seat->compare(now, actor.player, actor.runner);
     }
 }
 
@@ -187,6 +189,9 @@ void Server::tick(Stepper& stepper) noexcept {
         } else if (seat.used && !seat.connected && quiet > w.keep_ticks) {
             w.forget(seat);
         }
+        if (seat.connected) {
+            seat.begin_tick(w.now);
+        }
     }
     if (w.recorder != nullptr) {
         w.recorder->work_->begin(w.crowd, w.now);
@@ -199,12 +204,6 @@ void Server::tick(Stepper& stepper) noexcept {
     }
     if (w.recorder != nullptr) {
         w.recorder->work_->end(w.crowd);
-    }
-    for (Seat& seat : w.seats) {
-        // A client without a runner still learns how its intents arrive.
-        if (seat.connected && !(seat.own && w.crowd.exists(*seat.own))) {
-            static_cast<void>(seat.intent_for(w.now));
-        }
     }
     if (w.now.value % w.config.snapshot_every == 0) {
         w.send_snapshots();
@@ -249,18 +248,17 @@ Tick Server::now() const {
 }
 
 std::optional<RunnerKey> Server::spawn(std::size_t chart, const Placement& placement,
-                                       std::optional<SeatId> owner) {
+                                       std::optional<SeatId> owner, std::size_t player) {
     Work& w = *work_;
     static_cast<void>(w.charts.at(chart));
-    Seat* seat = owner ? &w.seat(*owner) : nullptr;
-    if (seat != nullptr && seat->own && w.crowd.exists(*seat->own)) {
+    SeatPlayer* own = owner ? &w.player(*owner, player) : nullptr;
+    if (own != nullptr && own->runner) {
         return std::nullopt;
     }
-    const auto key = w.crowd.spawn(chart, placement, owner, w.now);
-    if (seat != nullptr && key) {
-        seat->own = seat->reading.runner = key;
-        seat->wants_exact = true;
-        seat->agreed.reset();
+    const auto key = w.crowd.spawn(chart, placement, owner, player, w.now);
+    if (own != nullptr && key) {
+        own->runner = key;
+        own->know_nothing();
     }
     return key;
 }
@@ -270,9 +268,9 @@ bool Server::despawn(RunnerKey runner) {
     if (!w.crowd.exists(runner)) {
         return false;
     }
-    if (const auto owner = w.crowd.at(runner).owner) {
-        w.seats[owner->index].own.reset();
-        w.seats[owner->index].reading.runner.reset();
+    const Actor& actor = w.crowd.at(runner);
+    if (actor.owner) {
+        w.seats[actor.owner->index].players[actor.player].runner.reset();
     }
     w.crowd.despawn(runner.place);
     return true;
@@ -323,7 +321,7 @@ std::optional<Seen> Server::seen_by(SeatId seat, RunnerKey runner, Tick tick) co
     Work& w = *work_;
     const Seat& there = w.seat(seat);
     const Actor& actor = w.crowd.at(runner);
-    const ReceivedIntent& intent = there.received(tick.value);
+    const ReceivedIntents& intent = there.received(tick.value);
     if (!intent.here || intent.tick != tick.value) {
         return std::nullopt;
     }
@@ -346,7 +344,10 @@ SeatReading Server::read_seat(SeatId seat) const {
     reading.connected = there.connected;
     reading.identity = there.identity;
     reading.peer = there.peer;
-    reading.runner = there.own;
+    reading.players = there.player_count;
+    for (std::size_t i = 0; i < there.players.size(); ++i) {
+        reading.runners[i] = there.players[i].runner;
+    }
     reading.round_trip = Seconds{there.round_trips.shortest()};
     reading.loss = there.losses();
     return reading;

@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include "link/server/server_work.hpp"
 
 /// How clients come and go.
@@ -27,6 +29,13 @@ std::optional<wire::Refused> Server::Work::refusal(const wire::Hello& given) con
     }
     if (hello.chart_count != charts.size()) {
         return wire::Refused{given.token, Farewell::other_charts, static_cast<std::uint32_t>(charts.size())};
+    }
+    if (hello.players > config.players) {
+        wire::Refused refused{given.token, Farewell::turned_away, 0};
+        const std::string words =
+            fmt::format("{} players at one machine, and this server takes {}", hello.players, config.players);
+        refused.words.keep(std::as_bytes(std::span(words)));
+        return refused;
     }
     return std::nullopt;
 }
@@ -139,7 +148,7 @@ bool Server::Work::may_join(PeerId peer, const wire::Hello& hello, const Seat& p
     if (admission == nullptr) {
         return true;
     }
-    Applicant applicant{peer, hello.body.identity, hello.body.ticket.kept(), {}};
+    Applicant applicant{peer, hello.body.identity, hello.body.ticket.kept(), {}, hello.body.players};
     if (place.used) {
         applicant.seat = SeatId{static_cast<std::uint16_t>(&place - seats.data())};
     }
@@ -181,10 +190,12 @@ void Server::Work::disconnect(Seat& seat, Farewell why, bool say, std::string_vi
 
 void Server::Work::forget(Seat& seat) {
     disconnect(seat, Farewell::removed, true);
-    if (seat.own && crowd.exists(*seat.own)) {
-        crowd.despawn(seat.own->place);
+    for (SeatPlayer& player : seat.players) {
+        if (player.runner && crowd.exists(*player.runner)) {
+            crowd.despawn(player.runner->place);
+        }
+        player.runner.reset();
     }
-    seat.own.reset();
     tell(ServerEventKind::forgotten, seat);
     seat.used = false;
 }

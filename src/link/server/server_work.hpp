@@ -123,6 +123,15 @@ struct Server::Work {
         return seats[id.index];
     }
 
+    /// Throws std::out_of_range if this client has no such player.
+    SeatPlayer& player(SeatId id, std::size_t index) {
+        Seat& there = seat(id);
+        if (index >= there.player_count) {
+            throw std::out_of_range("there is no such player on this seat");
+        }
+        return there.players[index];
+    }
+
     void hello(PeerId peer, std::span<const std::byte> bytes);
     void take_in(PeerId peer, const wire::Hello& hello, const std::optional<guard::SessionKeys>& session);
     void refuse(PeerId peer, const wire::Refused& why, const std::optional<guard::SessionKeys>& session);
@@ -140,11 +149,15 @@ struct Server::Work {
     /// Asks the game. Whoever is turned away is told so here.
     [[nodiscard]] bool may_join(PeerId peer, const wire::Hello& hello, const Seat& place,
                                 const std::optional<guard::SessionKeys>& session);
-    [[nodiscard]] std::uint32_t actions_of(const Seat& seat) const {
-        if (!seat.own || !crowd.exists(*seat.own)) {
-            return ~std::uint32_t{0};
+    [[nodiscard]] ActionsOfPlayers actions_of(const Seat& seat) const {
+        ActionsOfPlayers actions{};
+        for (std::size_t i = 0; i < seat.players.size(); ++i) {
+            const auto& runner = seat.players[i].runner;
+            actions[i] = runner && crowd.exists(*runner)
+                             ? actions_below(charts[crowd.actors()[runner->place].chart].action_count())
+                             : ~std::uint32_t{0};
         }
-        return actions_below(charts[crowd.actors()[seat.own->place].chart].action_count());
+        return actions;
     }
     void step(std::size_t place, Stepper& stepper);
     void make_writers(std::size_t count) {

@@ -1,6 +1,7 @@
 #include "link/server/snapshot_writer.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "link/wire/exact_runner.hpp"
@@ -31,9 +32,37 @@ struct Attempt {
     std::size_t entries;
 };
 
-/// From where it looks.
-std::optional<glm::dvec3> viewpoint_of(const Actor* own, const Seat& seat) {
-    return own != nullptr ? std::optional(own->runner.position()) : seat.viewpoint;
+/// From where a client looks: from each of its runners, or else from where the game says.
+class Viewpoints {
+  public:
+    Viewpoints(const Crowd& crowd, const Seat& seat) {
+        for (const SeatPlayer& player : seat.present()) {
+            if (player.runner && crowd.exists(*player.runner)) {
+                points_[count_++] = crowd.actors()[player.runner->place].runner.position();
+            }
+        }
+        if (count_ == 0 && seat.viewpoint) {
+            points_[count_++] = *seat.viewpoint;
+        }
+    }
+    /// m² from the nearest; nothing without any.
+    [[nodiscard]] std::optional<double> apart_squared(const glm::dvec3& place) const {
+        std::optional<double> least;
+        for (std::size_t i = 0; i < count_; ++i) {
+            const glm::dvec3 way = place - points_[i];
+            const double squared = way.x * way.x + way.y * way.y + way.z * way.z;
+            least = least ? std::min(*least, squared) : squared;
+        }
+        return least;
+    }
+
+  private:
+    std::array<glm::dvec3, most_players> points_{};
+    std::size_t count_ = 0;
+};
+/// Whether it is the runner of a player who is at this client now.
+bool is_own(const Actor& actor, const Seat& seat, SeatId id) {
+    return actor.owner == id && actor.player < seat.player_count;
 }
 
 /// How many snapshots an acknowledgement takes, about.
@@ -87,19 +116,17 @@ const Replica& SnapshotWriter::expected(const Crowd& crowd, std::size_t place, S
 
 void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
     const std::vector<Actor>& actors = crowd.actors();
-    const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
-    const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
+    const Viewpoints from(crowd, seat);
     for (std::size_t i = 0; i < actors.size(); ++i) {
         const Actor& actor = actors[i];
         View& view = seat.views[i];
-        bool wanted = actor.used && &actor != own;
+        bool wanted = actor.used && !is_own(actor, seat, id);
         view.concern =
             wanted && asked_ != nullptr ? static_cast<float>(asked_->concern(id, crowd.key(i))) : 1.0F;
         wanted = wanted && view.concern > 0.0F;
-        if (wanted && from) {
-            const glm::dvec3 apart = actor.runner.position() - *from;
+        if (const auto apart = wanted ? from.apart_squared(actor.runner.position()) : std::nullopt) {
             const double reach = view.told ? interest_ * leaving_margin : interest_;
-            wanted = apart.x * apart.x + apart.y * apart.y + apart.z * apart.z <= reach * reach;
+            wanted = *apart <= reach * reach;
         }
         if (view.told && (!wanted || view.life != actor.life)) {
             view.told = false;
@@ -123,8 +150,7 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, Sna
 
 void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number) {
     const std::vector<Actor>& actors = crowd.actors();
-    const Actor* own = seat.own && crowd.exists(*seat.own) ? &actors[seat.own->place] : nullptr;
-    const std::optional<glm::dvec3> from = viewpoint_of(own, seat);
+    const Viewpoints from(crowd, seat);
     shortlist_.clear();
     const auto cost = [&](std::uint16_t place, SnapshotNumber base) {
         const View& view = seat.views[place];
@@ -145,10 +171,8 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
         }
         const auto place = static_cast<std::uint16_t>(i);
         float urgency = 1.0F;
-        if (from && view.told) {
-            const glm::dvec3 apart = actors[i].runner.position() - *from;
-            const double distance = std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z);
-            urgency = static_cast<float>(near_by / (near_by + distance));
+        if (const auto apart = view.told ? from.apart_squared(actors[i].runner.position()) : std::nullopt) {
+            urgency = static_cast<float>(near_by / (near_by + std::sqrt(*apart)));
         }
         if (view.told && actors[i].refreshed > view.acked) {
             urgency *= 2.0F;
@@ -163,7 +187,6 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
 
 void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
                                wire::SnapshotHead& head) const {
-    const bool owned = seat.own && crowd.exists(*seat.own);
     head.any_intent = seat.newest.has_value();
     head.newest = static_cast<std::uint16_t>(seat.newest.value_or(0));
     head.heard = seat.in_hand.heard();
@@ -173,13 +196,26 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
         head.spare = static_cast<std::int32_t>(std::floor(seat.in_hand.least() * wire::spare_steps));
     }
     seat.in_hand.told();
-    head.owned = owned;
-    if (owned) {
-        head.place = seat.own->place;
-        head.life = seat.own->life;
-        head.chart = crowd.actors()[head.place].chart;
-        head.exact = seat.wants_exact || !seat.agreed;
-        head.agreed = seat.agreed ? tick.value - *seat.agreed + 1 : 0;
+    head.players = seat.player_count;
+    std::size_t room = budget_ - wire::most_message_bytes - wire::most_head_bytes;
+    for (std::size_t i = 0; i < seat.player_count; ++i) {
+        // Where not all fit, each in turn comes first.
+        const std::size_t at = (i + tick.value / every_) % seat.player_count;
+        const SeatPlayer& player = seat.players[at];
+        wire::OwnHead& own = head.own[at];
+        own.owned = player.runner && crowd.exists(*player.runner);
+        if (!own.owned) {
+            continue;
+        }
+        const Actor& actor = crowd.actors()[player.runner->place];
+        own.place = player.runner->place;
+        own.life = player.runner->life;
+        own.chart = actor.chart;
+        const bool wants_exact = player.wants_exact || !player.agreed;
+        const std::size_t bytes = wants_exact && seat.player_count > 1 ? wire::length_of(actor.runner) : 0;
+        own.exact = wants_exact && (i == 0 || bytes <= room);
+        room -= std::min(room, own.exact ? bytes : 0);
+        own.agreed = wants_exact ? 0 : tick.value - *player.agreed + 1;
     }
     wire::HeadModels models;
     const std::size_t begun = writer.size();
@@ -189,9 +225,11 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
         wire::most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
     wire::code(writer, piece);
     const std::size_t message_bytes = writer.size() - begun - head_bytes;
-    if (head.exact) {
-        wire::write_runner(writer, crowd.actors()[head.place].runner);
-        seat.reading.exact_states += 1;
+    for (const wire::OwnHead& own : std::span(head.own).first(head.players)) {
+        if (own.exact) {
+            wire::write_runner(writer, crowd.actors()[own.place].runner);
+            seat.reading.exact_states += 1;
+        }
     }
     seat.reading.message_bytes += message_bytes;
     seat.reading.own_bytes += writer.size() - begun - message_bytes;

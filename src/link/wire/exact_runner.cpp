@@ -1,5 +1,6 @@
 #include "link/wire/exact_runner.hpp"
 
+#include <array>
 #include <bit>
 #include <cmath>
 
@@ -74,6 +75,13 @@ void write_runner(Writer& writer, const Runner& runner) {
     detail::RunnerState state = detail::RunnerAccess::state(runner);
     FieldCoder coder(writer);
     detail::visit_fields(state, coder);
+}
+
+std::size_t length_of(const Runner& runner) {
+    std::array<std::byte, most_exact_bytes> scratch;
+    Writer writer(scratch);
+    write_runner(writer, runner);
+    return writer.finish();
 }
 
 bool read_runner(Reader& reader, const Chart& chart, Runner& runner) {

@@ -10,6 +10,8 @@ namespace cursimeter::link::wire {
 /// No runner takes more, whatever its chart holds: it fits a packet with the head.
 inline constexpr std::size_t most_exact_bytes = 1150;
 void write_runner(Writer& writer, const Runner& runner);
+/// Bytes that it takes.
+[[nodiscard]] std::size_t length_of(const Runner& runner);
 /// Returns false if what was read could not be a runner of the chart; then `runner` is unchanged.
 [[nodiscard]] bool read_runner(Reader& reader, const Chart& chart, Runner& runner);
 

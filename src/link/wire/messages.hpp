@@ -55,7 +55,8 @@ using Words = SizedBytes<100, 7>;
 struct HelloBody {
     std::uint64_t identity = 0, attempt = 0;
     std::uint64_t game = 0, world = 0;
-    std::uint32_t rate = 0;  ///< ticks per 1,000 s
+    std::uint32_t rate = 0;     ///< ticks per 1,000 s
+    std::uint32_t players = 1;  ///< at this client, 1 to most_players
     std::uint32_t chart_count = 0;
     std::array<std::uint32_t, most_charts> charts{};  ///< lower halves of their digests
     SizedBytes<longest_ticket, 9> ticket;
@@ -67,6 +68,9 @@ void code(Coder& coder, HelloBody& body) {
     code_word(coder, body.game);
     code_word(coder, body.world);
     coder.bits(body.rate, 32);
+    std::uint32_t players_less = body.players - 1;
+    coder.bits(players_less, 2);
+    body.players = players_less + 1;
     coder.bits(body.chart_count, 5);
     for (std::uint32_t& digest : body.charts) {
         coder.bits(digest, 32);
@@ -200,6 +204,7 @@ inline constexpr std::uint32_t most_gap = 128;
 
 /// What goes before the intents of a packet.
 struct IntentsHead {
+    std::size_t players = 1;   ///< of this client; both ends know
     std::uint16_t newest = 0;  ///< low bits of the newest intent's tick
     std::uint32_t count = 1;   ///< 1 to most_intents
     /// The first intent is told by one that the server has said that it has.
@@ -209,8 +214,11 @@ struct IntentsHead {
     std::uint16_t snapshot = 0;  ///< low bits of the newest that came
     std::array<bool, acked_before>
         before{};  ///< whether those before it came: the first is the one just before
-    bool predicted = false;
-    std::uint32_t digest = 0;  ///< of the own runner after the newest tick, lowest bits
+    struct Prediction {
+        bool predicted = false;
+        std::uint32_t digest = 0;  ///< of the player's runner after the newest tick, lowest bits
+    };
+    std::array<Prediction, most_players> predictions{};
 };
 template <class Coder>
 void code(Coder& coder, IntentsHead& head) {
@@ -231,26 +239,19 @@ void code(Coder& coder, IntentsHead& head) {
             coder.bit(came, before);
         }
     }
-    coder.bit(predicted, head.predicted);
-    if (head.predicted) {
-        coder.bits(head.digest, digest_bits);
+    for (std::size_t i = 0; i < head.players; ++i) {
+        IntentsHead::Prediction& one = head.predictions[i];
+        coder.bit(predicted, one.predicted);
+        if (one.predicted) {
+            coder.bits(one.digest, digest_bits);
+        }
     }
 }
 
-/// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet
-/// that told it first may be lost.
-inline constexpr double behind_steps = 16.0;
-inline constexpr std::uint32_t most_behind = 8191;
 /// Bytes of the game's own messages that go into one packet, at most.
 inline constexpr std::size_t most_message_bytes = 256;
 /// Goodbyes said, since any may be lost.
 inline constexpr int goodbyes = 3;
-/// By what it was in the tick before.
-template <class Coder>
-void code_behind(Coder& coder, NumberModel& model, std::uint32_t& behind, std::uint32_t before) {
-    against(coder, model, behind, before);
-    behind = std::min(behind, most_behind);
-}
 
 /// Whether there can have been such a packet.
 [[nodiscard]] inline bool makes_sense(const IntentsHead& head) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cmath>
 #include <cursimeter/link/protocol.hpp>
 
@@ -15,8 +16,21 @@ inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
 inline constexpr std::size_t most_entry_bytes = 380;
 
+/// Bytes that the head takes at most, whole runners apart.
+inline constexpr std::size_t most_head_bytes = 64;
+
 /// Of a tick, in which the time is told that intents had to wait.
 inline constexpr double spare_steps = 16.0;
+
+/// What a snapshot says of the runner of one of the client's players.
+struct OwnHead {
+    bool owned = false;  ///< it has one
+    std::uint16_t place = 0, life = 0;
+    bool exact = false;  ///< the runner's whole state follows, of the snapshot's tick
+    std::uint32_t chart = 0;
+    std::uint32_t agreed =
+        0;  ///< otherwise: how many ticks ago prediction and truth were found equal; 0: never
+};
 
 struct SnapshotHead {
     std::uint16_t snapshot =
@@ -26,12 +40,8 @@ struct SnapshotHead {
     bool heard = false;        ///< packets came since the last snapshot, of use or not
     std::int32_t beyond = 0;   ///< ticks from `newest` to the newest intent of those
     std::int32_t spare = 0;    ///< in 1/spare_steps: what intents had to wait at the worst moment since then
-    bool owned = false;        ///< it has a runner
-    std::uint16_t place = 0, life = 0;
-    bool exact = false;  ///< the runner's whole state follows, of the snapshot's tick
-    std::uint32_t chart = 0;
-    std::uint32_t agreed =
-        0;  ///< otherwise: how many ticks ago prediction and truth were found equal; 0: never
+    std::size_t players = 1;   ///< of this client; both ends know
+    std::array<OwnHead, most_players> own{};
     std::uint32_t base = 0;  ///< how many snapshots ago the usual baseline was; 0: none
 };
 struct HeadModels {
@@ -50,15 +60,19 @@ void code(Coder& coder, HeadModels& models, SnapshotHead& head) {
         number(coder, models.beyond, head.beyond);
         number(coder, models.spare, head.spare);
     }
-    coder.bit(models.owned, head.owned);
-    if (head.owned) {
-        coder.bits(head.place, 10);
-        coder.bits(head.life, 16);
-        coder.bit(models.exact, head.exact);
-        if (head.exact) {
-            coder.bits(head.chart, 4);
+    for (std::size_t i = 0; i < head.players; ++i) {
+        OwnHead& own = head.own[i];
+        coder.bit(models.owned, own.owned);
+        if (!own.owned) {
+            continue;
+        }
+        coder.bits(own.place, 10);
+        coder.bits(own.life, 16);
+        coder.bit(models.exact, own.exact);
+        if (own.exact) {
+            coder.bits(own.chart, 4);
         } else {
-            count(coder, models.agreed, head.agreed);
+            count(coder, models.agreed, own.agreed);
         }
     }
     count(coder, models.base, head.base);

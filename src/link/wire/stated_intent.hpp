@@ -6,6 +6,7 @@
 #include <cursimeter/intent.hpp>
 #include <cursimeter/link/protocol.hpp>
 #include <optional>
+#include <span>
 #include <type_traits>
 
 #include "link/wire/coder.hpp"
@@ -214,6 +215,29 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
 inline void after_gap(IntentModels& models, std::uint32_t ticks) {
     models.yaw_step = static_cast<std::int16_t>(models.yaw_step / static_cast<std::int32_t>(ticks));
     models.pitch_step = static_cast<std::int16_t>(models.pitch_step / static_cast<std::int32_t>(ticks));
+}
+
+/// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet
+/// that told it first may be lost.
+inline constexpr double behind_steps = 16.0;
+inline constexpr std::uint32_t most_behind = 8191;
+
+/// Learnt over a packet with the intents of a client.
+struct PlayersModels {
+    std::array<IntentModels, most_players> player{};
+};
+/// What a client's players want in a tick, each by what it wanted `gap` ticks before; then how far behind the others
+/// were shown.
+template <class Coder>
+void code_intents(Coder& coder, PlayersModels& models, std::span<StatedIntent> intents,
+                  std::span<const StatedIntent> before, std::uint32_t gap, std::uint32_t& behind,
+                  std::uint32_t behind_before) {
+    for (std::size_t i = 0; i < intents.size(); ++i) {
+        code_intent(coder, models.player[i], intents[i], before[i]);
+        after_gap(models.player[i], gap);
+    }
+    against(coder, models.player[0].behind, behind, behind_before);
+    behind = std::min(behind, most_behind);
 }
 
 }  // namespace wire
