@@ -240,7 +240,7 @@ CURSIMETER_API cursimeter_status cursimeter_server_spawn(cursimeter_server* serv
                                                          const cursimeter_placement* placement,
                                                          cursimeter_seat seat, cursimeter_runner_key* out,
                                                          cursimeter_error* error);
-/* The same for another of the client's players, from 0. CURSIMETER_BAD_INPUT if it is not there. */
+/* The same for another of the client's players, from 0. CURSIMETER_BAD_ARGUMENT if it has no such player. */
 CURSIMETER_API cursimeter_status cursimeter_server_spawn_for(cursimeter_server* server, size_t chart,
                                                              const cursimeter_placement* placement,
                                                              cursimeter_seat seat, size_t player,

@@ -194,6 +194,9 @@ cursimeter_status cursimeter_server_spawn_for(cursimeter_server* server, size_t 
                                          : chart >= server->cast.charts.size() ? "chart"
                                                                                : "seat");
     }
+    if (seat >= 0 && player >= server->server.read_seat(capi::seat_of(seat)).players) {
+        return capi::bad_argument(error, "player");
+    }
     return capi::guarded(error, [&] {
         const auto owner = seat < 0 ? std::nullopt : std::optional(capi::seat_of(seat));
         const auto key = server->server.spawn(chart, capi::placement_of(placement), owner, player);

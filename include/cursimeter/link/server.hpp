@@ -29,7 +29,7 @@ struct ServerConfig {
     std::uint32_t snapshot_every = 3;  ///< ticks, 1 to 100 and at most 0.1 s
     std::size_t seats = 16;            ///< 1 to 1,024
     std::size_t runners = 64;          ///< 1 to 1,024
-    /// At one client, 1 to most_players, each with a runner: some 55 kB for each seat and player.
+    /// At one client, 1 to most_players, each with a runner: some 50 kB for each seat and player.
     std::size_t players = 1;
     /// For session keys and cookies: a number that nobody can guess, another one at each start; not 0.
     /// `random_number()`.
