@@ -4,16 +4,19 @@
 #include "link/second/pipe.hpp"
 
 /// A server behind two pipes, for a client that shares no line with it: "packet HEX" comes in, "tick" plays one tick;
-/// "packet HEX" for each packet and "at METRES", where the runner is, go out. "digest" prints the chart's and ends.
+/// "packet HEX" for each packet and "at METRES ...", how far each player's runner is, go out. "digest" prints the chart's
+/// and ends.
 int main(int argc, char**) {
     using namespace support;
     if (argc > 1) {
         std::printf("%016llx\n", static_cast<unsigned long long>(bearer_chart().digest()));
         return 0;
     }
-    link::Server server({bearer_chart()}, Table::usual_config());
+    link::ServerConfig config = Table::usual_config();
+    config.players = 2;
+    link::Server server({bearer_chart()}, config);
     link::OpenGround ground;
-    std::optional<link::RunnerKey> runner;
+    std::vector<link::RunnerKey> runners;
     std::optional<std::vector<std::byte>> packet;
     while (read_line(packet)) {
         if (packet) {
@@ -21,15 +24,20 @@ int main(int argc, char**) {
             continue;
         }
         while (const auto event = server.next_event()) {
-            if (event->kind == link::ServerEventKind::joined) {
-                runner = server.spawn(0, {}, event->seat);
+            const std::size_t players = server.read_seat(event->seat).players;
+            while (event->kind == link::ServerEventKind::joined && runners.size() < players) {
+                runners.push_back(*server.spawn(0, {}, event->seat, runners.size()));
             }
         }
         server.tick(ground);
         while (const auto sent = server.next_packet()) {
             print_packet(sent->bytes);
         }
-        std::printf("at %.6f\n", runner ? server.runner(*runner).position().x : 0.0);
+        std::printf("at");
+        for (const link::RunnerKey runner : runners) {
+            std::printf(" %.6f", server.runner(runner).position().x);
+        }
+        std::printf("\n");
         std::fflush(stdout);
     }
 }
