@@ -3,13 +3,14 @@
 #include <cmath>
 #include <cstdlib>
 #include <cursimeter/effects.hpp>
+#include <set>
 
 #include "link/scene.hpp"
 #include "support/share.hpp"
 
 /// A random game over a random network, from a seed: clients that join, leave, vanish and come back, links that lose,
 /// delay, double, damage and fall silent, programs that stand still, run
-/// at any frame rate and by wrong clocks, calm and human hands, a game that pushes, blocks, spends, teleports, spawns and despawns. Then
+/// at any frame rate and by wrong clocks, one to four players at each with calm or human hands, a game that pushes, blocks, spends, teleports, spawns and despawns. Then
 /// everything calms down, and everybody must agree. The same seed plays the same game.
 ///
 /// usage: random_link [COUNT [FIRST_SEED]]; prints each seed that fails, and how
@@ -121,12 +122,18 @@ void check_agreement(rehearsal::Rehearsal& game, Failures& failures) {
         if (!game.running(i) || client.phase() != link::Phase::joined) {
             continue;
         }
-        failures.require(client.own_key().has_value(), "client {} has no runner", i);
-        const auto own = client.own_key();
-        failures.require(own && server.exists(*own), "client {} plays a runner that is not there", i);
+        std::set<RunnerKey> own;
+        for (std::size_t player = 0; player < server.read_seat(client.seat()).players; ++player) {
+            const auto key = client.own_key(player);
+            failures.require(key.has_value(), "client {} has no runner for player {}", i, player);
+            failures.require(key && server.exists(*key), "client {} plays a runner that is not there", i);
+            failures.require(server.read_seat(client.seat()).runners[player] == key,
+                             "client {} plays the runner of another player", i);
+            own.insert(key.value_or(RunnerKey{}));
+        }
         std::size_t seen = 0;
         for (const RunnerKey key : all) {
-            if (own && key == *own) {
+            if (own.contains(key)) {
                 continue;
             }
             const auto shown = client.shown(key);
@@ -165,7 +172,8 @@ std::string play(std::uint64_t seed) {
     plan.server.tick_rate = random.chance(0.7) ? 60.0 : 30.0;
     plan.server.snapshot_every = static_cast<std::uint32_t>(1 + random.below(3));
     plan.server.seats = clients + 3;
-    plan.server.runners = 24;
+    plan.client.players = random.chance(0.5) ? 1 : 1 + random.below(link::most_players);
+    plan.server.runners = (clients + 3) * plan.client.players + 12;
     plan.server.silence = Seconds{random.between(0.5, 3.0)};
     plan.server.keep = Seconds{random.between(0.2, 20.0)};
     plan.client.silence = plan.server.silence;
