@@ -164,7 +164,7 @@ struct Cheat {
 
 /// A server with one seat taken by hand, so that its key is known.
 struct Cheater {
-    Cheater() {
+    explicit Cheater(std::uint32_t with = 1) : players(with), table(config_for(with)) {
         send(Kind::hello, hello());
         const auto challenge = link::wire::read_message<link::wire::Challenge>(answer());
         cookie = challenge.cookie;
@@ -174,7 +174,14 @@ struct Cheater {
         seat = link::SeatId{welcome.seat};
         while (table.server.next_event()) {
         }
-        runner = *table.server.spawn(0, {}, seat);
+        for (std::size_t i = 0; i < players; ++i) {
+            runner = *table.server.spawn(0, {}, seat, i);
+        }
+    }
+    static link::ServerConfig config_for(std::size_t players) {
+        link::ServerConfig config = Table::usual_config();
+        config.players = players;
+        return config;
     }
     [[nodiscard]] link::wire::Hello hello() const {
         link::wire::Hello hello;
@@ -182,6 +189,7 @@ struct Cheater {
         hello.body.attempt = 1;
         hello.cookie = cookie;
         hello.body.rate = 60000;
+        hello.body.players = players;
         hello.body.chart_count = 1;
         hello.body.charts[0] = static_cast<std::uint32_t>(bearer_chart().digest());
         return hello;
@@ -202,6 +210,7 @@ struct Cheater {
         }
     }
 
+    std::uint32_t players;
     Table table;
     link::PeerId peer{50};
     std::uint64_t key = 0, cookie = 0;
@@ -266,6 +275,42 @@ TEST_CASE("A client that claims to have seen the past is believed no further tha
     }
     CHECK(seen_at(8191) >= 30.0);
     CHECK(seen_at(8191) <= 45.0);
+}
+
+TEST_CASE("Nonsense under the right key, of one to four players, steers nothing but their own runners") {
+    for (const std::uint32_t players : {1U, 2U, 4U}) {
+        CAPTURE(players);
+        Cheater cheater(players);
+        link::Server& server = cheater.table.server;
+        const auto bystander = server.spawn(0, {{0.0, 500.0, 0.0}, 0.0});
+        rehearsal::Random random(players);
+        for (int tick = 0; tick < 600; ++tick) {
+            for (int k = 0; k < 20; ++k) {
+                Bytes body(1 + random.below(random.chance(0.5) ? 40 : 1100));
+                for (std::byte& byte : body) {
+                    byte = static_cast<std::byte>(random.next());
+                }
+                const auto newest = static_cast<std::uint16_t>(server.now().value + random.below(12));
+                body[0] = static_cast<std::byte>(newest >> 8U);  // a tick that is let in
+                if (body.size() > 1) {
+                    body[1] = static_cast<std::byte>(newest);
+                }
+                server.receive(cheater.peer, stamped(Kind::intents, cheater.key, body));
+            }
+            cheater.tick();
+        }
+        const link::SeatReading seat = server.read_seat(cheater.seat);
+        CHECK(seat.players == players);
+        CHECK(seat.intents > 300);
+        bool moved = false;
+        for (std::size_t i = 0; i < players; ++i) {
+            const glm::dvec3 place = server.runner(*seat.runners[i]).position();
+            CHECK(std::isfinite(place.x + place.y + place.z));
+            moved = moved || place.x != 0.0 || place.y != 0.0;
+        }
+        CHECK(moved);
+        CHECK(server.runner(*bystander).position() == glm::dvec3(0.0, 500.0, 0.0));
+    }
 }
 
 TEST_CASE("However many intents a client sends, one is played in a tick, and each only once") {
