@@ -7,6 +7,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static link::OpenGround ground;
     static std::optional<link::Client> client;
     static int used = 0;
+    static std::size_t players = 1;
     static double time = 0.0;
     const auto go_on = [&](const Intent& intent) {
         client->tell_time(Seconds{time += 1.0 / 60.0});
@@ -15,7 +16,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     constexpr std::uint64_t key = 5;
     if (!client || ++used == 200) {
         used = 0;
+        players = 3 - players;  // one and two, in turn
         link::ClientConfig config;
+        config.players = players;
         config.identity = 1;
         config.attempt = 3;
         client.emplace(std::vector{bearer_chart()}, config);
