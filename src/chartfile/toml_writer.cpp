@@ -5,7 +5,7 @@
 namespace cursimeter::chartfile {
 namespace {
 
-std::string quoted(std::string_view text) {
+std::string in_quotes(std::string_view text) {
     std::string out = "\"";
     for (const char c : text) {
         if (c == '"' || c == '\\') {
@@ -23,7 +23,7 @@ std::string quoted(std::string_view text) {
 std::string list_of(const std::vector<std::string>& texts) {
     std::string out = "[";
     for (const std::string& text : texts) {
-        out += (out.size() > 1 ? ", " : "") + quoted(text);
+        out += (out.size() > 1 ? ", " : "") + in_quotes(text);
     }
     return out + "]";
 }
@@ -45,7 +45,7 @@ std::string_view word_of(keys::Words words, int value) {
 }  // namespace
 
 std::string TomlWriter::text_of(const std::string& value) {
-    return quoted(value);
+    return in_quotes(value);
 }
 
 std::string TomlWriter::text_of(const std::vector<double>& values) {
@@ -130,7 +130,7 @@ void TomlWriter::meet(const keys::Key& key, const keys::Value<keys::Rates>& valu
 
 void TomlWriter::meet(const keys::Key& key, const keys::Choice& choice, const void* spec) {
     if (const std::optional<int> value = choice.said(spec)) {
-        line(key, quoted(word_of(choice.words, *value)));
+        line(key, in_quotes(word_of(choice.words, *value)));
     }
 }
 
