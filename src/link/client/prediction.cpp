@@ -91,17 +91,17 @@ void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {
     }
 }
 
-bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
+void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
                             Stepper& stepper, ClientStatistics& statistics) {
     const bool fresh = !key_ || *key_ != key;
     if (!keeps(tick) || now_ - tick < 0) {
-        return false;  // the next one will do
+        return;  // the next one will do
     }
     Moment& then = moments_[tick.value % ticks_kept];
     if (!fresh && digest(then.runner) == digest(exact)) {
         ++statistics.confirmed;
         acknowledged_ = tick;
-        return true;
+        return;
     }
     key_ = key;
     acknowledged_ = tick;
@@ -111,7 +111,7 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
         go_over(tick, stepper);
         owned_since_ = tick;
         offset_ = glm::dvec3(0.0);
-        return true;
+        return;
     }
     const glm::dvec3 before = runner().position();
     then.runner = exact;
@@ -122,7 +122,6 @@ bool Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     statistics.largest_correction = std::max(statistics.largest_correction, distance);
     note_replayed(replayed, statistics);
     note({0, tick, distance, replayed});
-    return true;
 }
 
 void Prediction::play_again(Tick since, Stepper& stepper, ClientStatistics& statistics) {

@@ -27,10 +27,9 @@ class Prediction {
     void tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper);
     /// Goes on at once, with what is held, to catch up with the server.
     void skip(std::uint32_t ticks, Stepper& stepper);
-    /// The server's whole state of a tick: taken over if it differs, and everything since played again. Returns
-    /// false, and changes nothing, if the tick is not kept: this client has not come to it yet, after a standstill,
-    /// or left it long ago.
-    bool take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
+    /// The server's whole state of a tick: taken over if it differs, and everything since played again. Changes nothing if the
+    /// tick is not kept: this client has not come to it yet, after a standstill, or left it long ago.
+    void take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
                     ClientStatistics& statistics);
     /// Plays everything from this tick on again.
     void play_again(Tick since, Stepper& stepper, ClientStatistics& statistics);
