@@ -60,6 +60,10 @@ void add_try(CLI::App& app, Calls& calls) {
             sub.add_option("--controls", window.controls, "settings file (TOML) with the keys");
             sub.add_option("--against", window.against, "another chart, for the ghost that runs beside");
             sub.add_option("-r,--rate", window.rate, "ticks a second, 10 to 1000")->capture_default_str();
+            sub.add_option("--facing", window.facing,
+                           "what the character faces: look, or movement, the way it goes; as the drill says "
+                           "if not given")
+                ->check(CLI::IsMember({"look", "movement"}));
             sub.add_flag("--network", window.network, "begin over a simulated network");
             sub.add_option("--view", window.view, "camera: behind, \"own eyes\", side or above")
                 ->capture_default_str();

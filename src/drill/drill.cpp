@@ -193,6 +193,7 @@ Drill::Drill(const DrillSpec& spec, const Chart& chart)
       naming_(chart.naming()),
       seconds_(spec.seconds),
       begin_(spec.start.time.value_or(0.0)),
+      facing_(spec.start.facing),
       start_(spec.start.place()),
       saved_text_(spec.start.runner.value_or("")),
       chart_digest_(chart.digest()) {
@@ -294,6 +295,7 @@ Intent hands_of(const Runner& runner) {
 
 DrillPlayer::DrillPlayer(const Drill& drill, const Runner& runner) : drill_(&drill) {
     hands_ = drill.saved() ? hands_of(runner) : empty_hands(runner);
+    hands_.facing = drill.facing();
     hands_.naming = drill.naming();
 }
 

@@ -80,6 +80,8 @@ constexpr Keys expect_keys{
     row<&ExpectSpec::within>(expected_time(
         "within", "at once", "it is so at some time in so many seconds from `at` or `after` on"))};
 
+constexpr std::array facings{Word("look", Facing::look), Word("movement", Facing::movement)};
+
 constexpr Keys start_keys{
     row<&StartSpec::position>({.name = "position",
                                .unit = "m",
@@ -103,7 +105,12 @@ constexpr Keys start_keys{
                            .fallback = "0",
                            .meaning = "what the course's clock shows then: moving parts stand accordingly",
                            .least = 0.0,
-                           .most = 86400.0})};
+                           .most = 86400.0}),
+    choice_row<&StartSpec::facing>(
+        plain_key("facing", "look",
+                  "what the runner faces all through: where it looks, and it goes sideways and back by the "
+                  "chart's speeds for that; or the way that it goes, always at the forward speed"),
+        facings)};
 
 constexpr Keys drill_keys{
     row<&DrillSpec::name>(plain_key("name", "required", "name of the drill")),

@@ -128,6 +128,9 @@ void DrillRecorder::tick(const Chart& chart, const Intent& intent, double begin,
     for (const Change& change : intent.changes) {
         take(chart, std::max(begin, sayable::time(begin + change.at)), change);
     }
+    if (drill_.seconds == 0.0) {
+        drill_.start.facing = intent.facing;
+    }
     drill_.seconds = begin + seconds.value - begin_;
 }
 

@@ -57,6 +57,7 @@ Tryout::Tryout(const Chart& chart, const std::optional<Course>& course, const Op
 void Tryout::begin_with(const Runner& runner) {
     runner_ = before_ = newest_ = runner;
     hands_ = options_.from ? hands_of(runner) : empty_hands(runner);
+    hands_.facing = options_.facing;
 }
 
 /// As survey::even_ticks has them, so that a run of the drill is the same to the bit.

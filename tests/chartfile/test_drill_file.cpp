@@ -52,6 +52,7 @@ TEST_CASE("every key of a drill is read, and what is formatted loads back equal"
     spec.set_hold = {"sprint"};
     spec.start.position = {1.0, -2.5, 0.125};
     spec.start.yaw = Degrees{-90.0};
+    spec.start.facing = Facing::movement;
     StepSpec step;
     step.at = 1.1;
     step.release = {"sprint"};

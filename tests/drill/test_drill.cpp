@@ -157,3 +157,40 @@ TEST_CASE("every mistake in a drill is told") {
     saved.start.time = -1.0;
     CHECK(about(saved) == "start.time: -1 is out of range; 0 <= time <= 86400 s");
 }
+
+TEST_CASE("a drill faces where it looks, or where it goes, all through") {
+    ChartSpec wader;
+    wader.name = "wader";
+    wader.rank = {"walk"};
+    wader.states = {state("walk", {.forward = 2.4, .side = 2.0, .back = 1.6}, ramp(12.0, 16.0, 10.0))};
+    const Chart chart = compile(wader);
+    for (const double rate : {20.0, 60.0, 144.0}) {
+        for (const Facing facing : {Facing::look, Facing::movement}) {
+            CAPTURE(rate, facing);
+            StepSpec back = at(0.0), side = at(2.0);
+            back.move = Move{-1.0, 0.0};
+            side.move = Move{0.0, 1.0};
+            DrillSpec spec = simple({back, side});
+            spec.start.facing = facing;
+            const Drill drill(spec, chart);
+            Runner runner = drill.spawn(chart);
+            DrillPlayer player(drill, runner);
+            const auto play_until = [&](double from, double to) {
+                for (auto tick = static_cast<std::uint64_t>(from * rate);
+                     tick_end(rate, 0.0, tick) < to + 1e-9; ++tick) {
+                    const double begin = tick == 0 ? 0.0 : tick_end(rate, 0.0, tick - 1);
+                    const double end = tick_end(rate, 0.0, tick);
+                    const Intent intent = player.intent(begin, end);
+                    CHECK(intent.facing == facing);
+                    static_cast<void>(advance(chart, runner, intent, Seconds{end - begin}));
+                }
+            };
+            play_until(0.0, 2.0);
+            const double speed = facing == Facing::movement ? 2.4 : 1.6;
+            CHECK(runner.speed() == Approx(speed).epsilon(1e-12));
+            CHECK(runner.position().x == Approx(-(2.0 * speed - speed * speed / 24.0)).epsilon(1e-9));
+            play_until(2.0, 4.0);
+            CHECK(runner.velocity().y == Approx(facing == Facing::movement ? -2.4 : -2.0).epsilon(1e-9));
+        }
+    }
+}

@@ -176,3 +176,21 @@ TEST_CASE("hands that are told at the starts of ticks only are recorded there") 
     CHECK(drill.steps[3] == step_at(time_of(90), {}, {"sprint"}));
     CHECK(digest(play(chart, drill, 120)) == digest(runner));
 }
+
+TEST_CASE("what the first tick faces is faced all through the recorded drill") {
+    const Chart chart = compile(bearer(ramp(12.0, 16.0, 10.0)));
+    for (const Facing facing : {Facing::look, Facing::movement}) {
+        Runner runner = spawn(chart);
+        DrillRecorder recorder(chart, runner);
+        Intent intent;
+        intent.move = {-1.0, 0.0};
+        intent.facing = facing;
+        for (int i = 0; i < 90; ++i) {
+            recorder.tick(chart, intent, time_of(i), Seconds{time_of(i + 1) - time_of(i)});
+            static_cast<void>(advance(chart, runner, intent, Seconds{time_of(i + 1) - time_of(i)}));
+        }
+        const DrillSpec drill = recorder.drill("facing");
+        CHECK(drill.start.facing == facing);
+        CHECK(digest(play(chart, drill, 90, [](const Intent&, int) {})) == digest(runner));
+    }
+}

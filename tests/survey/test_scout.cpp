@@ -119,6 +119,23 @@ TEST_CASE("scout: a place that is passed between two ticks is reached, at the sa
     }
 }
 
+TEST_CASE("scout: a way that was found is played as the runner faces") {
+    const Chart chart = chart_of(chart_text());
+    for (const Facing facing : {Facing::look, Facing::movement}) {
+        ScoutPlan plan = plan_for(0.2);
+        plan.start.facing = facing;
+        plan.distance = 10.0;
+        plan.without = {"dash"};
+        const Scouted found = survey::scout(chart, nullptr, plan);
+        REQUIRE(found.way);
+        CHECK(found.way->drill.start.facing == facing);
+        const Drill drill(found.way->drill, chart);
+        const survey::Run run = survey::run(chart, drill, survey::even_ticks(plan.rate, drill));
+        CHECK(run.samples.back().position.x >= -4.0 + 10.0 - 1e-9);
+        CHECK(run.samples.back().position.x < -4.0 + 10.0 + 0.2);
+    }
+}
+
 TEST_CASE("scout: a zone that is to be avoided bars the way however thin it is") {
     const Chart chart = chart_of(chart_text());
     CourseSpec spec = two_boards(0.5);

@@ -40,7 +40,9 @@ TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to t
     CAPTURE(rate, on_course, name);
     const ChartFile file = demo_chart(name);
     const std::optional<Course> course = on_course ? std::optional(demo_course()) : std::nullopt;
-    Tryout play(file.chart, course, at_rate(rate));
+    Tryout::Options options = at_rate(rate);
+    options.facing = on_course ? Facing::movement : Facing::look;
+    Tryout play(file.chart, course, options);
     rehearsal::HumanHands hands(file.chart, 5);
     for (int i = 0; i < 60 * static_cast<int>(rate); ++i) {
         play.tick(hands.next(Seconds{1.0 / rate}));
@@ -56,6 +58,7 @@ TEST_CASE("a minute of play, saved as a take or as a drill, is the same run to t
 
     const std::string text = format_drill(play.drill_since({0}, "a minute"));
     const DrillFile drill = parse_drill(text, "a minute", file.chart);
+    CHECK(drill.drill.facing() == options.facing);
     const std::vector<double> ends = survey::even_ticks(rate, drill.drill);
     const survey::Run run = course ? survey::run(file.chart, drill.drill, *course, ends)
                                    : survey::run(file.chart, drill.drill, ends);

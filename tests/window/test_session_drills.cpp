@@ -86,3 +86,29 @@ TEST_CASE("a stretch that is saved as a drill goes on in another window as it wa
                                         survey::even_ticks(60.0, drill.drill));
     CHECK(run.digest == played);
 }
+
+TEST_CASE("a window in which the character faces where it goes", "[window]") {
+    const Folder folder("session");
+    for (const std::string facing : {"", "look", "movement"}) {
+        TryOptions options = options_for(folder);
+        options.facing = facing;
+        Session session(options);
+        Time time(session);
+        time.pass(0.5);
+        session.press("key.s", time.now());
+        time.pass(1.5);
+        CHECK(session.play.runner().speed() == Approx(facing == "movement" ? 2.4 : 1.6).margin(1e-9));
+    }
+    TryOptions options = options_for(folder);
+    options.drill =
+        folder.write("back.toml",
+                     "format = 1\nname = \"back\"\nseconds = 5\nstart = { facing = \"movement\" }\n"
+                     "[[step]]\nat = 0\nmove = { forward = -1 }\n");
+    for (const bool told : {false, true}) {
+        options.facing = told ? "look" : "";
+        Session session(options);
+        Time time(session);
+        time.pass(2.0);
+        CHECK(session.play.runner().speed() == Approx(told ? 1.6 : 2.4).margin(1e-9));
+    }
+}

@@ -56,6 +56,7 @@ survey::ScoutPlan plan_of(const ScoutOptions& options, const std::optional<Drill
         const std::vector<double> at = read_numbers("--start", options.start, 3, 4);
         plan.start.position = {at[0], at[1], at[2]};
         plan.start.yaw = Degrees{at.size() > 3 ? at[3] : 0.0};
+        plan.start.facing = drill ? drill->spec.start.facing : Facing::look;
     } else if (drill) {
         plan.start = drill->spec.start;
     }

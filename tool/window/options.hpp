@@ -13,6 +13,7 @@ struct TryOptions {
     std::string controls;  ///< settings file; empty: keys by what actions are called
     std::string against;   ///< chart file of a ghost; empty: none
     double rate = 60.0;    ///< ticks a second
+    std::string facing;    ///< "look" or "movement"; empty: as the drill says, or look
     bool network = false;
     std::string view{"behind"};
     std::string size{"1280x800"};

@@ -59,9 +59,13 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
         const Runner begun = drill->drill.spawn(chart);
         settings.start = {begun.position(), begun.yaw()};
         settings.time = drill->drill.begin().value;
+        settings.facing = drill->drill.facing();
         if (drill->drill.saved()) {
             settings.from = begun;
         }
+    }
+    if (!options.facing.empty()) {
+        settings.facing = options.facing == "movement" ? Facing::movement : Facing::look;
     }
     return {chart, course, settings};
 }

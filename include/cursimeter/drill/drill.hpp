@@ -68,6 +68,7 @@ struct StartSpec {
     std::optional<std::string> runner{};
     /// s: what a course's clock shows then, by which its moving parts stand; 0 if it is not said.
     std::optional<double> time{};
+    Facing facing = Facing::look;  ///< all through the drill
 
     /// Where a runner that was not saved begins.
     [[nodiscard]] Placement place() const;
@@ -103,6 +104,8 @@ class Drill {
     [[nodiscard]] const std::optional<RestoredRunner>& saved() const { return saved_; }
     /// The drill's clock at its start, which is the course's clock: `StartSpec::time`.
     [[nodiscard]] Seconds begin() const { return Seconds{begin_}; }
+    /// What the runner faces, all through it.
+    [[nodiscard]] Facing facing() const { return facing_; }
     /// The changes in order; `at` is a time on the drill's clock.
     [[nodiscard]] std::span<const Change> changes() const { return changes_; }
 
@@ -113,6 +116,7 @@ class Drill {
     std::uint32_t naming_ = 0;
     double seconds_ = 0.0;
     double begin_ = 0.0;
+    Facing facing_ = Facing::look;
     Placement start_;
     std::string saved_text_;               ///< empty, or the saved runner, for further charts
     std::optional<RestoredRunner> saved_;  ///< of the chart that the drill was made for

@@ -15,7 +15,8 @@ class DrillRecorder {
     DrillRecorder(const Chart& chart, const Runner& runner, Seconds begin = Seconds{0.0});
 
     /// The tick that begins at `begin`, s on the same clock. Ticks follow one another. The chart may be another one
-    /// than before, with the same actions.
+    /// than before, with the same actions. What the first tick faces is faced all through the drill; points that are looked at
+    /// (`Intent::focus`) no drill can say.
     void tick(const Chart& chart, const Intent& intent, double begin, Seconds seconds);
 
     /// All of it so far. `seconds` is where the last tick ended.

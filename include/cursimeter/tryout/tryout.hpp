@@ -42,7 +42,8 @@ class Tryout {
         Placement start{};    ///< where the character begins, and begins again
         /// A runner of the chart in place of that: it goes on with all that it has, keys that are down too.
         std::optional<Runner> from{};
-        double time = 0.0;  ///< s that the course's clock shows at the beginning
+        double time = 0.0;             ///< s that the course's clock shows at the beginning
+        Facing facing = Facing::look;  ///< all the time
     };
     /// Throws ChartError if an option is out of range or the course is none.
     Tryout(const Chart& chart, const std::optional<Course>& course, const Options& options);
@@ -50,7 +51,8 @@ class Tryout {
     explicit Tryout(const Chart& chart) : Tryout(chart, std::nullopt, Options{}) {}
 
     /// Plays a tick from the present moment on; what was kept of later ones is forgotten. While a stretch is looped, what was
-    /// wanted in it is played, and `intent` left out. Of the intent its facing and focus are left out, which no drill can say.
+    /// wanted in it is played, and `intent` left out. Of the intent its focus is left out, which no drill can say, and its facing:
+    /// `Options::facing` holds.
     /// Returns what happened, valid until the next call.
     const Report& tick(const Intent& intent);
 

@@ -63,6 +63,7 @@ Player::Outcome Player::tick(Situation& now, const Hands& hands) {
     intent.move = move_of(now.hands.move);
     intent.look = look_of(now.hands);
     intent.held = now.hands.held;
+    intent.facing = errand_.begin.facing;
     intent.naming = errand_.chart.naming();
     changes_.clear();
     if (hands != now.hands) {
