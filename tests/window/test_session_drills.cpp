@@ -98,6 +98,9 @@ TEST_CASE("a window in which the character faces where it goes", "[window]") {
         session.press("key.s", time.now());
         time.pass(1.5);
         CHECK(session.play.runner().speed() == Approx(facing == "movement" ? 2.4 : 1.6).margin(1e-9));
+        const double back = facing == "movement" ? Degrees{180.0}.radians() : 0.0;
+        CHECK(std::fabs(session.body().yaw) == Approx(back).margin(1e-9));
+        CHECK(session.look().yaw == 0.0);
     }
     TryOptions options = options_for(folder);
     options.drill =

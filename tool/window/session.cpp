@@ -70,6 +70,9 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
     return {chart, course, settings};
 }
 
+/// rad/s, where the character faces the way that it goes.
+constexpr double body_turns = 12.0;
+
 }  // namespace
 
 Session::Session(const TryOptions& options)
@@ -85,7 +88,8 @@ Session::Session(const TryOptions& options)
       controls_(tuning.chart(), controls_spec_),
       against_name_(options.against),
       net_history_(Seconds{60.0}, options.rate),
-      rate_(options.rate) {
+      rate_(options.rate),
+      body_(play.runner().yaw(), body_turns) {
     if (!options.against.empty()) {
         against_ = open_chart(options.against);
     }
@@ -205,7 +209,9 @@ Intent Session::wanted(double tick_begin, double tick_end) {
     if (drill_ && tick_begin > drill_file_->drill.begin().value + drill_file_->drill.length().value) {
         end_drill("the drill is over");
     }
-    return drill_ ? drill_->intent(tick_begin, tick_end) : controls_.intent();
+    Intent intent = drill_ ? drill_->intent(tick_begin, tick_end) : controls_.intent();
+    intent.facing = play.facing();
+    return intent;
 }
 
 void Session::run_until(double now) {
@@ -239,6 +245,7 @@ void Session::play_tick() {
         controls_.set_look({play.runner().yaw(), play.runner().pitch()});
     }
     play.tick(wanted(begin, begin + clock.tick().value));
+    body_.follow(play.runner(), play.facing(), clock.tick());
     controls_.next_tick(clock.tick());
     expected_ = by_hands ? play.now() : tryout::Moment{};
 }
@@ -250,6 +257,7 @@ void Session::play_over_network(double passed) {
     const auto end_tick = [&] {
         if (written) {
             net_history_.end_tick(net_->own(), net_->client().report());
+            body_.follow(net_->own(), play.facing(), clock.tick());
         }
         written = false;
         if (asked) {
@@ -277,6 +285,10 @@ void Session::play_over_network(double passed) {
 Look Session::look() const {
     const bool hands = net_ != nullptr || (!drill_ && !play.looped() && play.now() == expected_);
     return hands ? controls_.look() : Look{play.runner().yaw(), play.runner().pitch()};
+}
+
+Look Session::body() const {
+    return play.facing() == Facing::look ? look() : Look{body_.yaw(), 0.0};
 }
 
 void Session::use_tuned_chart() {

@@ -3,6 +3,7 @@
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <cursimeter/chartfile/saved_file.hpp>
 #include <cursimeter/controls/controls.hpp>
+#include <cursimeter/show/body_facing.hpp>
 #include <cursimeter/tryout/over_network.hpp>
 #include <cursimeter/tryout/tick_clock.hpp>
 #include <cursimeter/tryout/tryout.hpp>
@@ -95,6 +96,8 @@ class Session {
     [[nodiscard]] double now() const { return now_; }
     /// Where the picture looks: at once where hands lead, else as the runner does.
     [[nodiscard]] Look look() const;
+    /// What the character faces: where it looks, or after the way that it goes.
+    [[nodiscard]] Look body() const;
     /// Files written since it began.
     [[nodiscard]] const std::vector<std::string>& written() const { return written_; }
 
@@ -132,6 +135,7 @@ class Session {
     std::uint64_t net_ticks_ = 0;
     tryout::History net_history_;
     double rate_;
+    BodyFacing body_;
     tryout::Moment expected_;  ///< after the last tick by hands: elsewhere the look is the runner's
 };
 

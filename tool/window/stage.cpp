@@ -163,13 +163,14 @@ void Stage::draw_shadow(const CourseTerrain& terrain, const glm::dvec3& feet, co
 
 void Stage::draw_bodies(const Session& session, View view, double part, const glm::dvec3& feet) {
     const bool own_eyes = view == View::own_eyes;
+    const Look own = session.body();
     if (const tryout::OverNetwork* net = session.net()) {
         if (!net->playing()) {
             return;
         }
         const Chart& chart = session.play.chart();
         if (!own_eyes) {
-            renderer_.body({feet, chart.body(net->own().state()), session.look().yaw, session.look().pitch,
+            renderer_.body({feet, chart.body(net->own().state()), own.yaw, own.pitch,
                             tryout::colour_of(net->own().state())});
         }
         renderer_.body({net->truth().position(), within(chart.body(net->truth().state()), 0.98),
@@ -183,8 +184,8 @@ void Stage::draw_bodies(const Session& session, View view, double part, const gl
     const tryout::Tryout& play = session.play;
     const Runner& runner = play.runner();
     if (!own_eyes) {
-        renderer_.body({feet, play.chart().body(runner.state()), session.look().yaw, session.look().pitch,
-                        tryout::colour_of(runner.state())});
+        renderer_.body(
+            {feet, play.chart().body(runner.state()), own.yaw, own.pitch, tryout::colour_of(runner.state())});
     }
     if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
         renderer_.body({between(play.ghost_before().position(), ghost->runner.position(), part),

@@ -77,6 +77,7 @@ class Tryout {
     /// The moment at which it began, if that is still kept; else the oldest.
     [[nodiscard]] Moment begun() const;
     [[nodiscard]] const Placement& start() const { return options_.start; }
+    [[nodiscard]] Facing facing() const { return options_.facing; }
     /// The game does something to the runner between two ticks.
     [[nodiscard]] Runner& touch() { return runner_; }
 
