@@ -148,7 +148,7 @@ struct Cheat {
         link::wire::code(writer, said);
         link::wire::MessageStream::Piece piece;
         link::wire::code(writer, piece);
-        link::wire::PlayersModels models;
+        link::wire::PlayersModels models(1);
         link::StatedIntent before;
         std::uint32_t behind_before = 0;
         for (link::StatedIntent intent : intents) {

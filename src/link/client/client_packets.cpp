@@ -254,26 +254,23 @@ std::size_t Client::Work::write_intents(wire::IntentsHead& head, wire::MessageSt
     const std::size_t head_bytes = writer.size();
     wire::code(writer, piece);
     const std::size_t piece_bytes = writer.size() - head_bytes;
-    wire::PlayersModels models;
-    std::array<StatedIntent, most_players> before{};
-    const auto wanted_in = [&](Tick tick) {
-        std::array<StatedIntent, most_players> wanted{};
+    wire::PlayersModels models(players.size());
+    wire::IntentRows rows;
+    const auto put = [&](Tick tick, std::array<StatedIntent, most_players>& row) {
         for (std::size_t player = 0; player < players.size(); ++player) {
-            wanted[player] = players[player].intent(tick);
+            row[player] = players[player].intent(tick);
         }
-        return wanted;
     };
     std::uint32_t behind_before = 0;
     if (head.based) {
-        before = wanted_in(first - head.gap);
+        put(first - head.gap, rows.before());
         behind_before = behind[(first - head.gap).value % ticks_kept];
     }
-    for (std::uint32_t i = 0; i < head.count; ++i) {
-        auto wanted = wanted_in(first + i);
+    for (std::uint32_t i = 0; i < head.count; ++i, rows.next()) {
+        put(first + i, rows.now());
         std::uint32_t said = behind[(first + i).value % ticks_kept];
-        wire::code_intents(writer, models, std::span(wanted).first(players.size()), before,
+        wire::code_intents(writer, models, std::span(rows.now()).first(players.size()), rows.before(),
                            i == 0 ? head.gap : 1, said, behind_before);
-        before = wanted;
         behind_before = said;
     }
     const std::size_t size = channel.before_body() + writer.finish();

@@ -137,20 +137,19 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next,
     messages.hear(piece);
     // What is told again was first sent earlier, by as many ticks as it lies before the newest.
     const double first_view = now.value - view_delay_.most() - newest_tick;
-    std::array<StatedIntent, most_players> before{};
+    wire::IntentRows rows;
     if (head.based) {
-        std::ranges::copy(wanted_in(first - head.gap), before.begin());
+        std::ranges::copy(wanted_in(first - head.gap), rows.before().begin());
     }
     std::uint32_t behind = head.based ? base.behind : 0;
-    wire::PlayersModels models;
-    for (std::uint32_t i = 0; i < head.count; ++i) {
-        std::array<StatedIntent, most_players> intents{};
-        wire::code_intents(reader, models, std::span(intents).first(player_count), before,
-                           i == 0 && head.based ? head.gap : 1, behind, behind);
+    wire::PlayersModels models(player_count);
+    for (std::uint32_t i = 0; i < head.count; ++i, rows.next()) {
+        const std::span intents = std::span(rows.now()).first(player_count);
+        wire::code_intents(reader, models, intents, rows.before(), i == 0 && head.based ? head.gap : 1,
+                           behind, behind);
         for (std::size_t player = 0; player < player_count; ++player) {
             intents[player].held &= actions[player];
         }
-        before = intents;
         const std::uint32_t tick = first + i;
         ReceivedIntents& slot = intents_[tick % intents_kept];
         const bool known = slot.here && slot.tick == tick;
@@ -166,7 +165,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next,
             slot = {};
             slot.tick = tick;
             slot.here = true;
-            std::copy_n(intents.begin(), player_count, wanted_in(tick).begin());
+            std::ranges::copy(intents, wanted_in(tick).begin());
             slot.behind = behind;
             slot.shown = tick + std::max(-(behind / wire::behind_steps), first_view);
         }

@@ -45,18 +45,19 @@ class Viewpoints {
             points_[count_++] = *seat.viewpoint;
         }
     }
-    /// m² from the nearest; nothing without any.
-    [[nodiscard]] std::optional<double> apart_squared(const glm::dvec3& place) const {
-        std::optional<double> least;
-        for (std::size_t i = 0; i < count_; ++i) {
-            const glm::dvec3 way = place - points_[i];
-            const double squared = way.x * way.x + way.y * way.y + way.z * way.z;
-            least = least ? std::min(*least, squared) : squared;
+    [[nodiscard]] bool any() const { return count_ > 0; }
+    /// m² from the nearest.
+    [[nodiscard]] double apart_squared(const glm::dvec3& place) const {
+        double least = squared(place - points_[0]);
+        for (std::size_t i = 1; i < count_; ++i) {
+            least = std::min(least, squared(place - points_[i]));
         }
         return least;
     }
 
   private:
+    static double squared(const glm::dvec3& way) { return way.x * way.x + way.y * way.y + way.z * way.z; }
+
     std::array<glm::dvec3, most_players> points_{};
     std::size_t count_ = 0;
 };
@@ -124,9 +125,9 @@ void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, Sna
         view.concern =
             wanted && asked_ != nullptr ? static_cast<float>(asked_->concern(id, crowd.key(i))) : 1.0F;
         wanted = wanted && view.concern > 0.0F;
-        if (const auto apart = wanted ? from.apart_squared(actor.runner.position()) : std::nullopt) {
+        if (wanted && from.any()) {
             const double reach = view.told ? interest_ * leaving_margin : interest_;
-            wanted = *apart <= reach * reach;
+            wanted = from.apart_squared(actor.runner.position()) <= reach * reach;
         }
         if (view.told && (!wanted || view.life != actor.life)) {
             view.told = false;
@@ -171,8 +172,9 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
         }
         const auto place = static_cast<std::uint16_t>(i);
         float urgency = 1.0F;
-        if (const auto apart = view.told ? from.apart_squared(actors[i].runner.position()) : std::nullopt) {
-            urgency = static_cast<float>(near_by / (near_by + std::sqrt(*apart)));
+        if (view.told && from.any()) {
+            const double distance = std::sqrt(from.apart_squared(actors[i].runner.position()));
+            urgency = static_cast<float>(near_by / (near_by + distance));
         }
         if (view.told && actors[i].refreshed > view.acked) {
             urgency *= 2.0F;

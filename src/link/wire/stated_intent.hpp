@@ -222,9 +222,29 @@ inline void after_gap(IntentModels& models, std::uint32_t ticks) {
 inline constexpr double behind_steps = 16.0;
 inline constexpr std::uint32_t most_behind = 8191;
 
-/// Learnt over a packet with the intents of a client.
-struct PlayersModels {
-    std::array<IntentModels, most_players> player{};
+/// Learnt over a packet with the intents of a client. Models are made for those who are there: it is many bytes.
+class PlayersModels {
+  public:
+    explicit PlayersModels(std::size_t players) {
+        for (std::size_t i = 0; i < players; ++i) {
+            models_[i].emplace();
+        }
+    }
+    [[nodiscard]] IntentModels& of(std::size_t player) { return *models_[player]; }
+
+  private:
+    std::array<std::optional<IntentModels>, most_players> models_;
+};
+/// What the players want in a tick, and in the one before: two rows that change places from tick to tick.
+class IntentRows {
+  public:
+    [[nodiscard]] std::array<StatedIntent, most_players>& now() { return rows_[now_]; }
+    [[nodiscard]] std::array<StatedIntent, most_players>& before() { return rows_[1 - now_]; }
+    void next() { now_ = 1 - now_; }
+
+  private:
+    std::array<std::array<StatedIntent, most_players>, 2> rows_{};
+    std::size_t now_ = 0;
 };
 /// What a client's players want in a tick, each by what it wanted `gap` ticks before; then how far behind the others
 /// were shown.
@@ -233,10 +253,10 @@ void code_intents(Coder& coder, PlayersModels& models, std::span<StatedIntent> i
                   std::span<const StatedIntent> before, std::uint32_t gap, std::uint32_t& behind,
                   std::uint32_t behind_before) {
     for (std::size_t i = 0; i < intents.size(); ++i) {
-        code_intent(coder, models.player[i], intents[i], before[i]);
-        after_gap(models.player[i], gap);
+        code_intent(coder, models.of(i), intents[i], before[i]);
+        after_gap(models.of(i), gap);
     }
-    against(coder, models.player[0].behind, behind, behind_before);
+    against(coder, models.of(0).behind, behind, behind_before);
     behind = std::min(behind, most_behind);
 }
 
