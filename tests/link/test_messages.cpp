@@ -163,9 +163,10 @@ TEST_CASE("A runner comes out of the wire with the same digest, whatever it is d
     CHECK(largest <= 400);  // of a packet's 1,200 bytes
 }
 
-TEST_CASE("A runner of a full chart fits a packet with everything in use, and others are told of it") {
-    const Chart chart = compile(support::full_chart());
-    Runner runner = spawn(chart, {{123.456, -98.765, 4.321}, 0.7});
+namespace {
+
+/// Everything that its chart has is in use.
+void use_all(const Chart& chart, Runner& runner) {
     for (std::uint8_t i = 0; i < limits::cooldowns; ++i) {
         REQUIRE(try_use(chart, runner, CooldownId{i}));
     }
@@ -179,6 +180,14 @@ TEST_CASE("A runner of a full chart fits a packet with everything in use, and ot
         REQUIRE(grant(chart, runner, ModifierId{i}, {.source = i, .strength = 0.37}));
         REQUIRE(grant(chart, runner, ModifierId{i}, {.source = 250, .strength = 0.37}));
     }
+}
+
+}  // namespace
+
+TEST_CASE("A runner of a full chart fits a packet with everything in use, and others are told of it") {
+    const Chart chart = compile(support::full_chart());
+    Runner runner = spawn(chart, {{123.456, -98.765, 4.321}, 0.7});
+    use_all(chart, runner);
     Intent intent;
     intent.held = ~std::uint32_t{0};
     for (int i = 0; i < 50; ++i) {
@@ -391,4 +400,40 @@ TEST_CASE(
     CHECK(wire::read_letter<wire::Welcome>(std::as_bytes(std::span(second)), key, 7)->runners == 0xffff);
     const auto third = wire::write_letter(refused, key, 7);
     CHECK(wire::read_letter<wire::Refused>(std::as_bytes(std::span(third)), key, 7)->words.size == 100);
+}
+
+TEST_CASE("Messages wait where the largest runner fills a snapshot, and still come") {
+    const Chart chart = compile(support::full_chart());
+    support::Table table(support::Table::usual_config(), chart);
+    Client& client = table.sit(1);
+    table.ticks(60);
+    Runner& runner = table.server.runner(table.keys[1]);
+    use_all(chart, runner);
+    table.intents[0].held = ~std::uint32_t{0};
+    table.intents[0].move = {0.3, 0.7};
+    std::vector<std::byte> message(longest_message, std::byte{0x5a});
+    for (int i = 0; i < 4; ++i) {
+        REQUIRE(table.server.send_message(client.seat(), message));
+    }
+    std::size_t came = 0, longest = 0;
+    const auto pass = [&](int ticks, bool touched) {
+        for (int i = 0; i < ticks; ++i) {
+            if (touched) {
+                push(runner, {.direction = {0.0, 1.0, 0.0}, .strength = 0.4, .seconds = 0.3});
+            }
+            table.tick();
+            longest = std::max(longest, table.sent_down.back().size());
+            while (const auto next = client.next_message()) {
+                came += std::ranges::equal(*next, message) ? 1 : 0;
+            }
+        }
+    };
+    pass(120, true);
+    REQUIRE(client.acknowledged());
+    CHECK(table.server.now() - *client.acknowledged() <= 6);
+    CHECK(client.statistics().malformed + client.statistics().damaged == 0);
+    CHECK(longest > 1100);
+    CHECK(longest <= packet_bytes);
+    pass(300, false);
+    CHECK(came == 4);
 }

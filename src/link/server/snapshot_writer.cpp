@@ -24,6 +24,8 @@ constexpr std::uint32_t oldest_whole = 8;
 constexpr int most_tried = 48;
 /// Bytes that the flag which ends the entries and the end of the number take at most.
 constexpr std::size_t last_flag_bytes = 4;
+/// Bytes of messages for which whole runners leave room, all but the first; and what a piece of them takes besides.
+constexpr std::size_t least_message_bytes = 64, piece_head_bytes = 10;
 /// What an entry changes, as it was before.
 struct Attempt {
     wire::Writer writer;
@@ -188,7 +190,7 @@ void SnapshotWriter::list(const Crowd& crowd, Seat& seat, SnapshotNumber number)
 }
 
 void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
-                               wire::SnapshotHead& head) const {
+                               std::size_t packet_room, wire::SnapshotHead& head) const {
     head.any_intent = seat.newest.has_value();
     head.newest = static_cast<std::uint16_t>(seat.newest.value_or(0));
     head.heard = seat.in_hand.heard();
@@ -199,7 +201,8 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     }
     seat.in_hand.told();
     head.players = seat.player_count;
-    std::size_t room = budget_ - wire::most_message_bytes - wire::most_head_bytes;
+    std::size_t room = budget_ - wire::most_head_bytes - least_message_bytes;
+    std::size_t whole_bytes = 0;
     for (std::size_t i = 0; i < seat.player_count; ++i) {
         // Where not all fit, each in turn comes first.
         const std::size_t at = (i + tick.value / every_) % seat.player_count;
@@ -214,8 +217,9 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
         own.life = player.runner->life;
         own.chart = actor.chart;
         const bool wants_exact = player.wants_exact || !player.agreed;
-        const std::size_t bytes = wants_exact && seat.player_count > 1 ? wire::length_of(actor.runner) : 0;
+        const std::size_t bytes = wants_exact ? wire::length_of(actor.runner) : 0;
         own.exact = wants_exact && (i == 0 || bytes <= room);
+        whole_bytes += own.exact ? bytes : 0;
         room -= std::min(room, own.exact ? bytes : 0);
         own.agreed = wants_exact ? 0 : tick.value - *player.agreed + 1;
     }
@@ -223,8 +227,10 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     const std::size_t begun = writer.size();
     wire::code(writer, models, head);
     const std::size_t head_bytes = writer.size() - begun;
-    wire::MessageStream::Piece piece = seat.messages.speak(
-        wire::most_message_bytes, tick.value * tick_seconds_, seat.round_trips.shortest());
+    const std::size_t taken = head_bytes + whole_bytes + piece_head_bytes + last_flag_bytes;
+    wire::MessageStream::Piece piece =
+        seat.messages.speak(std::min(wire::most_message_bytes, packet_room - std::min(packet_room, taken)),
+                            tick.value * tick_seconds_, seat.round_trips.shortest());
     wire::code(writer, piece);
     const std::size_t message_bytes = writer.size() - begun - head_bytes;
     for (const wire::OwnHead& own : std::span(head.own).first(head.players)) {
@@ -307,7 +313,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
     head.snapshot = static_cast<std::uint16_t>(number);
     const SnapshotNumber usual = seat.usual_base(number);
     head.base = usual != 0 ? number - usual : 0;
-    write_own(writer, crowd, seat, tick, head);
+    write_own(writer, crowd, seat, tick, packet.size() - before_body, head);
 
     SentSnapshot& sent = seat.sent[number % seat.sent.size()];
     sent.number = number;

@@ -29,7 +29,8 @@ class SnapshotWriter {
     void update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const;
     /// Lists all that could be told, with how urgent they are and what they may take.
     void list(const Crowd& crowd, Seat& seat, SnapshotNumber number);
-    void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick,
+    /// `packet_room` are the bytes of the body at most.
+    void write_own(wire::Writer& writer, const Crowd& crowd, Seat& seat, Tick tick, std::size_t packet_room,
                    wire::SnapshotHead& head) const;
     void write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd, Seat& seat,
                      SentSnapshot& sent, const Shortlist::Candidate& candidate, std::uint16_t from,
