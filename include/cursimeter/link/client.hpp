@@ -51,10 +51,10 @@ enum class Phase : std::uint8_t { joining, joined, refused, ended };
 
 /// A correction of an own runner by the server.
 struct Correction {
-    std::size_t player = 0;  ///< whose runner it was
     Tick tick;               ///< whose state came
     double distance = 0.0;   ///< m by which the predicted place was wrong
     int replayed = 0;        ///< ticks that were played again
+    std::size_t player = 0;  ///< whose runner it was
 };
 
 /// Another runner as it is shown now.

@@ -9,6 +9,9 @@ namespace {
 
 /// s without a packet, at most: where the next tick is long in coming the last intents are told again.
 constexpr double longest_pause = 0.1;
+/// Ticks that are played at once at most; more would make a program that stood still for long stand still again.
+constexpr std::uint32_t most_skipped = 1024;
+
 void check(const std::vector<Chart>& charts, const ClientConfig& config) {
     SettingsCheck settings;
     settings.shared(charts, config.tick_rate, config.runners, config.silence);
@@ -106,12 +109,7 @@ void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
         return;
     }
     if (const std::uint32_t skipped = w.lead.skip(w.clock.now(), w.clock.stood_still()); skipped > 0) {
-        for (Prediction& player : w.players) {
-            player.skip(skipped, stepper);
-        }
-        for (std::uint32_t i = 0; i < std::min(skipped, ticks_kept); ++i) {
-            w.behind[(w.now() - i).value % ticks_kept] = 0;  // nobody looked
-        }
+        w.skip(skipped, stepper);
     }
     if (w.greets()) {
         w.say_hello();
@@ -124,6 +122,24 @@ void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
     w.note_view();
     w.take_sample();
     w.to_send = Work::ToSend::intents;
+}
+
+void Client::Work::skip(std::uint32_t ticks, Stepper& stepper) {
+    if (ticks > most_skipped) {
+        for (Prediction& player : players) {
+            player.leap(ticks);
+        }
+    } else {
+        // Tick by tick: they may be in each other's way.
+        for (std::uint32_t i = 0; i < ticks; ++i) {
+            for (Prediction& player : players) {
+                player.hold(stepper);
+            }
+        }
+    }
+    for (std::uint32_t i = 0; i < std::min(ticks, ticks_kept); ++i) {
+        behind[(now() - i).value % ticks_kept] = 0;  // nobody looked
+    }
 }
 
 bool Client::due() const {

@@ -110,6 +110,8 @@ struct Client::Work {
     void note_input_delay(std::uint32_t intent, Tick tick);
     /// Shows the others at the time that it is.
     void show_others();
+    /// Goes on at once, with what is held, to catch up with the server.
+    void skip(std::uint32_t ticks, Stepper& stepper);
     void say_hello();
     void note_figures();
     void take_sample();

@@ -7,12 +7,7 @@
 #include "link/neighbours.hpp"
 
 namespace cursimeter::link {
-namespace {
-
-/// Ticks that are played at once at most; more would make a program that stood still for long stand still again.
-constexpr std::uint32_t most_skipped = 1024;
-
-}  // namespace
+namespace {}  // namespace
 
 Prediction::Prediction(const ClientConfig& config, const std::vector<Chart>& charts, const Others& others,
                        const std::vector<Prediction>& all)
@@ -78,17 +73,15 @@ void Prediction::tick(const Intent& intent, const ExtraBytes& extra, Stepper& st
     play(stated, stepper, true);
 }
 
-void Prediction::skip(std::uint32_t ticks, Stepper& stepper) {
-    if (ticks > most_skipped) {
-        const StatedIntent held = intent(now_).afterwards();
-        start(now_ + ticks);
-        moments_[now_.value % ticks_kept].intent = held;
-        return;  // the server will say where the runner is
-    }
-    for (std::uint32_t i = 0; i < ticks; ++i) {
-        const StatedIntent held = intent(now_).afterwards();
-        play(held, stepper, false);
-    }
+void Prediction::hold(Stepper& stepper) {
+    const StatedIntent held = intent(now_).afterwards();
+    play(held, stepper, false);
+}
+
+void Prediction::leap(std::uint32_t ticks) {
+    const StatedIntent held = intent(now_).afterwards();
+    start(now_ + ticks);
+    moments_[now_.value % ticks_kept].intent = held;
 }
 
 void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
@@ -121,7 +114,7 @@ void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     ++statistics.corrections;
     statistics.largest_correction = std::max(statistics.largest_correction, distance);
     note_replayed(replayed, statistics);
-    note({0, tick, distance, replayed});
+    note({tick, distance, replayed});
 }
 
 void Prediction::play_again(Tick since, Stepper& stepper, ClientStatistics& statistics) {

@@ -25,8 +25,10 @@ class Prediction {
     void start(Tick tick);
     /// Plays a tick.
     void tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper);
-    /// Goes on at once, with what is held, to catch up with the server.
-    void skip(std::uint32_t ticks, Stepper& stepper);
+    /// Goes on by a tick with what is held, to catch up with the server.
+    void hold(Stepper& stepper);
+    /// Goes on by many without playing them: the server will say where the runner is.
+    void leap(std::uint32_t ticks);
     /// The server's whole state of a tick: taken over if it differs, and everything since played again. Changes nothing if the
     /// tick is not kept: this client has not come to it yet, after a standstill, or left it long ago.
     void take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
