@@ -136,9 +136,9 @@ typedef struct cursimeter_server_config {
     const uint8_t* secret_key; /* CURSIMETER_KEY_BYTES: connections are sealed; null: they are not */
     uint64_t game, world; /* numbers of this version of the game and of the world: clients have the same */
     double silence;       /* s after which a client counts as gone */
-    double keep;          /* s for which seat and runner wait for it, 0 to a day */
+    double keep;          /* s for which seat and runners wait for it, 0 to a day */
     double history;       /* s of lag compensation, up to 2 */
-    double interest;      /* m; runners further than this from a client's own are not told */
+    double interest;      /* m; runners further than this from all of a client's own are not told */
     uint32_t threads;     /* that write snapshots, with the caller's; 1 to 64 */
     uint32_t players;     /* at one client, each with a runner, up to CURSIMETER_MOST_PLAYERS; 0 is 1 */
 } cursimeter_server_config;
@@ -177,8 +177,8 @@ CURSIMETER_API uint32_t cursimeter_server_now(const cursimeter_server* server);
 typedef enum cursimeter_server_event_kind {
     CURSIMETER_SEAT_JOINED = 0,   /* a client has taken a seat; it has no runner yet */
     CURSIMETER_SEAT_REJOINED = 1, /* a client is back on its seat, with the runner that it had */
-    CURSIMETER_SEAT_LEFT = 2,     /* its connection has ended; seat and runner stay for `keep` */
-    CURSIMETER_SEAT_FORGOTTEN = 3 /* its seat is free again, and its runner gone */
+    CURSIMETER_SEAT_LEFT = 2,     /* its connection has ended; seat and runners stay for `keep` */
+    CURSIMETER_SEAT_FORGOTTEN = 3 /* its seat is free again, and its runners gone */
 } cursimeter_server_event_kind;
 typedef struct cursimeter_server_event {
     size_t size;
@@ -317,7 +317,7 @@ CURSIMETER_API cursimeter_runner_key cursimeter_server_runner_of(const cursimete
 /* Ends a connection; `words`, up to 100 bytes or null, say why. The seat waits as after any goodbye. */
 CURSIMETER_API cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
                                                           const char* words);
-/* Frees a seat and despawns its runner at once. */
+/* Frees a seat and despawns its runners at once. */
 CURSIMETER_API cursimeter_status cursimeter_server_forget(cursimeter_server* server, cursimeter_seat seat);
 /* From where a client without a runner looks, m; null: it sees all. */
 CURSIMETER_API cursimeter_status cursimeter_server_set_viewpoint(cursimeter_server* server,

@@ -8,8 +8,8 @@
 namespace cursimeter {
 
 /// A runner as text, for save games, drills and reports of faults: one line of letters and digits, usually 600 to
-/// 1,300 of them and more with long names, the same on every machine. It holds all of the runner and the names of its chart. Within one process a
-/// copy of the `Runner` does. Allocates. Throws ChartError if the runner is not one of the chart.
+/// 1,300 of them and more with long names, the same on every machine. It holds all of the runner and the names of its
+/// chart. Within one process a copy of the `Runner` does. Allocates. Throws ChartError if the runner is not one of the chart.
 [[nodiscard]] std::string save_runner(const Chart& chart, const Runner& runner);
 
 struct RestoredRunner {

@@ -79,9 +79,9 @@ cursimeter_status cursimeter_client_new(cursimeter_chart* const* charts, size_t 
         if (!cast.take_in(charts, count, known.runners)) {
             return capi::bad_argument(error, "charts");
         }
-        link::Client client(cast.list(), capi::config_of(known));
-        *out = new cursimeter_client{
-            std::move(cast), std::move(client), {}, std::max<std::size_t>(known.players, 1), 0};
+        const link::ClientConfig made = capi::config_of(known);
+        link::Client client(cast.list(), made);
+        *out = new cursimeter_client{std::move(cast), std::move(client), {}, made.players, 0};
         return CURSIMETER_OK;
     });
 }

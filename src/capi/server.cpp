@@ -34,13 +34,6 @@ link::ServerConfig config_of(const cursimeter_server_config& given) {
     return config;
 }
 
-bool is_seat(const cursimeter_server* server, cursimeter_seat seat) noexcept {
-    return seat >= 0 && static_cast<std::size_t>(seat) < server->seats;
-}
-link::SeatId seat_of(cursimeter_seat seat) noexcept {
-    return {static_cast<std::uint16_t>(seat)};
-}
-
 /// Asks one thing of a runner that exists.
 template <class Work>
 cursimeter_status with_runner(const cursimeter_server* server, cursimeter_runner_key key, Work&& work) {
@@ -147,16 +140,6 @@ cursimeter_status cursimeter_server_next_event(cursimeter_server* server, cursim
                                        0};
     return capi::hand_out(told, out) ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
 }
-const void* cursimeter_server_ticket(const cursimeter_server* server, cursimeter_seat seat, size_t* length) {
-    const auto ticket = server != nullptr && capi::is_seat(server, seat)
-                            ? server->server.ticket(capi::seat_of(seat))
-                            : std::span<const std::byte>();
-    if (length != nullptr) {
-        *length = ticket.size();
-    }
-    return ticket.empty() ? nullptr : ticket.data();
-}
-
 cursimeter_status cursimeter_server_send_message(cursimeter_server* server, cursimeter_seat seat,
                                                  const void* bytes, size_t length) {
     if (server == nullptr || !capi::is_seat(server, seat) || (bytes == nullptr && length > 0)) {
@@ -310,65 +293,6 @@ cursimeter_status cursimeter_server_seen_by(const cursimeter_server* server, cur
     });
 }
 
-cursimeter_status cursimeter_server_read_seat(const cursimeter_server* server, cursimeter_seat seat,
-                                              cursimeter_seat_reading* out) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    const link::SeatReading reading = server->server.read_seat(capi::seat_of(seat));
-    cursimeter_seat_reading told = CURSIMETER_SEAT_READING_INIT;
-    told.connected = reading.connected ? 1 : 0;
-    told.buffered = reading.buffered;
-    told.identity = reading.identity;
-    told.peer = reading.peer.value;
-    told.intents = reading.intents;
-    told.missing = reading.missing;
-    told.late = reading.late;
-    told.differing = reading.differing;
-    told.packets_up = reading.packets_up;
-    told.bytes_up = reading.bytes_up;
-    told.packets_down = reading.packets_down;
-    told.bytes_down = reading.bytes_down;
-    told.round_trip = reading.round_trip.value;
-    told.loss = reading.loss;
-    told.players = static_cast<std::uint32_t>(reading.players);
-    told.runner = reading.runners[0] ? capi::key_of(*reading.runners[0]) : CURSIMETER_NO_RUNNER;
-    return !capi::hand_out(told, out) ? CURSIMETER_BAD_ARGUMENT
-           : reading.identity != 0    ? CURSIMETER_OK
-                                      : CURSIMETER_NO;
-}
-cursimeter_runner_key cursimeter_server_runner_of(const cursimeter_server* server, cursimeter_seat seat,
-                                                  size_t player) {
-    if (server == nullptr || !capi::is_seat(server, seat) || player >= link::most_players) {
-        return CURSIMETER_NO_RUNNER;
-    }
-    const auto runner = server->server.read_seat(capi::seat_of(seat)).runners[player];
-    return runner ? capi::key_of(*runner) : CURSIMETER_NO_RUNNER;
-}
-cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
-                                           const char* words) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    server->server.remove(capi::seat_of(seat), words == nullptr ? "" : words);
-    return CURSIMETER_OK;
-}
-cursimeter_status cursimeter_server_forget(cursimeter_server* server, cursimeter_seat seat) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    server->server.forget(capi::seat_of(seat));
-    return CURSIMETER_OK;
-}
-cursimeter_status cursimeter_server_set_viewpoint(cursimeter_server* server, cursimeter_seat seat,
-                                                  const double at[3]) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
-    }
-    server->server.set_viewpoint(capi::seat_of(seat),
-                                 at == nullptr ? std::nullopt : std::optional(capi::vector_of(at)));
-    return CURSIMETER_OK;
-}
 cursimeter_status cursimeter_server_set_rules(cursimeter_server* server, const cursimeter_rules* rules) {
     cursimeter_rules known = CURSIMETER_RULES_INIT;
     if (server == nullptr || (rules != nullptr && !capi::take_in(rules, known))) {

@@ -17,3 +17,14 @@ struct cursimeter_server {
     cursimeter::link::Server server;
     std::unique_ptr<cursimeter::link::MatchRecorder> match;  ///< null: nothing is recorded
 };
+
+namespace cursimeter::capi {
+
+inline bool is_seat(const cursimeter_server* server, cursimeter_seat seat) noexcept {
+    return seat >= 0 && static_cast<std::size_t>(seat) < server->seats;
+}
+inline link::SeatId seat_of(cursimeter_seat seat) noexcept {
+    return {static_cast<std::uint16_t>(seat)};
+}
+
+}  // namespace cursimeter::capi
