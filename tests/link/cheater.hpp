@@ -10,7 +10,6 @@
 namespace support {
 
 using link::wire::Kind;
-using Bytes = std::vector<std::byte>;
 
 inline Bytes stamped(Kind kind, std::uint64_t key, const Bytes& body) {
     Bytes packet(link::wire::envelope_bytes);

@@ -16,8 +16,6 @@ using link::MatchPlayer;
 using link::MatchRecorder;
 using link::RunnerKey;
 
-using Bytes = std::vector<std::byte>;
-
 /// What a server's runners were after each tick, and the match that was recorded.
 struct Recording {
     std::map<std::uint32_t, std::map<RunnerKey, std::uint64_t>> digests;

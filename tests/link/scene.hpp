@@ -16,6 +16,8 @@ namespace support {
 
 using namespace cursimeter;
 
+using Bytes = std::vector<std::byte>;
+
 inline std::string demo(const std::string& file) {
     return CURSIMETER_SOURCE_DIR "/demo/" + file;
 }
@@ -137,7 +139,7 @@ class Table {
     std::vector<Intent> intents;
     std::vector<link::ServerEvent> events;
     std::map<std::uint64_t, link::RunnerKey> keys;  ///< by identity
-    std::vector<std::vector<std::byte>> sent_up, sent_down;
+    std::vector<Bytes> sent_up, sent_down;
     link::OpenGround ground;
     bool spawns = true, cut_up = false, cut_down = false;
     double dt, time = 0.0;                      ///< s

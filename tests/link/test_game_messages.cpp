@@ -5,7 +5,6 @@
 
 /// The game's own messages beside snapshots and intents.
 using namespace support;
-using Bytes = std::vector<std::byte>;
 
 namespace {
 

@@ -9,7 +9,6 @@ using namespace support;
 using link::Farewell;
 using link::Phase;
 using link::wire::Kind;
-using Bytes = std::vector<std::byte>;
 
 namespace {
 
