@@ -133,11 +133,11 @@ struct StateSpec {
     BurstSpec burst;
     FlySpec fly;
     WallSpec wall;
-    std::optional<bool> low{};                       ///< the body is low
-    std::optional<bool> again{};                     ///< may be entered from itself
-    std::optional<double> wind{};                    ///< part of the wind of zones that carries it
-    std::optional<Condition> enter{};                ///< always, if not said
-    std::optional<Condition> stay{};                 ///< as `enter` without its momentary terms, if not said
+    std::optional<bool> low{};         ///< the body is low
+    std::optional<bool> again{};       ///< may be entered from itself
+    std::optional<double> wind{};      ///< part of the wind of zones that carries it
+    std::optional<Condition> enter{};  ///< always, if not said
+    std::optional<Condition> stay{};   ///< if not said: `enter` without terms on presses, releases, time
     std::optional<std::vector<std::string>> from{};  ///< any state, if not said
     std::vector<RateSpec> cost{};                    ///< taken from meters on entry
     std::optional<std::string> cooldown{};           ///< begins on entry; the state waits for it

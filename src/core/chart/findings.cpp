@@ -34,6 +34,18 @@ void drop_followers(std::vector<Diagnostic>& list) {
     });
 }
 
+void Findings::drop_repeated(std::size_t count) {
+    const auto first = list_.begin() + static_cast<std::ptrdiff_t>(count);
+    const std::vector<Diagnostic> said(list_.begin(), first);
+    list_.erase(std::remove_if(first, list_.end(),
+                               [&](const Diagnostic& one) {
+                                   return std::any_of(said.begin(), said.end(), [&](const Diagnostic& other) {
+                                       return other.path == one.path && other.what == one.what;
+                                   });
+                               }),
+                list_.end());
+}
+
 std::string advise_name(std::string_view name, const std::vector<std::string>& candidates) {
     const std::string_view near = nearest_name(name, candidates);
     if (!near.empty()) {

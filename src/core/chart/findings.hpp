@@ -30,6 +30,8 @@ class Findings {
     [[nodiscard]] std::size_t size() const { return list_.size(); }
     /// Forgets the findings after the first `count`.
     void shrink(std::size_t count) { list_.resize(count); }
+    /// Forgets of the findings after the first `count` those that are among these as well.
+    void drop_repeated(std::size_t count);
     /// What is to be told: not what might only follow from something else.
     [[nodiscard]] std::vector<Diagnostic> take() {
         drop_followers(list_);

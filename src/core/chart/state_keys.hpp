@@ -200,8 +200,8 @@ inline constexpr Keys state_keys{
                            .least = 0.0,
                            .most = 10.0}),
     row<&StateSpec::enter>(plain_key("enter", "always", "when the state may be entered")),
-    row<&StateSpec::stay>(
-        plain_key("stay", "enter without its pressed and released terms", "when the state may be kept")),
+    row<&StateSpec::stay>(plain_key("stay", "enter without its terms on presses, releases and time",
+                                    "when the state may be kept")),
     row<&StateSpec::from>(plain_key("from", "any state", "the states from which it may be entered")),
     row<&StateSpec::cost>(
         {.name = "cost",

@@ -45,9 +45,7 @@ class ConditionCompiler {
                 add_term(clause, fmt::format("{}[{}]", place, k + 1), clauses[i][k]);
             }
             for (const Term& need : needs) {
-                if (!has_term(clause, need)) {
-                    add_term(clause, need);
-                }
+                add_need(clause, need);
             }
             chart_.clauses.push_back(clause);
         }
@@ -86,19 +84,30 @@ class ConditionCompiler {
             findings_.add(term.path, fmt::format("'{}' contradicts another term of this list", term.text),
                           "take one of them out; all terms of a list must hold together");
         }
+        put_term(clause, term);
+    }
+    /// What is needed is not said twice; a term that rules it out could never hold.
+    void add_need(Clause& clause, const Term& need) {
+        for (std::uint16_t i = 0; i < clause.term_count; ++i) {
+            const Term& other = chart_.terms[static_cast<std::size_t>(clause.first_term) + i];
+            if (other.derived != need.derived || other.bit != need.bit) {
+                continue;
+            }
+            if (other.negated != need.negated) {
+                findings_.add(other.path,
+                              fmt::format("'{}' contradicts '{}', which comes with {}", other.text, need.text,
+                                          need.path),
+                              "take it out: with it this list can never hold");
+            }
+            return;
+        }
+        put_term(clause, need);
+    }
+    void put_term(Clause& clause, const Term& term) {
         term.set(clause.care, true);
         term.set(clause.want, term.is_set(clause.want) || !term.negated);
         chart_.terms.push_back(term);
         ++clause.term_count;
-    }
-    [[nodiscard]] bool has_term(const Clause& clause, const Term& term) const {
-        for (std::uint16_t i = 0; i < clause.term_count; ++i) {
-            const Term& other = chart_.terms[static_cast<std::size_t>(clause.first_term) + i];
-            if (other.derived == term.derived && other.bit == term.bit && other.negated == term.negated) {
-                return true;
-            }
-        }
-        return false;
     }
 
     ChartData& chart_;
@@ -106,7 +115,15 @@ class ConditionCompiler {
     TermReader reader_;
 };
 
-/// `enter` without the terms that hold for one instant only: what `stay` is if nothing is said.
+/// Whether a term of `enter` speaks of the change alone: of a key that goes down or up then, or of the time in the state before.
+bool is_of_the_change(const std::vector<std::string>& words) {
+    const std::size_t first = !words.empty() && words[0] == "not" ? 1 : 0;
+    const bool compares_time = words.size() > first + 1 && words[first] == "time" &&
+                               (words[first + 1][0] == '<' || words[first + 1][0] == '>');
+    return compares_time || (!words.empty() && (words.back() == "pressed" || words.back() == "released"));
+}
+
+/// `enter` without the terms that are of the change alone: what `stay` is if nothing is said.
 std::optional<Condition> lasting_part(const std::optional<Condition>& enter) {
     if (!enter) {
         return std::nullopt;
@@ -115,8 +132,7 @@ std::optional<Condition> lasting_part(const std::optional<Condition>& enter) {
     for (const std::vector<std::string>& clause : enter->any_of) {
         std::vector<std::string> lasting;
         for (const std::string& term : clause) {
-            const std::vector<std::string> words = split_term(term);
-            if (words.empty() || (words.back() != "pressed" && words.back() != "released")) {
+            if (!is_of_the_change(split_term(term))) {
                 lasting.push_back(term);
             }
         }
@@ -277,7 +293,7 @@ void compile_conditions(const ChartSpec& spec, const std::vector<StateSpec>& res
                                          state.stay ? state.stay : lasting_part(state.enter),
                                          stay_needs(compiler.reader(), compiled, path, lasting));
         if (!state.stay) {
-            findings.shrink(before);  // the same terms were reported for `enter`
+            findings.drop_repeated(before);  // the same terms were reported for `enter`
         }
         const double drain_above = state.drain_above.value_or(0.1);
         if (compiled.drained != 0 && drain_above > 0.0) {

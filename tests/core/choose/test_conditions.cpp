@@ -83,15 +83,77 @@ TEST_CASE("a latch must exist to be read, and terms of one list must not contrad
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) == "(no complaint)");
     spec.states[1].enter = Condition{"stamina spent"};  // which sprint, draining it, may not be
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
-          "states.sprint.drain.stamina: 'not stamina spent' contradicts another term of this list; take one "
-          "of them "
-          "out; all terms of a list must hold together");
+          "states.sprint.enter[1]: 'stamina spent' contradicts 'not stamina spent', which comes with "
+          "states.sprint.drain.stamina; take it out: with it this list can never hold");
     spec = bearer();
     spec.states[1].enter = Condition{"sprint on", "not sprint on"};
     CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
           "states.sprint.enter[2]: 'not sprint on' contradicts another term of this list; take one of them "
           "out; all "
           "terms of a list must hold together");
+}
+
+TEST_CASE("what a kind needs to last contradicts a term of stay, said or taken from enter") {
+    ChartSpec spec = bearer();
+    StateSpec& dash = spec.states[1];
+    dash.kind = StateKind::burst;
+    dash.burst.speed = 10.0;
+    dash.burst.seconds = 0.2;
+    dash.enter = Condition{"sprint on"};
+    dash.stay = Condition(std::vector<std::vector<std::string>>{{"sprint on"}, {"moving", "time >= 0.2"}});
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
+          "states.sprint.stay[2][2]: 'time >= 0.2' contradicts 'time < 0.2', which comes with "
+          "states.sprint.burst.seconds; take it out: with it this list can never hold");
+    spec = bearer();
+    StateSpec& run = spec.states[1];
+    run.kind = StateKind::wall;
+    run.enter = Condition{"not wall"};
+    run.stay.reset();
+    CHECK(complaint([&] { static_cast<void>(compile(spec)); }) ==
+          "states.sprint.enter[1]: 'not wall' contradicts 'wall', which comes with states.sprint.wall.reach; "
+          "take it out: with it this list can never hold");
+}
+
+TEST_CASE("the time that enter asks for is that of the state before, and does not keep the new one") {
+    for (const bool burst : {false, true}) {
+        CAPTURE(burst);
+        ChartSpec spec = bearer();
+        StateSpec& sprint = spec.states[1];
+        sprint.enter = Condition{"sprint on", "not time < 0.5 s"};
+        sprint.stay.reset();
+        if (burst) {
+            sprint.kind = StateKind::burst;
+            sprint.burst.speed = 10.0;
+            sprint.burst.seconds = 0.25;
+        }
+        const Chart chart = compile(spec);
+        Runner runner = spawn(chart);
+        std::vector<std::pair<std::string, double>> entered;
+        for (int i = 0; i < 120; ++i) {
+            Intent intent;
+            intent.move = {1.0, 0.0};
+            intent.held = i < 90 ? key_bit(chart.action("sprint")) : 0;
+            const Report report = advance(chart, runner, intent, Seconds{1.0 / 60.0});
+            for (const Event& event : report.events()) {
+                if (event.kind == EventKind::entered) {
+                    entered.emplace_back(chart.name(StateId{static_cast<std::uint8_t>(event.subject)}),
+                                         i / 60.0 + event.at);
+                }
+            }
+        }
+        // Held all along it sprints from 0.5 s until the key goes up; a burst is over after its 0.25 s, and comes again 0.5 s later.
+        const std::vector<std::pair<std::string, double>> expected =
+            burst ? std::vector<std::pair<std::string, double>>{{"sprint", 0.5},
+                                                                {"walk", 0.75},
+                                                                {"sprint", 1.25},
+                                                                {"walk", 1.5}}
+                  : std::vector<std::pair<std::string, double>>{{"sprint", 0.5}, {"walk", 1.5}};
+        REQUIRE(entered.size() == expected.size());
+        for (std::size_t i = 0; i < entered.size(); ++i) {
+            CHECK(entered[i].first == expected[i].first);
+            CHECK(std::abs(entered[i].second - expected[i].second) < 1e-9);
+        }
+    }
 }
 
 TEST_CASE("any of several lists may hold, an empty list among them is a mistake") {
