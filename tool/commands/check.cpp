@@ -122,8 +122,9 @@ std::string rulings_text(const Checked& checked) {
     std::string text;
     for (std::size_t i = 0; i < checked.rulings.size(); ++i) {
         const Ruling& ruling = checked.rulings[i];
-        text += fmt::format("{}: {}\n    {}{}\n", to_string(ruling.decision), ruling.requirement,
-                            ruling.because, checked.breaches[i].empty() ? "" : ", by " + checked.breaches[i]);
+        text += fmt::format("{}: {}\n    {}{}{}\n", to_string(ruling.decision), ruling.requirement,
+                            ruling.because, ruling.unless.empty() ? "" : ", unless " + ruling.unless,
+                            checked.breaches[i].empty() ? "" : ", by " + checked.breaches[i]);
     }
     return text + (text.empty() ? "" : "\n");
 }
@@ -191,6 +192,9 @@ nlohmann::ordered_json check_json(const ChartFile& chart, const Checked& checked
         ordered_json told{{"requirement", ruling.requirement},
                           {"decision", to_string(ruling.decision)},
                           {"because", ruling.because}};
+        if (!ruling.unless.empty()) {
+            told["unless"] = ruling.unless;
+        }
         if (ruling.breach) {
             told["at"] = ruling.at;
             told["breach"] = format_drill(*ruling.breach);

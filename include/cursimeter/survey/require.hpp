@@ -18,7 +18,8 @@
 ///                                   jump possible within 1 s" begins in those states only
 ///
 /// What is so for 10 ms at most does not count: so long a state that was just left is held back. Proofs hold for every input, world and
-/// push; not for what the game does by calls of its own to meters, cooldowns, states and blocks. Drills play on open flat ground.
+/// push; not for what the game does by calls of its own to meters, cooldowns, states and blocks. Those that reason about how fast a
+/// runner can be hold as long as nothing but itself makes it faster; see `Ruling::unless`. Drills play on open flat ground.
 namespace cursimeter::survey {
 
 enum class Decision : unsigned char { proven, refuted, undecided };
@@ -29,6 +30,7 @@ struct Ruling {
     std::string requirement;
     Decision decision = Decision::undecided;
     std::string because;              ///< what proves it; what the drill shows; how far it was searched
+    std::string unless;               ///< what the proof does not cover besides; empty: nothing
     std::optional<DrillSpec> breach;  ///< a short drill that breaks it; it was played to make sure
     double at = 0.0;                  ///< s; when it is broken
 };

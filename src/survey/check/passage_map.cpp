@@ -28,6 +28,18 @@ AllOf steady_facts(const detail::ChartData& chart) {
     return all;
 }
 
+/// At rest, as everybody is who is spawned.
+AllOf resting_facts(const detail::ChartData& chart) {
+    AllOf all;
+    for (unsigned i = 0; i < chart.derived_facts.size(); ++i) {
+        const detail::DerivedFact& fact = chart.derived_facts[i];
+        if (fact.quantity == detail::Quantity::speed || fact.quantity == detail::Quantity::rise) {
+            all.push_back({derived(i, fact.from <= 0.0)});
+        }
+    }
+    return all;
+}
+
 }  // namespace
 
 PassageMap::PassageMap(const detail::ChartData& chart)
@@ -39,6 +51,7 @@ PassageMap::PassageMap(const detail::ChartData& chart)
             }
         }
     }
+    find_beginnings();
     find_reachable();
 }
 
@@ -85,9 +98,10 @@ std::optional<Knowledge> PassageMap::find(std::uint8_t from, std::uint8_t to, Wh
     return std::nullopt;
 }
 
-void PassageMap::find_reachable() {
+void PassageMap::find_beginnings() {
     const detail::StateMask any = ~detail::StateMask{0};
     AllOf before = steady_facts(chart_);
+    append(before, resting_facts(chart_));
     for (const std::uint8_t state : chart_.rank) {
         const detail::CompiledState& compiled = chart_.states[state];
         if (compiled.from != any) {
@@ -96,7 +110,7 @@ void PassageMap::find_reachable() {
         for (AllOf way : ways_of(chart_, compiled.enter)) {
             append(way, before);
             if (solver_.possible(way)) {
-                reachable_ |= detail::StateMask{1} << state;
+                begins_ |= detail::StateMask{1} << state;
             }
         }
         const std::optional<AllOf> none = none_of(chart_, compiled.enter);
@@ -105,9 +119,13 @@ void PassageMap::find_reachable() {
         }
         append(before, *none);
     }
-    if (!chart_.rank.empty() && reachable_ == 0) {
-        reachable_ = detail::StateMask{1} << chart_.rank.back();
+    if (!chart_.rank.empty() && begins_ == 0) {
+        begins_ = detail::StateMask{1} << chart_.rank.back();
     }
+}
+
+void PassageMap::find_reachable() {
+    reachable_ = begins_;
     for (detail::StateMask before_round = 0; before_round != reachable_;) {
         before_round = reachable_;
         for (std::uint8_t state = 0; state < chart_.states.size(); ++state) {

@@ -25,17 +25,20 @@ class PassageMap {
     [[nodiscard]] bool leads(std::uint8_t from, std::uint8_t to) const {
         return (leads_[from] >> to & 1U) != 0;
     }
+    /// Bit per state that a runner can be spawned in.
+    [[nodiscard]] detail::StateMask begins() const { return begins_; }
     /// Bit per state that some run can be in.
     [[nodiscard]] detail::StateMask reachable() const { return reachable_; }
     [[nodiscard]] const FactSolver& solver() const { return solver_; }
 
   private:
+    void find_beginnings();
     void find_reachable();
 
     const detail::ChartData& chart_;
     FactSolver solver_;
     std::vector<detail::StateMask> leads_;  ///< by state: bit per state that may follow
-    detail::StateMask reachable_ = 0;
+    detail::StateMask begins_ = 0, reachable_ = 0;
 };
 
 }  // namespace cursimeter::survey

@@ -10,7 +10,7 @@
 namespace cursimeter::survey {
 
 /// Until a requirement counts as broken, s: so long a state that was just left is held back.
-inline constexpr double held_back_seconds = 0.01;
+inline constexpr double held_back_seconds = shortest_return.value;
 
 /// Whether a way breaks it, played anew and looked at instant by instant: when, s.
 using Breaks = std::function<std::optional<double>(const Way&)>;

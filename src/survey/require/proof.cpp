@@ -24,8 +24,12 @@ bool is_input(unsigned number) {
 
 class Proof {
   public:
-    Proof(const Asked& asked, detail::StateMask restless)
-        : asked_(asked), data_(asked.data()), map_(data_), visits_(data_, map_.solver(), restless) {}
+    Proof(const Asked& asked, const PassageMap& map, detail::StateMask restless, const Speeds* speeds)
+        : asked_(asked),
+          data_(asked.data()),
+          map_(map),
+          reachable_(speeds != nullptr ? speeds->reachable() : map.reachable()),
+          visits_(data_, map.solver(), restless, speeds) {}
 
     std::optional<std::string> run() {
         switch (asked_.requirement().kind) {
@@ -41,7 +45,7 @@ class Proof {
 
   private:
     [[nodiscard]] bool is_reachable(std::uint8_t state) const {
-        return state < asked_.states() && (map_.reachable() >> state & 1U) != 0;
+        return state < asked_.states() && (reachable_ >> state & 1U) != 0;
     }
     [[nodiscard]] const std::string& name_of(std::uint8_t state) const { return data_.states[state].name; }
 
@@ -263,14 +267,38 @@ class Proof {
 
     const Asked& asked_;
     const detail::ChartData& data_;
-    PassageMap map_;
+    const PassageMap& map_;
+    detail::StateMask reachable_;
     Visits visits_;
 };
 
+std::vector<VisitLimits> limits_of(const detail::ChartData& chart, const PassageMap& map,
+                                   detail::StateMask restless) {
+    const Visits visits(chart, map.solver(), restless, nullptr);
+    std::vector<VisitLimits> all;
+    for (std::uint8_t state = 0; state < chart.states.size(); ++state) {
+        const std::vector<AllOf> settled = visits.settled(state);
+        const bool aloft = std::any_of(settled.begin(), settled.end(), [&](AllOf moment) {
+            moment.push_back({literal(fact::grounded, false)});
+            return map.solver().possible(moment);
+        });
+        all.push_back({visits.longest(state).value_or(detail::never) + held_back_seconds, aloft});
+    }
+    return all;
+}
+
 }  // namespace
 
-std::optional<std::string> prove(const Asked& asked, detail::StateMask restless) {
-    return Proof(asked, restless).run();
+std::optional<Proven> prove(const Asked& asked, detail::StateMask restless) {
+    const PassageMap map(asked.data());
+    if (std::optional<std::string> because = Proof(asked, map, restless, nullptr).run()) {
+        return Proven{std::move(*because), false};
+    }
+    const Speeds speeds(asked.data(), map, limits_of(asked.data(), map, restless));
+    if (std::optional<std::string> because = Proof(asked, map, restless, &speeds).run()) {
+        return Proven{std::move(*because), true};
+    }
+    return std::nullopt;
 }
 
 }  // namespace cursimeter::survey

@@ -15,6 +15,9 @@
 namespace cursimeter::survey {
 namespace {
 
+/// What a proof leaves out that reasons about speeds.
+constexpr const char* faster_by_others = "a push, a slope, an edge, a zone or moving ground makes it faster";
+
 /// Rules on one requirement: proves it, or looks for a drill that breaks it.
 class Judgement {
   public:
@@ -24,9 +27,10 @@ class Judgement {
     }
 
     Ruling run() {
-        if (std::optional<std::string> proof = prove(asked_, restless_states())) {
+        if (std::optional<Proven> proof = prove(asked_, restless_states())) {
             ruling_.decision = Decision::proven;
-            ruling_.because = std::move(*proof);
+            ruling_.because = std::move(proof->because);
+            ruling_.unless = proof->by_speeds ? faster_by_others : "";
             return ruling_;
         }
         switch (asked_.requirement().kind) {

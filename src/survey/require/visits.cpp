@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/chart/facts.hpp"
+
 namespace cursimeter::survey {
 namespace {
 
@@ -19,8 +21,9 @@ std::vector<const detail::Clause*> clauses_of(const detail::ChartData& chart,
 
 }  // namespace
 
-Visits::Visits(const detail::ChartData& chart, const FactSolver& solver, detail::StateMask restless)
-    : chart_(chart), solver_(solver), restless_(restless) {
+Visits::Visits(const detail::ChartData& chart, const FactSolver& solver, detail::StateMask restless,
+               const Speeds* speeds)
+    : chart_(chart), solver_(solver), speeds_(speeds), restless_(restless) {
     for (std::uint8_t state = 0; state < chart.states.size(); ++state) {
         restless_ |= is_left_at_once(state) ? detail::StateMask{1} << state : 0U;
     }
@@ -155,7 +158,7 @@ bool Visits::may_begin(std::uint8_t state) const {
 
 AllOf Visits::during(std::uint8_t state) const {
     const detail::CompiledState& compiled = chart_.states[state];
-    AllOf known;
+    AllOf known = speeds_during(state);
     if (may_begin(state)) {
         return known;
     }
@@ -198,7 +201,24 @@ AllOf Visits::during(std::uint8_t state) const {
     return known;
 }
 
-/// How long a clause of `stay` can hold from the entry on, by a time or by a meter that runs dry.
+AllOf Visits::speeds_during(std::uint8_t state) const {
+    return speeds_ != nullptr ? speeds_->during(state) : AllOf{};
+}
+
+/// Whether its `stay` keeps a runner on the ground and lets nobody steer, so that it slows down all through a visit.
+bool Visits::slows_throughout(std::uint8_t state) const {
+    const detail::CompiledState& compiled = chart_.states[state];
+    const std::vector<const detail::Clause*> ways = clauses_of(chart_, compiled.stay);
+    const bool is_steered = compiled.kind != StateKind::slide;
+    return !ways.empty() && std::all_of(ways.begin(), ways.end(), [&](const detail::Clause* way) {
+        const detail::FixedFacts &care = way->care.fixed, &want = way->want.fixed;
+        const bool stands = care.test(detail::fact::grounded) && want.test(detail::fact::grounded);
+        const bool coasts = care.test(detail::fact::moving) && !want.test(detail::fact::moving);
+        return stands && (coasts || !is_steered);
+    });
+}
+
+/// How long a clause of `stay` can hold from the entry on, by a time, by a meter that runs dry, or by a speed that is lost.
 std::optional<double> Visits::longest_by(std::uint8_t state, const detail::Clause& clause) const {
     std::optional<double> bound;
     const auto limit = [&](double seconds) { bound = bound ? std::min(*bound, seconds) : seconds; };
@@ -211,6 +231,12 @@ std::optional<double> Visits::longest_by(std::uint8_t state, const detail::Claus
         const bool wanted = clause.want.derived.test(number);
         if (fact.quantity == Quantity::time && !wanted) {
             limit(fact.from);
+        }
+        if (fact.quantity == Quantity::speed && wanted && speeds_ != nullptr && slows_throughout(state)) {
+            const double slowing = slowing_of(chart_, state), fastest = speeds_->entered(state).level;
+            if (slowing > 0.0 && fastest < detail::never) {
+                limit(std::max(0.0, fastest - fact.from) / slowing);
+            }
         }
         const bool by_level = fact.quantity == Quantity::meter && wanted;
         const bool by_latch = fact.quantity == Quantity::latch && !wanted;
@@ -238,6 +264,7 @@ std::optional<double> Visits::longest(std::uint8_t state, const AllOf& given) co
     if (std::optional<AllOf> alone = none_takes_over(state)) {
         append(*alone, *ended);
         append(*alone, given);
+        append(*alone, speeds_during(state));
         if (solver_.possible(*alone)) {
             return std::nullopt;
         }
@@ -246,6 +273,7 @@ std::optional<double> Visits::longest(std::uint8_t state, const AllOf& given) co
     for (const detail::Clause* clause : clauses_of(chart_, compiled.stay)) {
         AllOf holds = terms_of(chart_, *clause);
         append(holds, given);
+        append(holds, speeds_during(state));
         if (!solver_.possible(holds)) {
             continue;
         }

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <vector>
+
+#include "survey/check/passage_map.hpp"
+#include "survey/require/speed_limits.hpp"
+
+/// How fast a runner can be in each state, by whatever ways lead there, as long as nothing but itself makes it faster.
+namespace cursimeter::survey {
+
+class Speeds {
+  public:
+    /// `limits` by state.
+    Speeds(const detail::ChartData& chart, const PassageMap& map, std::vector<VisitLimits> limits);
+
+    /// Bit per state that some run can be in; states that only a speed out of reach would lead to are none.
+    [[nodiscard]] detail::StateMask reachable() const { return reachable_; }
+    [[nodiscard]] const Fastest& entered(std::uint8_t state) const { return entered_[state]; }
+    [[nodiscard]] const Fastest& kept(std::uint8_t state) const { return kept_[state]; }
+    /// What that says of the facts about speeds, all through a visit.
+    [[nodiscard]] AllOf during(std::uint8_t state) const;
+
+  private:
+    bool follow(std::uint8_t from, std::uint8_t to, bool without_end);
+
+    const detail::ChartData& chart_;
+    const PassageMap& map_;
+    std::vector<VisitLimits> limits_;
+    detail::StateMask reachable_ = 0;
+    std::vector<Fastest> entered_, kept_;  ///< by state
+};
+
+}  // namespace cursimeter::survey
