@@ -71,12 +71,12 @@ class OursInACrowd final : public Loop {
     OursInACrowd(std::size_t crowd, Looking looking)
         : crowd_(bearer_chart()),
           script_(looking),
-          tread_press_(Change::press(crowd_.chart().action("tread"), 0.0)),
-          tread_tap_{tread_press_, Change::release(crowd_.chart().action("tread"), bench::tick)},
+          tread_press_(Change::press(crowd_.charts().front().action("tread"), 0.0)),
+          tread_tap_{tread_press_, Change::release(crowd_.charts().front().action("tread"), bench::tick)},
           intents_(crowd),
           report_(crowd + 16) {
         crowd_.reserve(crowd);
-        const Runner spawned = spawn(crowd_.chart());
+        const Runner spawned = spawn(crowd_.charts().front());
         for (std::size_t i = 0; i < crowd; ++i) {
             crowd_.add(spawned);
         }

@@ -14,33 +14,47 @@
 #include <utility>
 #include <vector>
 
-/// Hundreds to hundreds of thousands of runners of one chart, moved on by one call.
+/// Hundreds to hundreds of thousands of runners, of one chart or of several, moved on by one call.
 ///
 /// The bits are those of `advance` for each runner by itself. What a crowd saves is memory traffic and calls: of those who go on
 /// as they are, what a tick reads and writes stands apart, 128 bytes for each in one row, and the events of all go into one list.
 namespace cursimeter {
 
-/// Runners of one chart. Takes 1,409 bytes for each; a game with three charts has three crowds.
+/// Runners of the charts that it knows. Takes 1,411 bytes for each.
 class Crowd {
   public:
-    /// Keeps the chart alive.
-    explicit Crowd(Chart chart) : chart_(std::move(chart)) {}
+    /// Keeps the chart alive, as all that are added.
+    explicit Crowd(const Chart& chart) : charts_{chart} {}
 
-    [[nodiscard]] const Chart& chart() const { return chart_; }
+    /// Runners of this chart may be added from now on as well, up to 65,535 charts. A chart that it knows already, or that has the digest
+    /// of one, is not taken twice. May allocate.
+    void add_chart(const Chart& chart);
+    /// Lets go of a chart, as after a reload. Returns false, with nothing changed, if a runner is of it, if it is the only one, or
+    /// if it is none of the crowd's.
+    bool remove_chart(const Chart& chart);
+    /// In the order in which they were added; never empty.
+    [[nodiscard]] std::span<const Chart> charts() const& { return charts_; }
+    void charts() const&& = delete;
+    /// The chart of a runner, by which its state and its events are to be read. The index must be below size().
+    [[nodiscard]] const Chart& chart(std::size_t index) const { return charts_[chart_of_[index]]; }
+
     [[nodiscard]] std::size_t size() const { return whole_.size(); }
     /// Room for so many, so that adding allocates nothing.
     void reserve(std::size_t runners);
 
-    /// Adds a runner of the crowd's chart, behind all others. Returns its index. Throws ChartError if it belongs to another
-    /// chart, or if the placement is not finite. May allocate.
+    /// Adds a runner, behind all others. Returns its index. Throws ChartError if it belongs to a chart that the crowd does not
+    /// know, or if the placement is not finite. May allocate.
     std::size_t add(const Runner& runner);
-    std::size_t add(const Placement& placement = {});
+    /// Spawns one of a chart, of the first one if none is said.
+    std::size_t add(const Chart& chart, const Placement& placement = {});
+    std::size_t add(const Placement& placement = {}) { return add(charts_.front(), placement); }
     /// Removes a runner; the last one takes its index. Throws std::out_of_range if there is none.
     void remove(std::size_t index);
 
     /// A copy of the whole runner, 1,280 bytes: to save it, to send it, to ask it what is not below.
     [[nodiscard]] Runner runner(std::size_t index) const;
-    /// Puts a runner of the crowd's chart in the place of another. Throws ChartError if it belongs to another chart.
+    /// Puts a runner in the place of another, of any chart that the crowd knows: so those of a reloaded chart are taken over, as
+    /// `carry_over` made them. Throws ChartError if it belongs to another chart.
     void set(std::size_t index, const Runner& runner);
     /// Calls `change(Runner&)` for what the game does to a runner: push, grant, block, place. Returns what that returns. The
     /// reference is good only within the call.
@@ -49,6 +63,7 @@ class Crowd {
     template <class Change>
     decltype(auto) change(std::size_t index, Change&& change) {
         catch_up(index);
+        const NotesChart afterwards{*this, index};
         return std::forward<Change>(change)(whole_[index]);
     }
 
@@ -68,10 +83,18 @@ class Crowd {
 
   private:
     friend struct detail::CrowdAccess;
+    /// Notes at its end of which chart a runner has become.
+    struct NotesChart {
+        Crowd& crowd;
+        std::size_t index;
+        ~NotesChart() { crowd.note_chart(index); }
+    };
+    void note_chart(std::size_t index) noexcept;
     /// Makes the whole runner what it is now.
     void catch_up(std::size_t index) noexcept;
 
-    Chart chart_;
+    std::vector<Chart> charts_;
+    std::vector<std::uint16_t> chart_of_;  ///< by runner: index of its chart
     std::vector<Runner> whole_;
     std::vector<detail::QuietRunner> quiet_;
     /// 1: `quiet_` has the runner's clock, position and distance as they are now, and `whole_` all else; 0: `whole_` has all.

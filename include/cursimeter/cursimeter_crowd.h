@@ -1,4 +1,4 @@
-/* Hundreds to hundreds of thousands of runners of one chart, moved on by one call. C99.
+/* Hundreds to hundreds of thousands of runners, of one chart or of several, moved on by one call. C99.
  *
  * The run of each is that of `cursimeter_advance`, to the bit. The loop:
  *
@@ -29,18 +29,34 @@ CURSIMETER_API size_t cursimeter_crowd_size(const cursimeter_crowd* crowd);
 /* Takes the memory for so many, about 1.4 kB each, so that adding takes none. */
 CURSIMETER_API cursimeter_status cursimeter_crowd_reserve(cursimeter_crowd* crowd, size_t runners,
                                                           cursimeter_error* error);
-/* Spawns one behind all others. `placement` null: the origin. `index`, which may be null: its index. */
+/* Runners of this chart may be added from now on as well; it may be freed afterwards. One that the crowd knows is not taken twice. */
+CURSIMETER_API cursimeter_status cursimeter_crowd_add_chart(cursimeter_crowd* crowd,
+                                                            const cursimeter_chart* chart,
+                                                            cursimeter_error* error);
+/* Lets go of a chart. CURSIMETER_BAD_ARGUMENT, with nothing changed: a runner is of it, it is the only one, or none of the crowd's. */
+CURSIMETER_API cursimeter_status cursimeter_crowd_remove_chart(cursimeter_crowd* crowd,
+                                                               const cursimeter_chart* chart);
+/* Whether a runner is of a chart: 0 or 1, also 0 for an index that none has. */
+CURSIMETER_API int32_t cursimeter_crowd_is_of(const cursimeter_crowd* crowd, size_t index,
+                                              const cursimeter_chart* chart);
+/* Spawns one behind all others, of the first chart. `placement` null: the origin. `index`, which may be null: its index. */
 CURSIMETER_API cursimeter_status cursimeter_crowd_spawn(cursimeter_crowd* crowd,
                                                         const cursimeter_placement* placement, size_t* index,
                                                         cursimeter_error* error);
-/* Adds a runner of the crowd's chart behind all others. */
+/* The same, of a chart that the crowd knows. */
+CURSIMETER_API cursimeter_status cursimeter_crowd_spawn_of(cursimeter_crowd* crowd,
+                                                           const cursimeter_chart* chart,
+                                                           const cursimeter_placement* placement,
+                                                           size_t* index, cursimeter_error* error);
+/* Adds a runner, of a chart that the crowd knows, behind all others. */
 CURSIMETER_API cursimeter_status cursimeter_crowd_add(cursimeter_crowd* crowd,
                                                       const cursimeter_runner* runner, size_t* index,
                                                       cursimeter_error* error);
 /* The last one takes its index. CURSIMETER_BAD_ARGUMENT for an index that none has; so below. */
 CURSIMETER_API cursimeter_status cursimeter_crowd_remove(cursimeter_crowd* crowd, size_t index);
 
-/* A copy of a whole runner; and back again after effects were given to it. `set` refuses one of another chart. */
+/* A copy of a whole runner; and back again after effects were given to it. `set` refuses one of a chart that the crowd
+ * does not know. */
 CURSIMETER_API cursimeter_status cursimeter_crowd_get(const cursimeter_crowd* crowd, size_t index,
                                                       cursimeter_runner* out);
 CURSIMETER_API cursimeter_status cursimeter_crowd_set(cursimeter_crowd* crowd, size_t index,
@@ -55,7 +71,7 @@ typedef struct cursimeter_crowd_reading {
     double speed;       /* m/s */
     double distance;    /* m walked since spawning */
     double yaw;         /* rad */
-    int32_t state;      /* index among CURSIMETER_STATES */
+    int32_t state;      /* index among CURSIMETER_STATES of its chart */
     int32_t grounded;   /* 0 or 1 */
 } cursimeter_crowd_reading;
 #define CURSIMETER_CROWD_READING_INIT \

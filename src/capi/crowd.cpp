@@ -81,6 +81,35 @@ cursimeter_status cursimeter_crowd_reserve(cursimeter_crowd* crowd, size_t runne
         return CURSIMETER_OK;
     });
 }
+cursimeter_status cursimeter_crowd_add_chart(cursimeter_crowd* crowd, const cursimeter_chart* chart,
+                                             cursimeter_error* error) {
+    if (crowd == nullptr || chart == nullptr) {
+        return capi::bad_argument(error, crowd == nullptr ? "crowd" : "chart");
+    }
+    return capi::guarded(error, [&] {
+        crowd->crowd.add_chart(chart->file.chart);
+        return CURSIMETER_OK;
+    });
+}
+cursimeter_status cursimeter_crowd_remove_chart(cursimeter_crowd* crowd, const cursimeter_chart* chart) {
+    const bool removed = crowd != nullptr && chart != nullptr && crowd->crowd.remove_chart(chart->file.chart);
+    return removed ? CURSIMETER_OK : CURSIMETER_BAD_ARGUMENT;
+}
+int32_t cursimeter_crowd_is_of(const cursimeter_crowd* crowd, size_t index, const cursimeter_chart* chart) {
+    return capi::has(crowd, index) && chart != nullptr &&
+                   crowd->crowd.chart(index).digest() == chart->file.chart.digest()
+               ? 1
+               : 0;
+}
+cursimeter_status cursimeter_crowd_spawn_of(cursimeter_crowd* crowd, const cursimeter_chart* chart,
+                                            const cursimeter_placement* placement, size_t* index,
+                                            cursimeter_error* error) {
+    if (chart == nullptr) {
+        return capi::bad_argument(error, "chart");
+    }
+    return capi::added(crowd, index, error,
+                       [&](Crowd& all) { return all.add(chart->file.chart, capi::placement_of(placement)); });
+}
 cursimeter_status cursimeter_crowd_spawn(cursimeter_crowd* crowd, const cursimeter_placement* placement,
                                          size_t* index, cursimeter_error* error) {
     return capi::added(crowd, index, error,

@@ -188,6 +188,61 @@ TEST_CASE("runners join a crowd in C, are changed, and leave it", "[capi]") {
     CHECK(cursimeter_crowd_size(crowd.all) == 3);
 }
 
+TEST_CASE("a crowd in C holds runners of several charts, which come and go", "[capi]") {
+    const Loaded bearer("bearer"), gannet("gannet"), eel("eel");
+    MadeCrowd crowd(bearer);
+    REQUIRE(cursimeter_crowd_add_chart(crowd.all, gannet.chart, nullptr) == CURSIMETER_OK);
+    REQUIRE(cursimeter_crowd_add_chart(crowd.all, gannet.chart, nullptr) == CURSIMETER_OK);  // once more
+    std::vector<cursimeter_runner> alone(6);
+    for (std::size_t i = 0; i < alone.size(); ++i) {
+        const cursimeter_placement start{{1.0, 2.0, 0.0}, 0.5};
+        std::size_t index = 99;
+        REQUIRE(cursimeter_crowd_spawn_of(crowd.all, i % 2 == 0 ? bearer.chart : gannet.chart, &start, &index,
+                                          bearer.error) == CURSIMETER_OK);
+        CHECK(index == i);
+        CHECK(cursimeter_crowd_is_of(crowd.all, i, bearer.chart) == (i % 2 == 0 ? 1 : 0));
+        CHECK(cursimeter_crowd_is_of(crowd.all, i, gannet.chart) == (i % 2 == 0 ? 0 : 1));
+        REQUIRE(cursimeter_crowd_get(crowd.all, i, &alone[i]) == CURSIMETER_OK);
+    }
+    CrowdHands hands(alone.size());
+    cursimeter_report report;
+    report.size = sizeof(report);
+    for (int tick = 0; tick < 200; ++tick) {
+        hands.think();
+        REQUIRE(cursimeter_crowd_advance(crowd.all, 0, hands.intents.data(), alone.size(), nullptr,
+                                         1.0 / 60.0, crowd.report, nullptr) == CURSIMETER_OK);
+        for (std::size_t i = 0; i < alone.size(); ++i) {
+            REQUIRE(cursimeter_advance(i % 2 == 0 ? bearer.chart : gannet.chart, &alone[i], &hands.intents[i],
+                                       nullptr, 1.0 / 60.0, &report) == CURSIMETER_OK);
+            REQUIRE(crowd.digest(i) == cursimeter_digest(&alone[i]));
+        }
+    }
+    CHECK(cursimeter_crowd_spawn_of(crowd.all, eel.chart, nullptr, nullptr, bearer.error) ==
+          CURSIMETER_BAD_INPUT);
+    CHECK(std::string(cursimeter_error_text(bearer.error)) ==
+          "runner: belongs to a chart that the crowd does not know; add its chart first: add_chart");
+    CHECK(cursimeter_crowd_set(crowd.all, 0, &alone[1], bearer.error) == CURSIMETER_OK);
+    CHECK(cursimeter_crowd_is_of(crowd.all, 0, gannet.chart) == 1);
+    CHECK(cursimeter_crowd_remove_chart(crowd.all, bearer.chart) == CURSIMETER_BAD_ARGUMENT);
+    REQUIRE(cursimeter_crowd_remove(crowd.all, 4) == CURSIMETER_OK);
+    REQUIRE(cursimeter_crowd_remove(crowd.all, 2) == CURSIMETER_OK);
+    CHECK(cursimeter_crowd_remove_chart(crowd.all, bearer.chart) == CURSIMETER_OK);
+    CHECK(cursimeter_crowd_remove_chart(crowd.all, bearer.chart) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_crowd_remove_chart(crowd.all, gannet.chart) == CURSIMETER_BAD_ARGUMENT);
+    std::size_t last = 0;
+    REQUIRE(cursimeter_crowd_spawn(crowd.all, nullptr, &last, nullptr) == CURSIMETER_OK);
+    CHECK(cursimeter_crowd_is_of(crowd.all, last, gannet.chart) == 1);
+    CHECK(cursimeter_crowd_is_of(crowd.all, last + 1, gannet.chart) == 0);
+    CHECK(cursimeter_crowd_is_of(crowd.all, last, nullptr) == 0);
+    CHECK(cursimeter_crowd_is_of(nullptr, 0, gannet.chart) == 0);
+    CHECK(cursimeter_crowd_add_chart(nullptr, gannet.chart, bearer.error) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_crowd_add_chart(crowd.all, nullptr, bearer.error) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_crowd_remove_chart(nullptr, gannet.chart) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_crowd_remove_chart(crowd.all, nullptr) == CURSIMETER_BAD_ARGUMENT);
+    CHECK(cursimeter_crowd_spawn_of(crowd.all, nullptr, nullptr, nullptr, bearer.error) ==
+          CURSIMETER_BAD_ARGUMENT);
+}
+
 TEST_CASE("mistakes with a crowd in C are refused, and nobody moves", "[capi]") {
     const Loaded bearer("bearer");
     MadeCrowd crowd(bearer, 4);

@@ -19,6 +19,7 @@ struct alignas(128) QuietRunner {
     double look_yaw = 0.0, look_pitch = 0.0;
     ActionMask held = 0;
     bool faces_movement = false;
+    std::uint32_t naming = 0;  ///< of its chart
 };
 static_assert(sizeof(QuietRunner) == 128);
 

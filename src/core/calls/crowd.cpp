@@ -1,6 +1,8 @@
 #include <algorithm>
 #include <array>
 #include <cursimeter/crowd.hpp>
+#include <limits>
+#include <optional>
 #include <stdexcept>
 
 #include "core/tick/open_ground.hpp"
@@ -70,7 +72,7 @@ void clear(Report& report) {
     report.displacement = glm::dvec3(0.0);
 }
 
-QuietRunner quiet_part_of(const RunnerState& whole) {
+QuietRunner quiet_part_of(const RunnerState& whole, const ChartData& chart) {
     QuietRunner quiet;
     quiet.clock = whole.clock;
     quiet.position = whole.position;
@@ -84,6 +86,7 @@ QuietRunner quiet_part_of(const RunnerState& whole) {
     quiet.look_pitch = whole.look_pitch;
     quiet.held = whole.held;
     quiet.faces_movement = whole.faces_movement;
+    quiet.naming = chart.naming;
     return quiet;
 }
 
@@ -123,7 +126,7 @@ class Queue {
         next_ = (next_ + 1) % places;
         --count_;
         RunnerState& whole = CrowdAccess::whole(crowd_, index);
-        const ChartData& chart = crowd_.chart().data();
+        const ChartData& chart = crowd_.chart(index).data();
         one_.instants = 0;
         const bool quiet = advance_on_open_ground(chart, whole, intents_[place], dt_, one_, nullptr);
         if (tells_anything(one_)) {
@@ -133,7 +136,7 @@ class Queue {
         }
         CrowdAccess::count_advanced(report_, 1);
         if (quiet) {
-            CrowdAccess::quiet(crowd_)[index] = quiet_part_of(whole);
+            CrowdAccess::quiet(crowd_)[index] = quiet_part_of(whole, chart);
             CrowdAccess::quiet_now(crowd_)[index] = 1;
         }
     }
@@ -168,7 +171,6 @@ void advance_quickly(Crowd& crowd, std::size_t first, std::span<const Intent> in
     QuietRunner* const quiet = CrowdAccess::quiet(crowd) + first;
     const std::uint8_t* const quiet_now = CrowdAccess::quiet_now(crowd) + first;
     const double seconds = dt.value;
-    const std::uint32_t naming = crowd.chart().naming();
     const bool quick = seconds >= 0.0 && seconds <= longest_tick.value;
     Queue queue(crowd, first, intents, dt, report);
     std::size_t quiet_ones = 0;
@@ -179,7 +181,7 @@ void advance_quickly(Crowd& crowd, std::size_t first, std::span<const Intent> in
         }
         QuietRunner& runner = quiet[i];
         const Intent& intent = intents[i];
-        const std::uint64_t foreign = intent.naming != 0 ? intent.naming ^ naming : 0;
+        const std::uint64_t foreign = intent.naming != 0 ? intent.naming ^ runner.naming : 0;
         const std::uint64_t news =
             what_else_is_new(runner, intent) | how_look_is_new(runner, intent) | foreign;
         if (news == 0 && quick && runner.clock + seconds < runner.next_due) [[likely]] {
@@ -199,22 +201,33 @@ void advance_in_turn(Crowd& crowd, std::size_t first, std::span<const Intent> in
     Report one;
     for (std::size_t i = 0; i < intents.size(); ++i) {
         CrowdAccess::catch_up(crowd, first + i);
-        advance_in_world(crowd.chart().data(), CrowdAccess::whole(crowd, first + i), intents[i], terrain, dt,
-                         one, nullptr);
+        advance_in_world(crowd.chart(first + i).data(), CrowdAccess::whole(crowd, first + i), intents[i],
+                         terrain, dt, one, nullptr);
         CrowdAccess::take_in(report, first + i, one);
         clear(one);
     }
 }
 
-void check_chart(const Chart& chart, const Runner& runner) {
-    if (RunnerAccess::state(runner).chart_tag != chart.data().tag) {
-        throw ChartError({{"runner",
-                           "belongs to another chart than the crowd",
-                           "spawn it with the crowd's chart",
-                           {},
-                           0,
-                           0}});
+/// Where the chart with a tag is in the list.
+std::optional<std::uint16_t> place_of_tag(std::span<const Chart> charts, std::uint32_t tag) {
+    for (std::size_t i = 0; i < charts.size(); ++i) {
+        if (charts[i].data().tag == tag) {
+            return static_cast<std::uint16_t>(i);
+        }
     }
+    return std::nullopt;
+}
+
+std::uint16_t chart_of(std::span<const Chart> charts, const Runner& runner) {
+    if (const auto place = place_of_tag(charts, RunnerAccess::state(runner).chart_tag)) {
+        return *place;
+    }
+    throw ChartError({{"runner",
+                       "belongs to a chart that the crowd does not know",
+                       "add its chart first: add_chart",
+                       {},
+                       0,
+                       0}});
 }
 
 }  // namespace
@@ -227,36 +240,76 @@ void Crowd::catch_up(std::size_t index) noexcept {
     }
 }
 
+void Crowd::note_chart(std::size_t index) noexcept {
+    const std::uint32_t tag = detail::RunnerAccess::state(whole_[index]).chart_tag;
+    // One of a chart that the crowd does not know is refused in every tick, by whichever chart.
+    chart_of_[index] = detail::place_of_tag(charts_, tag).value_or(chart_of_[index]);
+}
+
+void Crowd::add_chart(const Chart& chart) {
+    if (detail::place_of_tag(charts_, chart.data().tag)) {
+        return;
+    }
+    constexpr std::size_t most = std::numeric_limits<std::uint16_t>::max();
+    if (charts_.size() == most) {
+        throw ChartError({{"chart",
+                           "the crowd knows 65,535 charts already",
+                           "remove_chart those that none is of",
+                           {},
+                           0,
+                           0}});
+    }
+    charts_.push_back(chart);
+}
+
+bool Crowd::remove_chart(const Chart& chart) {
+    const auto place = detail::place_of_tag(charts_, chart.data().tag);
+    if (!place || charts_.size() == 1 ||
+        std::find(chart_of_.begin(), chart_of_.end(), *place) != chart_of_.end()) {
+        return false;
+    }
+    charts_.erase(charts_.begin() + *place);
+    for (std::uint16_t& of : chart_of_) {
+        of = static_cast<std::uint16_t>(of > *place ? of - 1 : of);
+    }
+    return true;
+}
+
 void Crowd::reserve(std::size_t runners) {
+    chart_of_.reserve(runners);
     whole_.reserve(runners);
     quiet_.reserve(runners);
     quiet_now_.reserve(runners);
 }
 
 std::size_t Crowd::add(const Runner& runner) {
-    detail::check_chart(chart_, runner);
+    const std::uint16_t of = detail::chart_of(charts_, runner);
     const Runner added = runner;  // which may be one of this crowd's own
-    const std::size_t room = std::min({whole_.capacity(), quiet_.capacity(), quiet_now_.capacity()});
+    const std::size_t room =
+        std::min({chart_of_.capacity(), whole_.capacity(), quiet_.capacity(), quiet_now_.capacity()});
     if (size() == room) {
         reserve(std::max<std::size_t>(16, 2 * size()));  // before any grows, so that all do or none
     }
+    chart_of_.push_back(of);
     whole_.push_back(added);
     quiet_.emplace_back();
     quiet_now_.push_back(0);
     return size() - 1;
 }
 
-std::size_t Crowd::add(const Placement& placement) {
-    return add(spawn(chart_, placement));
+std::size_t Crowd::add(const Chart& chart, const Placement& placement) {
+    return add(spawn(chart, placement));
 }
 
 void Crowd::remove(std::size_t index) {
     if (index >= size()) {
         throw std::out_of_range("Crowd::remove: there is no runner of this index");
     }
+    chart_of_[index] = chart_of_.back();
     whole_[index] = whole_.back();
     quiet_[index] = quiet_.back();
     quiet_now_[index] = quiet_now_.back();
+    chart_of_.pop_back();
     whole_.pop_back();
     quiet_.pop_back();
     quiet_now_.pop_back();
@@ -271,7 +324,7 @@ Runner Crowd::runner(std::size_t index) const {
 }
 
 void Crowd::set(std::size_t index, const Runner& runner) {
-    detail::check_chart(chart_, runner);
+    chart_of_[index] = detail::chart_of(charts_, runner);
     whole_[index] = runner;
     quiet_now_[index] = 0;
 }

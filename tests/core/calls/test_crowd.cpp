@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <cursimeter/crowd.hpp>
+#include <cursimeter/reload.hpp>
 #include <limits>
 #include <random>
 
@@ -19,7 +20,14 @@ namespace {
 class Hands {
   public:
     Hands(const Chart& chart, std::size_t runners, unsigned seed)
-        : actions_(chart.action_count()), dice_(seed), intents_(runners), left_(runners), changes_(runners) {}
+        : Hands(std::vector<Chart>{chart}, runners, seed) {}
+    /// Of several charts some have actions that others have not: these are left out and told of.
+    Hands(const std::vector<Chart>& charts, std::size_t runners, unsigned seed)
+        : dice_(seed), intents_(runners), left_(runners), changes_(runners) {
+        for (const Chart& chart : charts) {
+            actions_ = std::max(actions_, chart.action_count());
+        }
+    }
 
     const std::vector<Intent>& next(double dt) {
         for (std::size_t i = 0; i < intents_.size(); ++i) {
@@ -53,7 +61,7 @@ class Hands {
     }
     bool chance(unsigned percent) { return dice_() % 100 < percent; }
 
-    std::size_t actions_;
+    std::size_t actions_ = 0;
     std::mt19937 dice_;
     std::vector<Intent> intents_;
     std::vector<double> left_;
@@ -65,18 +73,24 @@ bool same(const Event& a, const Event& b) {
            a.which == b.which;
 }
 
-/// Plays a crowd beside single runners, in `parts` parts, and holds every runner and every event against them.
-void play_both(const Chart& chart, const Terrain* terrain, std::size_t count, std::size_t parts, int ticks,
-               unsigned seed) {
-    Crowd crowd(chart);
+/// Plays a crowd beside single runners, in `parts` parts, and holds every runner and every event against them. The charts take turns.
+void play_both(const std::vector<Chart>& charts, const Terrain* terrain, std::size_t count, std::size_t parts,
+               int ticks, unsigned seed) {
+    Crowd crowd(charts[0]);
     std::vector<Runner> alone;
+    for (const Chart& chart : charts) {
+        crowd.add_chart(chart);
+    }
+    REQUIRE(crowd.charts().size() == charts.size());
     for (std::size_t i = 0; i < count; ++i) {
         const Placement placement{{static_cast<double>(i % 7) - 3.0, static_cast<double>(i % 5) - 2.0, 0.0},
                                   0.3 * static_cast<double>(i)};
-        REQUIRE(crowd.add(placement) == i);
+        const Chart& chart = charts[i % charts.size()];
+        REQUIRE((i % charts.size() == 0 ? crowd.add(placement) : crowd.add(chart, placement)) == i);
+        REQUIRE(crowd.chart(i).digest() == chart.digest());
         alone.push_back(spawn(chart, placement));
     }
-    Hands hands(chart, count, seed);
+    Hands hands(charts, count, seed);
     std::vector<CrowdReport> reports(parts, CrowdReport(4096));
     for (int tick = 0; tick < ticks; ++tick) {
         const Seconds dt{tick % 3 == 0 ? 1.0 / 60.0 : tick % 3 == 1 ? 0.0071 : 1.0 / 30.0};
@@ -92,6 +106,7 @@ void play_both(const Chart& chart, const Terrain* terrain, std::size_t count, st
         }
         std::size_t part = 0, at = 0, mended = 0, told = 0;
         for (std::size_t i = 0; i < count; ++i) {
+            const Chart& chart = charts[i % charts.size()];
             const Report report = terrain != nullptr ? advance(chart, alone[i], intents[i], *terrain, dt)
                                                      : advance(chart, alone[i], intents[i], dt);
             while (i >= count * (part + 1) / parts) {
@@ -133,16 +148,27 @@ void play_both(const Chart& chart, const Terrain* terrain, std::size_t count, st
 TEST_CASE("a crowd is its runners by themselves, to the bit, in any number of parts") {
     const Chart chart = compile(all_ways());
     for (const std::size_t parts : {1U, 2U, 3U, 7U}) {
-        play_both(chart, nullptr, 60, parts, 400, 11);
+        play_both({chart}, nullptr, 60, parts, 400, 11);
     }
-    play_both(chart, nullptr, 1, 1, 200, 5);
-    play_both(chart, nullptr, 3, 7, 50, 5);  // more parts than runners
+    play_both({chart}, nullptr, 1, 1, 200, 5);
+    play_both({chart}, nullptr, 3, 7, 50, 5);  // more parts than runners
 }
 
 TEST_CASE("crowds of random charts are their runners by themselves, to the bit") {
     for (unsigned seed = 1; seed <= 60; ++seed) {
         CAPTURE(seed);
-        play_both(compile(RandomChart(seed).chart()), nullptr, 12, 1 + seed % 2, 150, seed);
+        play_both({compile(RandomChart(seed).chart())}, nullptr, 12, 1 + seed % 2, 150, seed);
+    }
+}
+
+TEST_CASE("runners of several charts in one crowd are themselves, to the bit, in any number of parts") {
+    for (unsigned seed = 100; seed < 130; ++seed) {
+        CAPTURE(seed);
+        std::vector<Chart> charts{compile(all_ways())};
+        while (charts.size() < 1 + seed % 5) {
+            charts.push_back(compile(RandomChart(seed * 10 + static_cast<unsigned>(charts.size())).chart()));
+        }
+        play_both(charts, nullptr, 23, 1 + seed % 3, 150, seed);
     }
 }
 
@@ -152,7 +178,7 @@ TEST_CASE("a crowd in a world is its runners by themselves, to the bit") {
     course.boxes.push_back({{2.0, -3.0, 0.0}, {6.0, 3.0, 0.3}, Degrees{20.0}});
     course.walls.push_back({{-10.0, 4.0, 0.0}, {20.0, 4.0, 0.0}, 5.0, 0.3});
     const CourseTerrain terrain(Course(course), chart);
-    play_both(chart, &terrain, 20, 2, 150, 3);
+    play_both({chart}, &terrain, 20, 2, 150, 3);
 }
 
 TEST_CASE("what a game does to one of a crowd is what it does to a runner") {
@@ -199,12 +225,94 @@ TEST_CASE("a crowd takes no runner of another chart, and does not change then") 
     Crowd crowd(chart);
     crowd.add();
     const std::uint64_t before = digest(crowd.runner(0));
-    CHECK_THROWS_WITH(crowd.add(spawn(other)),
-                      "runner: belongs to another chart than the crowd; spawn it with the crowd's chart");
+    CHECK_THROWS_WITH(
+        crowd.add(spawn(other)),
+        "runner: belongs to a chart that the crowd does not know; add its chart first: add_chart");
+    CHECK_THROWS_AS(crowd.add(other, {}), ChartError);
     CHECK_THROWS_AS(crowd.set(0, spawn(other)), ChartError);
     CHECK_THROWS_AS(crowd.add(Placement{{std::nan(""), 0.0, 0.0}, 0.0}), ChartError);
     CHECK(crowd.size() == 1);
     CHECK(digest(crowd.runner(0)) == before);
+}
+
+TEST_CASE("a crowd's charts come and go: a chart is reloaded under the crowd") {
+    const Chart chart = compile(all_ways()), other = compile(leaper());
+    ChartSpec tuned_spec = all_ways();
+    tuned_spec.states[0].speed.forward = *tuned_spec.states[0].speed.forward + 1.0;
+    const Chart tuned = compile(tuned_spec);
+    Crowd crowd(chart);
+    crowd.add_chart(other);
+    crowd.add_chart(compile(leaper()));  // the same once more
+    REQUIRE(crowd.charts().size() == 2);
+    for (int i = 0; i < 6; ++i) {
+        i % 2 == 0 ? crowd.add() : crowd.add(other);
+    }
+    Intent walk;
+    walk.move = {1.0, 0.0};
+    const std::vector<Intent> intents(6, walk);
+    CrowdReport report;
+    const auto play = [&] {
+        for (int i = 0; i < 60; ++i) {
+            advance_all(crowd, intents, Seconds{1.0 / 60.0}, report);
+            REQUIRE(report.advanced() == crowd.size());
+        }
+    };
+    play();
+
+    CHECK_FALSE(crowd.remove_chart(chart));  // runners are of it
+    CHECK_FALSE(crowd.remove_chart(tuned));  // not the crowd's
+    CHECK(crowd.charts().size() == 2);
+    crowd.add_chart(tuned);
+    std::vector<Runner> alone;
+    for (std::size_t i = 0; i < crowd.size(); ++i) {
+        if (crowd.chart(i).digest() == chart.digest()) {
+            crowd.set(i, carry_over(chart, crowd.runner(i), tuned).runner);
+        }
+        alone.push_back(crowd.runner(i));
+    }
+    CHECK(crowd.remove_chart(chart));
+    REQUIRE(crowd.charts().size() == 2);
+    CHECK(crowd.charts()[0].digest() == other.digest());
+    CHECK(crowd.charts()[1].digest() == tuned.digest());
+    play();
+    for (std::size_t i = 0; i < crowd.size(); ++i) {
+        const Chart& of = i % 2 == 0 ? tuned : other;
+        CHECK(crowd.chart(i).digest() == of.digest());
+        for (int tick = 0; tick < 60; ++tick) {
+            static_cast<void>(advance(of, alone[i], walk, Seconds{1.0 / 60.0}));
+        }
+        CHECK(digest(crowd.runner(i)) == digest(alone[i]));
+    }
+    // By a game's own change, and by removal, where the last takes the place.
+    crowd.change(0, [&](Runner& runner) { runner = spawn(other); });
+    CHECK(crowd.chart(0).digest() == other.digest());
+    crowd.remove(1);
+    CHECK(crowd.chart(1).digest() == other.digest());
+    crowd.remove(2);
+    CHECK(crowd.chart(2).digest() == tuned.digest());
+    play();
+    Crowd single(chart);
+    CHECK_FALSE(single.remove_chart(chart));
+}
+
+TEST_CASE("an intent that means another chart's actions is refused, of runners at rest and on their way") {
+    const Chart chart = compile(all_ways()), other = compile(leaper());
+    Crowd crowd(chart);
+    crowd.add_chart(other);
+    crowd.add(chart);
+    crowd.add(other);
+    std::vector<Intent> intents(2);
+    intents[0].naming = chart.naming();
+    intents[1].naming = other.naming();
+    CrowdReport report;
+    for (int i = 0; i < 100; ++i) {  // until both go on as they are
+        advance_all(crowd, intents, Seconds{0.01}, report);
+        REQUIRE(report.refused() == 0);
+    }
+    std::swap(intents[0].naming, intents[1].naming);
+    advance_all(crowd, intents, Seconds{0.01}, report);
+    CHECK(report.refused() == 2);
+    CHECK(report.first_refusal() == Refusal::foreign_intent);
 }
 
 TEST_CASE("a runner of another chart that a game slips into a crowd is refused in every tick") {
