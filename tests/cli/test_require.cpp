@@ -39,10 +39,10 @@ TEST_CASE("check: a requirement that is refuted comes with a drill that plays") 
         run_program("check " + bearer_file + " --json --require 'never walk with stamina spent'");
     const nlohmann::json told = nlohmann::json::parse(as_json.out);
     CHECK(told["sound"] == false);
-    REQUIRE(told["requirements"].size() == 5);
+    REQUIRE(told["requirements"].size() == 6);
     CHECK(told["requirements"][0]["decision"] == "proven");
-    CHECK(told["requirements"][4]["decision"] == "refuted");
-    CHECK(told["requirements"][4]["breach"].get<std::string>() == read_file(file));
+    CHECK(told["requirements"][5]["decision"] == "refuted");
+    CHECK(told["requirements"][5]["breach"].get<std::string>() == read_file(file));
 }
 
 TEST_CASE("check: a requirement that is wrong is told at its place, in the call or in the chart") {
@@ -58,7 +58,7 @@ TEST_CASE("check: a requirement that is wrong is told at its place, in the call 
     const std::string chart = folder.write("c.toml", own + "[[require]]\nthat = \"dash is short\"\n");
     const auto lines = std::count(own.begin(), own.end(), '\n');
     refuses("check" + quoted(chart), chart + ":" + std::to_string(lines + 2) +
-                                         ":1: require[5].that: 'dash is short' is no requirement; write ");
+                                         ":1: require[6].that: 'dash is short' is no requirement; write ");
     const std::string key =
         folder.write("k.toml", source(bearer_file) + "\n[[require]]\nthta = \"never sprint\"\n");
     refuses("check" + quoted(key), key + ":");
