@@ -117,6 +117,71 @@ TEST_CASE("require: who coasts comes to rest by the gain") {
     check_open(skid("\"speed > 1\", \"grounded\""), "skid ends within 5 s");
 }
 
+TEST_CASE("require: a flight goes where it looks, and as its keys say") {
+    // 8 m/s along the look; up 3, down 2 by keys; it sinks at 1. Entered from a walk, and left for it on the ground.
+    const auto flight = [](const std::string& fly, const std::string& gain = "up = 10, down = 10") {
+        return skater("[states.fly]\nkind = \"fly\"\nspeed = { forward = 8 }\ngain = { law = \"ramp\", " +
+                          gain +
+                          " }\nfly = { up = \"jump\", down = \"crouch\", climb = 3, dive = 2, sink = 1, " +
+                          fly + " }\nenter = [\"dash on\", \"not grounded\"]\n",
+                      "\"fly\", ");
+    };
+    const std::string by_look = flight("by_look = true"), level = flight("by_look = false");
+    // It may have been falling at 40 before.
+    check_proven(by_look, "never fly with rise > 10");
+    check_open(by_look, "never fly with rise > 9.9");
+    check_proven(level, "never fly with rise > 6.3246");  // that of the jump before
+    check_open(level, "never fly with rise > 6.3");
+    check_proven(by_look, "never fly with rise < -40");
+    check_open(by_look, "never fly with rise < -39");
+    // What turns at once takes the speed of a fall along, and falls again: each time it is faster.
+    const std::string at_once = flight("by_look = true", "turn = \"at_once\", up = 10, down = 10");
+    check_open(at_once, "never fly with rise > 39");
+    check_open(at_once, "never fly with rise > 1000");
+}
+
+TEST_CASE("require: a flight from the ground falls no faster than it dives") {
+    const auto swift = [](const std::string& by_look) {
+        return "format = 1\nname = \"swift\"\nrank = [\"fly\"]\n[actions]\ndive = {}\nclimb = "
+               "{}\n[states.fly]\nkind = "
+               "\"fly\"\nspeed = { forward = 8 }\ngain = { law = \"instant\" }\nfly = { down = \"dive\", "
+               "dive = 2, sink = 1, "
+               "by_look = " +
+               by_look + " }\n";
+    };
+    check_proven(swift("true"), "never fly with rise < -11");
+    check_open(swift("true"), "never fly with rise < -10.9");
+    check_proven(swift("false"), "never fly with rise < -3");
+    check_open(swift("false"), "never fly with rise < -2.9");
+}
+
+TEST_CASE("require: a wall run climbs as its chart says, and falls for as long as it lasts") {
+    const std::string chart = skater(
+        "[states.run]\nkind = \"wall\"\nspeed = { forward = 6 }\ngain = { law = \"ramp\", up = 6, down = 6 "
+        "}\n"
+        "wall = { seconds = 1.5, climb = 8, gravity = 5, growth = 6 }\nenter = [\"not grounded\"]\n",
+        "\"run\", ");
+    check_proven(chart, "never run with rise > 8");
+    check_open(chart, "never run with rise > 7.9");
+    // (5 + 6 * 1.51) * 1.51 m/s at most, in truth 14.4 - 8.
+    check_proven(chart, "never run with rise < -21.3");
+    check_open(chart, "never run with rise < -6.3");
+}
+
+TEST_CASE("require: a burst that falls gathers speed while it lasts, and one that is aimed goes anywhere") {
+    std::string falls = skater();
+    falls.replace(falls.find("seconds = 0.2"), 13, "seconds = 0.2, gravity = true");
+    falls += "air = { rise_gravity = 20, fall_gravity = 20 }\n";
+    check_proven(falls,
+                 "never dash with rise < -4.21");  // 20 m/s^2 for 0.2 s and the 10 ms that do not count
+    check_open(falls, "never dash with rise < -3.9");
+    check_proven(skater(), "never dash with rise > 0.001");
+    std::string aimed = skater();
+    aimed.replace(aimed.find("\"facing\""), 8, "\"look\"");
+    check_proven(aimed, "never dash with rise > 15");
+    check_open(aimed, "never dash with rise > 14.9");
+}
+
 TEST_CASE("require: boosts that each slide adds anew end at their limit, or nowhere") {
     // Slide, jump, slide again: each time 2 m/s more.
     check_proven(slide(), "never slide with speed > 7");
@@ -154,4 +219,16 @@ TEST_CASE("require: modifiers count at their strongest") {
     const std::string slowed =
         "[modifiers.slowed]\nseconds = 5\naffects = [{ what = \"speed\", times = 0.5 }]\n";
     check_proven(skater(slowed), "never sprint with speed > 6, grounded");
+    // Three stacks of each of sixteen granters: 6 + 48 * 2.55 * 0.5 m/s. What is set counts where it is more.
+    const std::string drive =
+        "[modifiers.drive]\nstacking = \"count\"\nmost = 3\naffects = [{ what = \"speed\", adds = 0.5 }]\n";
+    check_proven(skater(drive), "never sprint with speed > 67.21, grounded");
+    check_open(skater(drive), "never sprint with speed > 67.1, grounded");
+    const std::string tow = "[modifiers.tow]\nseconds = 1\naffects = [{ what = \"speed\", sets = 9 }]\n";
+    check_proven(skater(tow), "never sprint with speed > 9, grounded");
+    check_open(skater(tow), "never sprint with speed > 8.9, grounded");
+    // Who walks aside may be faster than ahead.
+    std::string crab = skater();
+    crab.replace(crab.find("forward = 2"), 11, "forward = 2, side = 7");
+    check_open(crab, "never walk with speed > 6.9, grounded");
 }

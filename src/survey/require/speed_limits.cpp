@@ -31,8 +31,8 @@ Fastest target_in(const ChartData& chart, const CompiledState& state) {
         return {wanted, 0.0, 0.0, wanted};
     }
     const double by_look = state.fly.by_look ? wanted : 0.0;
-    const double up = state.fly.climb, down = state.fly.dive + state.fly.sink;
-    return {wanted, by_look + up, by_look + down, wanted + std::max(up, down)};
+    const double up = state.fly.climb - state.fly.sink, down = state.fly.dive + state.fly.sink;
+    return {wanted, std::max(0.0, by_look + up), by_look + down, wanted + std::max(std::abs(up), down)};
 }
 
 double most_take_off(const ChartData& chart, const CompiledState& state) {
@@ -117,7 +117,12 @@ Fastest entered_at(const ChartData& chart, std::uint8_t from, std::uint8_t to, F
             break;
         case StateKind::burst: {
             const double speed = most_modified(chart, detail::measure::burst, state.burst.speed);
-            now = {speed, speed, speed, speed};
+            const auto* end = state.burst.along.data() + state.burst.along_count;
+            const bool is_level = std::all_of(state.burst.along.data(), end, [](Along along) {
+                return along == Along::input || along == Along::facing;
+            });
+            const double upright = is_level ? 0.0 : speed;
+            now = {speed, upright, upright, speed};
             break;
         }
         case StateKind::wall:
@@ -158,7 +163,7 @@ Fastest kept_at(const ChartData& chart, std::uint8_t number, Fastest entered, co
             break;
         case StateKind::fly:
             kept.widen(target_in(chart, state));
-            if (state.gain.turns_at_once) {
+            if (state.gain.turns_at_once && state.gain.law != GainLaw::instant) {
                 kept.level = kept.up = kept.down = kept.whole;
             }
             break;
