@@ -187,6 +187,13 @@ TEST_CASE("require: boosts that each slide adds anew end at their limit, or nowh
     check_proven(slide(), "never slide with speed > 7");
     check_open(slide(), "never slide with speed > 6.99");
     check_open(slide("boost = 2"), "never slide with speed > 30");
+    // Nor need there be another state in between.
+    const std::string kicks =
+        "format = 1\nname = \"kicks\"\nrank = [\"skate\"]\n[actions]\nkick = {}\n[states.skate]\nkind = "
+        "\"slide\"\n"
+        "slide = { boost = 2, friction = 1 }\nagain = true\nenter = [[\"kick pressed\"], [\"speed < "
+        "1\"]]\nstay = []\n";
+    CHECK(rule(kicks, "never skate with speed > 5, grounded").decision == Decision::refuted);
 }
 
 TEST_CASE("require: what asks for less speed lets nobody in that is faster") {
