@@ -37,7 +37,8 @@ Speeds::Speeds(const detail::ChartData& chart, const PassageMap& map, std::vecto
       limits_(std::move(limits)),
       reachable_(map.begins()),
       entered_(chart.states.size()),
-      kept_(chart.states.size()) {
+      kept_(chart.states.size()),
+      ways_(chart.states.size() * chart.states.size()) {
     for (std::uint8_t state = 0; state < chart.states.size(); ++state) {
         kept_[state] = kept_at(chart, state, {}, limits_[state]);  // spawned at rest
     }
@@ -56,27 +57,43 @@ Speeds::Speeds(const detail::ChartData& chart, const PassageMap& map, std::vecto
     }
 }
 
+/// Asks the solver about the ways from one state to another that were not open at the speeds so far.
+void Speeds::open_ways(std::uint8_t from, std::uint8_t to, std::vector<Way>& ways) const {
+    const bool all_open =
+        !ways.empty() && std::all_of(ways.begin(), ways.end(), [](const Way& way) { return way.aloft; });
+    if (all_open) {
+        return;
+    }
+    const AllOf before = during(from);
+    const std::vector<AllOf> demands = map_.demands(from, to, When::any);
+    ways.resize(demands.size());
+    for (std::size_t i = 0; i < ways.size(); ++i) {
+        AllOf moment = demands[i];
+        append(moment, before);
+        ways[i].open = ways[i].open || map_.solver().possible(moment);
+        moment.push_back({Literal{detail::fact::grounded, false}});
+        ways[i].aloft = ways[i].aloft || (ways[i].open && map_.solver().possible(moment));
+    }
+}
+
 /// Takes in how a state is entered from another. Returns whether that is news of it.
 bool Speeds::follow(std::uint8_t from, std::uint8_t to, bool without_end) {
     const detail::CompiledCondition& enter = chart_.states[to].enter;
-    const AllOf before = during(from);
-    const std::vector<AllOf> ways = map_.demands(from, to, When::any);
+    std::vector<Way>& ways = ways_[from * chart_.states.size() + to];
+    open_ways(from, to, ways);
     Fastest entered = entered_[to];
     bool follows = false;
     for (std::size_t i = 0; i < ways.size(); ++i) {
-        AllOf way = ways[i];
-        append(way, before);
-        if (!map_.solver().possible(way)) {
+        if (!ways[i].open) {
             continue;
         }
         follows = true;
         Fastest then = kept_[from];
-        way.push_back({Literal{detail::fact::grounded, false}});
-        if (!map_.solver().possible(way)) {  // nothing goes up or down that stands
-            then = {then.level, 0.0, 0.0, then.level};
-        }
         if (enter.clause_count != 0) {
             then = capped(chart_, chart_.clauses[static_cast<std::size_t>(enter.first_clause) + i], then);
+        }
+        if (!ways[i].aloft) {  // nothing goes up or down that stands
+            then = {then.level, 0.0, 0.0, then.level};
         }
         entered.widen(entered_at(chart_, from, to, then));
     }

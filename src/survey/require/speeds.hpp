@@ -21,6 +21,12 @@ class Speeds {
     [[nodiscard]] AllOf during(std::uint8_t state) const;
 
   private:
+    /// What is known of a way into a state; it stays so, since speeds only grow.
+    struct Way {
+        bool open = false;   ///< some moment takes it
+        bool aloft = false;  ///< and one at which the runner is in the air
+    };
+    void open_ways(std::uint8_t from, std::uint8_t to, std::vector<Way>& ways) const;
     bool follow(std::uint8_t from, std::uint8_t to, bool without_end);
 
     const detail::ChartData& chart_;
@@ -28,6 +34,7 @@ class Speeds {
     std::vector<VisitLimits> limits_;
     detail::StateMask reachable_ = 0;
     std::vector<Fastest> entered_, kept_;  ///< by state
+    std::vector<std::vector<Way>> ways_;   ///< by from * states + to, in the order of the clauses of `enter`
 };
 
 }  // namespace cursimeter::survey
