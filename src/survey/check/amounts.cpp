@@ -330,6 +330,18 @@ std::vector<Finding> Checker::run() {
     return std::move(findings_);
 }
 
+detail::StateMask Checker::restless() {
+    restless_states();
+    restless_levels();
+    detail::StateMask found = 0;
+    for (const Finding& finding : findings_) {
+        for (const std::string& name : finding.states) {
+            found |= detail::StateMask{1} << chart_.state(name).index;
+        }
+    }
+    return found;
+}
+
 std::vector<Finding> check(const ChartSpec& spec) {
     return Checker(spec).run();
 }

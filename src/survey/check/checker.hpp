@@ -14,6 +14,8 @@ class Checker {
     explicit Checker(const ChartSpec& spec)
         : spec_(spec), chart_(compile(spec)), data_(chart_.data()), map_(data_) {}
     [[nodiscard]] std::vector<Finding> run();
+    /// Bit per state that comes and goes many times a second, by itself or with others: what is told as flicker and left at once.
+    [[nodiscard]] detail::StateMask restless();
 
   private:
     // conditions.cpp

@@ -4,8 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cursimeter/survey/check.hpp>
 
+#include "survey/check/checker.hpp"
 #include "survey/expected_terms.hpp"
 #include "survey/require/asked.hpp"
 #include "survey/require/breach_search.hpp"
@@ -27,7 +27,7 @@ class Judgement {
     }
 
     Ruling run() {
-        if (std::optional<Proven> proof = prove(asked_, restless_states())) {
+        if (std::optional<Proven> proof = prove(asked_, Checker(spec_).restless())) {
             ruling_.decision = Decision::proven;
             ruling_.because = std::move(proof->because);
             ruling_.unless = proof->by_speeds ? faster_by_others : "";
@@ -62,19 +62,6 @@ class Judgement {
     }
 
   private:
-    /// Those of which `check` tells that they come and go.
-    [[nodiscard]] detail::StateMask restless_states() const {
-        detail::StateMask restless = 0;
-        for (const Finding& finding : check(spec_)) {
-            if (finding.kind == FindingKind::flicker || finding.kind == FindingKind::left_at_once) {
-                for (const std::string& name : finding.states) {
-                    restless |= detail::StateMask{1} << asked_.chart().state(name).index;
-                }
-            }
-        }
-        return restless;
-    }
-
     [[nodiscard]] double limit_of_visit() const { return asked_.requirement().seconds + held_back_seconds; }
 
     [[nodiscard]] bool looks_forbidden(const Runner& runner, const detail::Facts& facts) const {

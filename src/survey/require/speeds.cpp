@@ -57,34 +57,41 @@ Speeds::Speeds(const detail::ChartData& chart, const PassageMap& map, std::vecto
     }
 }
 
-/// Asks the solver about the ways from one state to another that were not open at the speeds so far.
-void Speeds::open_ways(std::uint8_t from, std::uint8_t to, std::vector<Way>& ways) const {
-    const bool all_open =
-        !ways.empty() && std::all_of(ways.begin(), ways.end(), [](const Way& way) { return way.aloft; });
-    if (all_open) {
+/// Asks the solver about the ways from one state to another that were not open at the speeds so far, if it could say otherwise now.
+void Speeds::open_ways(std::uint8_t from, std::uint8_t to, Ways& ways) const {
+    const bool all_open = ways.ruled_out && std::all_of(ways.all.begin(), ways.all.end(),
+                                                        [](const Way& way) { return way.aloft; });
+    const AllOf before = during(from);
+    // Speeds only grow, so that less and less is ruled out: by fewer demands, or by weaker ones.
+    std::size_t ruled_out = 0;
+    for (const AnyOf& demand : before) {
+        ruled_out += demand.clear.fixed.any() ? 1 : 2;
+    }
+    if (all_open || ways.ruled_out == ruled_out) {
         return;
     }
-    const AllOf before = during(from);
+    ways.ruled_out = ruled_out;
     const std::vector<AllOf> demands = map_.demands(from, to, When::any);
-    ways.resize(demands.size());
-    for (std::size_t i = 0; i < ways.size(); ++i) {
+    ways.all.resize(demands.size());
+    for (std::size_t i = 0; i < demands.size(); ++i) {
         AllOf moment = demands[i];
         append(moment, before);
-        ways[i].open = ways[i].open || map_.solver().possible(moment);
+        Way& way = ways.all[i];
+        way.open = way.open || map_.solver().possible(moment);
         moment.push_back({Literal{detail::fact::grounded, false}});
-        ways[i].aloft = ways[i].aloft || (ways[i].open && map_.solver().possible(moment));
+        way.aloft = way.aloft || (way.open && map_.solver().possible(moment));
     }
 }
 
 /// Takes in how a state is entered from another. Returns whether that is news of it.
 bool Speeds::follow(std::uint8_t from, std::uint8_t to, bool without_end) {
     const detail::CompiledCondition& enter = chart_.states[to].enter;
-    std::vector<Way>& ways = ways_[from * chart_.states.size() + to];
+    Ways& ways = ways_[from * chart_.states.size() + to];
     open_ways(from, to, ways);
     Fastest entered = entered_[to];
     bool follows = false;
-    for (std::size_t i = 0; i < ways.size(); ++i) {
-        if (!ways[i].open) {
+    for (std::size_t i = 0; i < ways.all.size(); ++i) {
+        if (!ways.all[i].open) {
             continue;
         }
         follows = true;
@@ -92,7 +99,7 @@ bool Speeds::follow(std::uint8_t from, std::uint8_t to, bool without_end) {
         if (enter.clause_count != 0) {
             then = capped(chart_, chart_.clauses[static_cast<std::size_t>(enter.first_clause) + i], then);
         }
-        if (!ways[i].aloft) {  // nothing goes up or down that stands
+        if (!ways.all[i].aloft) {  // nothing goes up or down that stands
             then = {then.level, 0.0, 0.0, then.level};
         }
         entered.widen(entered_at(chart_, from, to, then));

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "survey/check/passage_map.hpp"
@@ -26,7 +27,12 @@ class Speeds {
         bool open = false;   ///< some moment takes it
         bool aloft = false;  ///< and one at which the runner is in the air
     };
-    void open_ways(std::uint8_t from, std::uint8_t to, std::vector<Way>& ways) const;
+    struct Ways {
+        std::vector<Way> all;  ///< in the order of the clauses of `enter`
+        /// How much was ruled out by speeds where they come from, when the solver was last asked.
+        std::optional<std::size_t> ruled_out;
+    };
+    void open_ways(std::uint8_t from, std::uint8_t to, Ways& ways) const;
     bool follow(std::uint8_t from, std::uint8_t to, bool without_end);
 
     const detail::ChartData& chart_;
@@ -34,7 +40,7 @@ class Speeds {
     std::vector<VisitLimits> limits_;
     detail::StateMask reachable_ = 0;
     std::vector<Fastest> entered_, kept_;  ///< by state
-    std::vector<std::vector<Way>> ways_;   ///< by from * states + to, in the order of the clauses of `enter`
+    std::vector<Ways> ways_;               ///< by from * states + to
 };
 
 }  // namespace cursimeter::survey
