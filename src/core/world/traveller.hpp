@@ -1,5 +1,7 @@
 #pragma once
 
+#include <algorithm>
+
 #include <cursimeter/terrain.hpp>
 
 #include "core/runner/instant.hpp"
@@ -56,7 +58,8 @@ class Traveller {
     };
 
     [[nodiscard]] Capsule body() const;
-    [[nodiscard]] double time() const { return runner_.clock - begin_; }
+    /// s since the tick's begin. A leg that was due an instant's width ago puts the clock back by as much.
+    [[nodiscard]] double time() const { return std::max(0.0, runner_.clock - begin_); }
     void ask_world(double seconds);
     [[nodiscard]] double carrying_speed() const;
     /// How far a chord may lead, m.
