@@ -32,7 +32,9 @@ struct Asked {
     std::string words;
     std::string state;  ///< "" for any
     std::function<bool(const Runner&)> so;
-    double most = -1.0;  ///< s in the state; below 0: no such bound
+    double most = -1.0;   ///< s in the state; below 0: no such bound
+    std::string wanted;   ///< that is possible from `state`; "": nothing is asked so
+    double within = 0.0;  ///< s
 };
 
 /// A bound on what a runner's speed comes to: above `speed` it is broken.
@@ -88,6 +90,14 @@ void some_speed(support::RandomChart& dice, const ChartSpec& chart, Asked& asked
 Asked some_requirement(support::RandomChart& dice, const ChartSpec& chart, const Chart& compiled) {
     Asked asked;
     const StateSpec& state = chart.states[dice.below(static_cast<unsigned>(chart.states.size()))];
+    if (dice.chance(20)) {
+        asked.wanted = chart.states[dice.below(static_cast<unsigned>(chart.states.size()))].name;
+        asked.within = dice.one_of({0.0, 0.1, 0.5, 1.0, 2.0, 5.0});
+        asked.state = dice.chance(30) ? "" : state.name;
+        asked.words = (asked.state.empty() ? "" : "from " + asked.state + ": ") +
+                      fmt::format("{} possible within {} s", asked.wanted, asked.within);
+        return asked;
+    }
     if (dice.chance(30)) {
         asked.most = dice.one_of({0.1, 0.3, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0});
         asked.state = state.name;
@@ -157,6 +167,50 @@ class Watch {
     int seen_ = 0;
 };
 
+/// Whether some keys bring a state about from this moment on: nothing is touched for a while, then any keys go down together, with
+/// any move.
+bool can_be_had(const Chart& chart, const Runner& now, StateId wanted, double within) {
+    Runner runner = now;
+    constexpr Move moves[] = {{0.0, 0.0}, {1.0, 0.0}, {-1.0, 0.0}, {0.0, 1.0}};
+    const auto ticks = static_cast<int>((within + shortest_return.value) * rate) + 2;
+    for (int waited = 0; waited <= ticks && runner.state() != wanted; ++waited) {
+        for (std::uint32_t keys = 0; keys < std::uint32_t{1} << chart.action_count(); ++keys) {
+            for (const Move move : moves) {
+                Runner tried = runner;
+                Intent intent;
+                intent.move = move;
+                intent.held = keys;
+                for (int tick = 0; tick < seen_for; ++tick) {
+                    static_cast<void>(advance(chart, tried, intent, Seconds{1.0 / rate}));
+                    if (tried.state() == wanted) {
+                        return true;
+                    }
+                }
+            }
+        }
+        static_cast<void>(advance(chart, runner, Intent{}, Seconds{1.0 / rate}));
+    }
+    return runner.state() == wanted;
+}
+
+/// From which moment on of a run something that was proven possible cannot be had: s.
+std::optional<double> out_of_reach_in(const Chart& chart, const Asked& asked, const DrillSpec& spec) {
+    const Drill drill(spec, chart);
+    Runner runner = drill.spawn(chart);
+    DrillPlayer player(drill, runner);
+    const StateId wanted = chart.state(asked.wanted);
+    const auto ticks = static_cast<int>(spec.seconds * rate);
+    for (int i = 0; i < ticks; ++i) {
+        const double begin = i / rate, end = (i + 1) / rate;
+        static_cast<void>(advance(chart, runner, player.intent(begin, end), Seconds{end - begin}));
+        const bool begins = asked.state.empty() || chart.name(runner.state()) == asked.state;
+        if (i % 37 == 0 && begins && !can_be_had(chart, runner, wanted, asked.within)) {
+            return end;
+        }
+    }
+    return std::nullopt;
+}
+
 struct Break {
     std::size_t which;
     double at;  ///< s
@@ -185,7 +239,8 @@ std::optional<Break> broken_in(const Chart& chart, const std::vector<Asked>& all
 }
 
 struct Counts {
-    std::atomic<unsigned> proven{0}, by_speeds{0}, refuted{0}, undecided{0}, broken{0}, unseen{0};
+    std::atomic<unsigned> proven{0}, by_speeds{0}, possible{0}, refuted{0}, undecided{0}, broken{0},
+        unseen{0};
 };
 
 void try_chart(unsigned seed, unsigned runs, Counts& counts, std::mutex& output) {
@@ -212,11 +267,24 @@ void try_chart(unsigned seed, unsigned runs, Counts& counts, std::mutex& output)
         } else if (ruling.decision == Decision::refuted) {
             ++counts.refuted;
             // A breach of 10 to 20 ms is not seen at the ends of ticks; one that lasts is.
-            counts.unseen += broken_in(chart, {asked}, *ruling.breach) ? 0 : 1;
+            counts.unseen += !asked.wanted.empty() || broken_in(chart, {asked}, *ruling.breach) ? 0 : 1;
         } else {
             ++counts.proven;
             counts.by_speeds += ruling.unless.empty() ? 0 : 1;
-            proven.push_back(asked);
+            if (asked.wanted.empty()) {
+                proven.push_back(asked);
+            }
+            for (unsigned run = 0; run < runs && !asked.wanted.empty(); run += 20) {
+                const DrillSpec drill = dice.drill(spec, 5.0);
+                if (const std::optional<double> at = out_of_reach_in(chart, asked, drill)) {
+                    const std::lock_guard lock(output);
+                    fmt::print("chart {}: proven: {}\nand out of reach at {} s:\n{}\n{}\n", seed, asked.words,
+                               *at, format_chart(spec), format_drill(drill));
+                    ++counts.broken;
+                    break;
+                }
+            }
+            counts.possible += asked.wanted.empty() ? 0 : 1;
         }
     }
     for (unsigned run = 0; run < runs && !proven.empty(); ++run) {
@@ -253,10 +321,11 @@ int main(int argc, char** argv) {
         worker.join();
     }
     fmt::print(
-        "{} charts, {} runs for each proof: {} proven ({} by speeds), {} refuted ({} too short to be seen at "
+        "{} charts, {} runs for each proof: {} proven ({} by speeds, {} that something is possible), {} "
+        "refuted ({} too short to be seen at "
         "the ends of "
         "ticks), {} not decided, {} wrong\n",
-        charts, runs, counts.proven.load(), counts.by_speeds.load(), counts.refuted.load(),
-        counts.unseen.load(), counts.undecided.load(), counts.broken.load());
+        charts, runs, counts.proven.load(), counts.by_speeds.load(), counts.possible.load(),
+        counts.refuted.load(), counts.unseen.load(), counts.undecided.load(), counts.broken.load());
     return counts.broken == 0 && counts.proven > 0 && counts.refuted > 0 ? 0 : 1;
 }
