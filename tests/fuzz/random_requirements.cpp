@@ -167,22 +167,46 @@ class Watch {
     int seen_ = 0;
 };
 
-/// Whether some keys bring a state about from this moment on: nothing is touched for a while, then any keys go down together, with
-/// any move.
+/// Whether a state was entered, even if it was left at once.
+bool enters(const Report& report, StateId wanted) {
+    const std::span<const Event> events = report.events();
+    return std::any_of(events.begin(), events.end(), [&](const Event& event) {
+        return event.kind == EventKind::entered && event.subject == wanted.index;
+    });
+}
+
+/// Plays some ticks with one intent; whether a state was entered meanwhile.
+bool enters_by(const Chart& chart, Runner& runner, const Intent& intent, int ticks, StateId wanted) {
+    bool entered = false;
+    for (int tick = 0; tick < ticks; ++tick) {
+        entered = enters(advance(chart, runner, intent, Seconds{1.0 / rate}), wanted) || entered;
+    }
+    return entered;
+}
+
+/// Whether some keys bring a state about from this moment on: nothing is touched for a while; then some are tapped, which turns toggles
+/// over, and any go down together, with any move.
 bool can_be_had(const Chart& chart, const Runner& now, StateId wanted, double within) {
     Runner runner = now;
     constexpr Move moves[] = {{0.0, 0.0}, {1.0, 0.0}, {-1.0, 0.0}, {0.0, 1.0}};
+    const std::uint32_t all = std::uint32_t{1} << chart.action_count();
     const auto ticks = static_cast<int>((within + shortest_return.value) * rate) + 2;
     for (int waited = 0; waited <= ticks && runner.state() != wanted; ++waited) {
-        for (std::uint32_t keys = 0; keys < std::uint32_t{1} << chart.action_count(); ++keys) {
-            for (const Move move : moves) {
-                Runner tried = runner;
-                Intent intent;
-                intent.move = move;
-                intent.held = keys;
-                for (int tick = 0; tick < seen_for; ++tick) {
-                    static_cast<void>(advance(chart, tried, intent, Seconds{1.0 / rate}));
-                    if (tried.state() == wanted) {
+        for (std::uint32_t taps = 0; taps < all; ++taps) {
+            Runner tapped = runner;
+            Intent tap;
+            tap.held = taps;
+            if (taps != 0 &&
+                (enters_by(chart, tapped, tap, 1, wanted) || enters_by(chart, tapped, Intent{}, 1, wanted))) {
+                return true;
+            }
+            for (std::uint32_t keys = 0; keys < all; ++keys) {
+                for (const Move move : moves) {
+                    Runner tried = tapped;
+                    Intent intent;
+                    intent.move = move;
+                    intent.held = keys;
+                    if (enters_by(chart, tried, intent, seen_for, wanted)) {
                         return true;
                     }
                 }
