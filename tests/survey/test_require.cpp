@@ -180,6 +180,52 @@ TEST_CASE("require: what can be had from any state, and what keeps one waiting f
           Decision::refuted);
 }
 
+TEST_CASE("require: hands that bring a state about must first have done what the chart asks for") {
+    const auto with = [](const std::string& actions, const std::string& more, const std::string& rank) {
+        return parse_chart("format = 1\nname = \"hands\"\nrank = [" + rank + "\"walk\"]\n[actions]\n" +
+                               actions +
+                               "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n"
+                               "gain = { law = \"ramp\", up = 10, down = 10 }\n" +
+                               more,
+                           "hands.toml")
+            .spec;
+    };
+    const auto is_proven = [](const ChartSpec& chart, const std::string& words) {
+        return survey::rule_on(chart, words, quick()).decision == Decision::proven;
+    };
+    const std::string vault =
+        "[states.vault]\nlike = \"walk\"\nenter = [\"sprint on\", \"jump pressed\"]\nstay = [\"sprint "
+        "on\"]\n";
+    CHECK(is_proven(with("sprint = {}\njump = {}\n", vault, "\"vault\", "),
+                    "from walk: vault possible within 0 s"));
+    // Sprint must go down first, or with the jump: then it lunges.
+    const std::string lunge =
+        "[states.lunge]\nkind = \"burst\"\nburst = { speed = 9, seconds = 0.2 }\nenter = [\"sprint "
+        "pressed\"]\n";
+    CHECK_FALSE(is_proven(with("sprint = {}\njump = {}\n", vault + lunge, "\"lunge\", \"vault\", "),
+                          "from walk: vault possible within 0.1 s"));
+    // A key that is let go may bring something about itself.
+    const std::string run = "[states.run]\nlike = \"walk\"\nenter = [\"sprint on\"]\n";
+    const std::string skid =
+        "[states.skid]\nkind = \"burst\"\nburst = { speed = 1, seconds = 1 }\nenter = [\"sprint "
+        "released\"]\n";
+    CHECK(is_proven(with("sprint = {}\n", run, "\"run\", "), "from run: walk possible within 0 s"));
+    CHECK_FALSE(is_proven(with("sprint = {}\n", run + skid, "\"skid\", \"run\", "),
+                          "from run: walk possible within 0.5 s"));
+    CHECK(is_proven(with("sprint = {}\n", run + skid, "\"skid\", \"run\", "),
+                    "from run: walk possible within 1 s"));
+    // So may a press that waits: up to 0.3 s, and then the hop lasts 0.2 s.
+    const std::string hop =
+        "[states.hop]\nkind = \"burst\"\nburst = { speed = 1, seconds = 0.2 }\nenter = [\"jump pressed\", "
+        "\"not sprint on\"]\n";
+    const ChartSpec waiting = with("sprint = {}\njump = { buffer = 0.3 }\n", run + hop, "\"hop\", \"run\", ");
+    CHECK_FALSE(is_proven(waiting, "from run: walk possible within 0.1 s"));
+    CHECK(is_proven(waiting, "from run: walk possible within 0.5 s"));
+    // A toggle stays as it was left.
+    CHECK_FALSE(is_proven(with("sprint = { press = \"toggle\" }\n", run, "\"run\", "),
+                          "from run: walk possible within 5 s"));
+}
+
 TEST_CASE("require: a cooldown keeps nobody waiting while a charge is left") {
     ChartSpec spec = runner();
     spec.cooldowns[0].charges = 2;

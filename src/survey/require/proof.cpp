@@ -89,27 +89,65 @@ class Proof {
 
     std::optional<std::string> possible() {
         const std::uint8_t wanted = *asked_.state();
+        const double waits = longest_waiting_press();
         double most = 0.0;
         for (std::uint8_t state = 0; state < asked_.states(); ++state) {
             if (!is_reachable(state) || state == wanted || !asked_.begins_in(state)) {
                 continue;
             }
-            // Its keys may have to be let go first, which may bring another state about.
-            const AllOf idle = hands({}, {}, Move{0.0, 0.0});
+            // Its keys may have to be let go first, which may bring another state about, as may presses that wait.
+            const detail::StateMask after = after_letting_go(state, waits > 0.0);
             for (std::uint8_t next = 0; next < asked_.states(); ++next) {
-                if (next != state && !may_take(state, next, idle)) {
+                if ((after >> next & 1U) == 0) {
                     continue;
                 }
                 const std::optional<double> wait = longest_wait(next, 0);
-                if (!wait || *wait > asked_.requirement().seconds) {
+                if (!wait || waits + *wait > asked_.requirement().seconds) {
                     return std::nullopt;
                 }
-                most = std::max(most, *wait);
+                most = std::max(most, waits + *wait);
             }
         }
         return most > 0.0
                    ? fmt::format("its keys bring {} about after {:.6g} s at most", name_of(wanted), most)
                    : fmt::format("its keys bring {} about at once", name_of(wanted));
+    }
+
+    /// s for which a press may wait that brings another state about than the wanted one.
+    [[nodiscard]] double longest_waiting_press() const {
+        double longest = 0.0;
+        for (std::uint8_t state = 0; state < asked_.states(); ++state) {
+            const detail::CompiledCondition& enter = data_.states[state].enter;
+            for (std::uint16_t i = 0; state != *asked_.state() && i < enter.clause_count; ++i) {
+                const detail::Clause& way = data_.clauses[static_cast<std::size_t>(enter.first_clause) + i];
+                for (unsigned action = 0; action < data_.actions.size(); ++action) {
+                    if ((detail::presses_of(way) & fact::press_bit(action)) != 0) {
+                        longest = std::max(longest, data_.actions[action].buffer);
+                    }
+                }
+            }
+        }
+        return longest;
+    }
+
+    /// Where a runner may be once the keys were let go: at once, or after all that happens while presses still wait.
+    [[nodiscard]] detail::StateMask after_letting_go(std::uint8_t state, bool presses_wait) const {
+        detail::StateMask found = detail::StateMask{1} << state;
+        const AllOf hands = letting_go();
+        for (std::uint8_t next = 0; next < asked_.states(); ++next) {
+            found |= next != state && may_take(state, next, hands) ? detail::StateMask{1} << next : 0U;
+        }
+        for (detail::StateMask before = 0; presses_wait && before != found;) {
+            before = found;
+            for (std::uint8_t from = 0; from < asked_.states(); ++from) {
+                for (std::uint8_t to = 0; (before >> from & 1U) != 0 && to < asked_.states(); ++to) {
+                    found |= from != to && map_.find(from, to, When::any, hands).has_value()
+                                 ? detail::StateMask{1} << to
+                                 : 0U;
+                }
+            }
+        }
+        return found;
     }
 
     /// s; until the keys of the wanted state bring it about for certain, if none is touched before.
@@ -121,7 +159,7 @@ class Proof {
             return std::nullopt;  // round and round
         }
         passed |= detail::StateMask{1} << state;
-        const AllOf idle = hands({}, {}, Move{0.0, 0.0});
+        const AllOf idle = at_rest();
         const std::optional<double> stays = visits_.longest(state, idle);
         if (!stays) {
             return std::nullopt;
@@ -140,30 +178,40 @@ class Proof {
         return *stays + most;
     }
 
-    /// What the hands do, as facts: keys that are on and pressed, and the move.
-    [[nodiscard]] AllOf hands(const detail::FixedFacts& on, const detail::FixedFacts& pressed,
-                              Move move) const {
-        AllOf all;
+    [[nodiscard]] bool is_toggle(unsigned action) const {
+        return data_.actions[action].press == PressMode::toggle;
+    }
+    static void put(AllOf& hands, unsigned number, bool set) { hands.push_back({literal(number, set)}); }
+
+    /// Hands that have let go of all keys for a while. A toggle is on or off, as it was left.
+    [[nodiscard]] AllOf at_rest() const {
+        AllOf hands;
         for (unsigned action = 0; action < data_.actions.size(); ++action) {
-            all.push_back({literal(fact::on_first + action, on.test(fact::on_first + action))});
-            all.push_back(
-                {literal(fact::pressed_first + action, pressed.test(fact::pressed_first + action))});
-            all.push_back({literal(fact::released_first + action, false)});
+            if (!is_toggle(action)) {
+                put(hands, fact::on_first + action, false);
+            }
+            put(hands, fact::pressed_first + action, false);
+            put(hands, fact::released_first + action, false);
         }
-        const bool moves = move.forward != 0.0 || move.side != 0.0;
-        if (!moves) {
-            all.push_back({literal(fact::moving, false)});
-        } else {
-            all.push_back({literal(fact::locked, true), literal(fact::moving, true)});
-            const unsigned way = move.forward > 0.0   ? fact::moving_forward
-                                 : move.forward < 0.0 ? fact::moving_backward
-                                                      : fact::moving_sideways;
-            all.push_back({literal(fact::moving, false), literal(way, true)});
+        put(hands, fact::moving, false);
+        return hands;
+    }
+    /// Hands that let go of all keys now, or have just done so: presses of before may wait.
+    [[nodiscard]] AllOf letting_go() const {
+        AllOf hands;
+        for (unsigned action = 0; action < data_.actions.size(); ++action) {
+            if (!is_toggle(action)) {
+                put(hands, fact::on_first + action, false);
+            }
+            if (data_.actions[action].buffer <= 0.0) {
+                put(hands, fact::pressed_first + action, false);
+            }
         }
-        return all;
+        put(hands, fact::moving, false);
+        return hands;
     }
 
-    /// Whether some hands take the runner from any moment in `state` to the wanted one.
+    /// Whether some hands take the runner from any moment in `state`, in which they were at rest, to the wanted one.
     [[nodiscard]] bool comes_at_once(std::uint8_t state) const {
         const std::uint8_t wanted = *asked_.state();
         const detail::CompiledState& compiled = data_.states[wanted];
@@ -171,32 +219,60 @@ class Proof {
             return false;
         }
         for (std::uint16_t i = 0; i < std::max<std::uint16_t>(compiled.enter.clause_count, 1); ++i) {
-            AllOf keys = hands({}, {}, Move{0.0, 0.0});
+            std::optional<AllOf> keys = at_rest();
             if (compiled.enter.clause_count != 0) {
                 const detail::Clause& way =
                     data_.clauses[static_cast<std::size_t>(compiled.enter.first_clause) + i];
                 keys = hands_of(way);
             }
-            if (never_fails(state, keys)) {
+            if (keys && never_fails(state, *keys)) {
                 return true;
             }
         }
         return false;
     }
-    [[nodiscard]] AllOf hands_of(const detail::Clause& way) const {
-        const detail::FixedFacts& want = way.want.fixed;
-        const Move move = want.test(fact::moving_backward)                             ? Move{-1.0, 0.0}
-                          : want.test(fact::moving_sideways)                           ? Move{0.0, 1.0}
-                          : want.test(fact::moving) || want.test(fact::moving_forward) ? Move{1.0, 0.0}
-                                                                                       : Move{0.0, 0.0};
-        detail::FixedFacts on = want;
+
+    /// What hands at rest do to keep a way's terms: a key that is to be on goes down at this very instant. Nothing if they cannot, since
+    /// the key must have been down before.
+    [[nodiscard]] std::optional<AllOf> hands_of(const detail::Clause& way) const {
+        const detail::FixedFacts &care = way.care.fixed, &want = way.want.fixed;
+        AllOf hands;
         for (unsigned action = 0; action < data_.actions.size(); ++action) {
-            if (want.test(fact::pressed_first + action)) {  // what is pressed is on, unless that is ruled out
-                on |= way.care.fixed.test(fact::on_first + action) ? detail::FixedFacts{}
-                                                                   : fact::bit(fact::on_first + action);
+            const unsigned on = fact::on_first + action, pressed = fact::pressed_first + action;
+            const bool asks_on = care.test(on), asks_pressed = care.test(pressed) && want.test(pressed);
+            const bool bars_pressed = care.test(pressed) && !want.test(pressed);
+            put(hands, fact::released_first + action, false);
+            if (is_toggle(action)) {
+                // Whether a press turns it on or off is not known; nor whether one is needed.
+                if (asks_on && (asks_pressed || bars_pressed)) {
+                    return std::nullopt;
+                }
+                if (asks_on) {
+                    put(hands, on, want.test(on));
+                } else {
+                    put(hands, pressed, asks_pressed);
+                }
+                continue;
             }
+            const bool down = asks_pressed || (asks_on && want.test(on));
+            if (down && (bars_pressed || (asks_on && !want.test(on)))) {
+                return std::nullopt;
+            }
+            put(hands, on, down);
+            put(hands, pressed, down);
         }
-        return hands(on, want, move);
+        const bool moves = want.test(fact::moving) || want.test(fact::moving_forward) ||
+                           want.test(fact::moving_sideways) || want.test(fact::moving_backward);
+        if (!moves) {
+            put(hands, fact::moving, false);
+        } else {
+            const unsigned to = want.test(fact::moving_backward)   ? fact::moving_backward
+                                : want.test(fact::moving_sideways) ? fact::moving_sideways
+                                                                   : fact::moving_forward;
+            hands.push_back({literal(fact::locked, true), literal(fact::moving, true)});
+            hands.push_back({literal(fact::moving, false), literal(to, true)});
+        }
+        return hands;
     }
 
     /// Whether, with such hands, no moment in `state` keeps the wanted one from being taken.
