@@ -7,6 +7,7 @@
 
 #include "core/chart/facts.hpp"
 #include "survey/check/passage_map.hpp"
+#include "survey/require/resting_hands.hpp"
 #include "survey/require/visits.hpp"
 
 namespace cursimeter::survey {
@@ -89,7 +90,7 @@ class Proof {
 
     std::optional<std::string> possible() {
         const std::uint8_t wanted = *asked_.state();
-        const double waits = longest_waiting_press();
+        const double waits = longest_waiting_press(data_, wanted);
         double most = 0.0;
         for (std::uint8_t state = 0; state < asked_.states(); ++state) {
             if (!is_reachable(state) || state == wanted || !asked_.begins_in(state)) {
@@ -113,27 +114,10 @@ class Proof {
                    : fmt::format("its keys bring {} about at once", name_of(wanted));
     }
 
-    /// s for which a press may wait that brings another state about than the wanted one.
-    [[nodiscard]] double longest_waiting_press() const {
-        double longest = 0.0;
-        for (std::uint8_t state = 0; state < asked_.states(); ++state) {
-            const detail::CompiledCondition& enter = data_.states[state].enter;
-            for (std::uint16_t i = 0; state != *asked_.state() && i < enter.clause_count; ++i) {
-                const detail::Clause& way = data_.clauses[static_cast<std::size_t>(enter.first_clause) + i];
-                for (unsigned action = 0; action < data_.actions.size(); ++action) {
-                    if ((detail::presses_of(way) & fact::press_bit(action)) != 0) {
-                        longest = std::max(longest, data_.actions[action].buffer);
-                    }
-                }
-            }
-        }
-        return longest;
-    }
-
     /// Where a runner may be once the keys were let go: at once, or after all that happens while presses still wait.
     [[nodiscard]] detail::StateMask after_letting_go(std::uint8_t state, bool presses_wait) const {
         detail::StateMask found = detail::StateMask{1} << state;
-        const AllOf hands = letting_go();
+        const AllOf hands = hands_letting_go(data_);
         for (std::uint8_t next = 0; next < asked_.states(); ++next) {
             found |= next != state && may_take(state, next, hands) ? detail::StateMask{1} << next : 0U;
         }
@@ -159,7 +143,7 @@ class Proof {
             return std::nullopt;  // round and round
         }
         passed |= detail::StateMask{1} << state;
-        const AllOf idle = at_rest();
+        const AllOf idle = hands_at_rest(data_);
         const std::optional<double> stays = visits_.longest(state, idle);
         if (!stays) {
             return std::nullopt;
@@ -178,39 +162,6 @@ class Proof {
         return *stays + most;
     }
 
-    [[nodiscard]] bool is_toggle(unsigned action) const {
-        return data_.actions[action].press == PressMode::toggle;
-    }
-    static void put(AllOf& hands, unsigned number, bool set) { hands.push_back({literal(number, set)}); }
-
-    /// Hands that have let go of all keys for a while. A toggle is on or off, as it was left.
-    [[nodiscard]] AllOf at_rest() const {
-        AllOf hands;
-        for (unsigned action = 0; action < data_.actions.size(); ++action) {
-            if (!is_toggle(action)) {
-                put(hands, fact::on_first + action, false);
-            }
-            put(hands, fact::pressed_first + action, false);
-            put(hands, fact::released_first + action, false);
-        }
-        put(hands, fact::moving, false);
-        return hands;
-    }
-    /// Hands that let go of all keys now, or have just done so: presses of before may wait.
-    [[nodiscard]] AllOf letting_go() const {
-        AllOf hands;
-        for (unsigned action = 0; action < data_.actions.size(); ++action) {
-            if (!is_toggle(action)) {
-                put(hands, fact::on_first + action, false);
-            }
-            if (data_.actions[action].buffer <= 0.0) {
-                put(hands, fact::pressed_first + action, false);
-            }
-        }
-        put(hands, fact::moving, false);
-        return hands;
-    }
-
     /// Whether some hands take the runner from any moment in `state`, in which they were at rest, to the wanted one.
     [[nodiscard]] bool comes_at_once(std::uint8_t state) const {
         const std::uint8_t wanted = *asked_.state();
@@ -219,60 +170,17 @@ class Proof {
             return false;
         }
         for (std::uint16_t i = 0; i < std::max<std::uint16_t>(compiled.enter.clause_count, 1); ++i) {
-            std::optional<AllOf> keys = at_rest();
+            std::optional<AllOf> keys = hands_at_rest(data_);
             if (compiled.enter.clause_count != 0) {
                 const detail::Clause& way =
                     data_.clauses[static_cast<std::size_t>(compiled.enter.first_clause) + i];
-                keys = hands_of(way);
+                keys = hands_for(data_, way);
             }
             if (keys && never_fails(state, *keys)) {
                 return true;
             }
         }
         return false;
-    }
-
-    /// What hands at rest do to keep a way's terms: a key that is to be on goes down at this very instant. Nothing if they cannot, since
-    /// the key must have been down before.
-    [[nodiscard]] std::optional<AllOf> hands_of(const detail::Clause& way) const {
-        const detail::FixedFacts &care = way.care.fixed, &want = way.want.fixed;
-        AllOf hands;
-        for (unsigned action = 0; action < data_.actions.size(); ++action) {
-            const unsigned on = fact::on_first + action, pressed = fact::pressed_first + action;
-            const bool asks_on = care.test(on), asks_pressed = care.test(pressed) && want.test(pressed);
-            const bool bars_pressed = care.test(pressed) && !want.test(pressed);
-            put(hands, fact::released_first + action, false);
-            if (is_toggle(action)) {
-                // Whether a press turns it on or off is not known; nor whether one is needed.
-                if (asks_on && (asks_pressed || bars_pressed)) {
-                    return std::nullopt;
-                }
-                if (asks_on) {
-                    put(hands, on, want.test(on));
-                } else {
-                    put(hands, pressed, asks_pressed);
-                }
-                continue;
-            }
-            const bool down = asks_pressed || (asks_on && want.test(on));
-            if (down && (bars_pressed || (asks_on && !want.test(on)))) {
-                return std::nullopt;
-            }
-            put(hands, on, down);
-            put(hands, pressed, down);
-        }
-        const bool moves = want.test(fact::moving) || want.test(fact::moving_forward) ||
-                           want.test(fact::moving_sideways) || want.test(fact::moving_backward);
-        if (!moves) {
-            put(hands, fact::moving, false);
-        } else {
-            const unsigned to = want.test(fact::moving_backward)   ? fact::moving_backward
-                                : want.test(fact::moving_sideways) ? fact::moving_sideways
-                                                                   : fact::moving_forward;
-            hands.push_back({literal(fact::locked, true), literal(fact::moving, true)});
-            hands.push_back({literal(fact::moving, false), literal(to, true)});
-        }
-        return hands;
     }
 
     /// Whether, with such hands, no moment in `state` keeps the wanted one from being taken.
@@ -358,7 +266,7 @@ std::vector<VisitLimits> limits_of(const detail::ChartData& chart, const Passage
             moment.push_back({literal(fact::grounded, false)});
             return map.solver().possible(moment);
         });
-        all.push_back({visits.longest(state).value_or(detail::never) + held_back_seconds, aloft});
+        all.push_back({visits.longest(state).value_or(detail::never) + shortest_return.value, aloft});
     }
     return all;
 }
