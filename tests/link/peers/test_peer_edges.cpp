@@ -2,7 +2,7 @@
 #include <cursimeter/link/peer_game.hpp>
 
 #include "link/peers/peer_coding.hpp"
-#include "link/ring.hpp"
+#include "link/peers/ring.hpp"
 #include "link/wire/exact_runner.hpp"
 #include "link/wire/packet.hpp"
 #include "support/counting_new.hpp"

@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/link/peer_game.hpp>
 
-#include "link/ring.hpp"
+#include "link/peers/ring.hpp"
 #include "support/share.hpp"
 
 /// Two to four players without a server: what they come to together.
