@@ -29,8 +29,8 @@ using detail::ChartData;
 using detail::RunnerAccess;
 using detail::RunnerState;
 
-[[noreturn]] void refuse(const char* what, std::string wrong, const char* mend) {
-    throw ChartError({{what, std::move(wrong), mend, {}, 0, 0}});
+[[noreturn]] void refuse(const char* what, std::string wrong, std::string mend) {
+    throw ChartError({{what, std::move(wrong), std::move(mend), {}, 0, 0}});
 }
 
 double checked_amount(const char* what, double amount) {
@@ -73,10 +73,12 @@ double grant(const Chart& chart, Runner& runner, MeterId meter, double amount) {
 
 bool grant(const Chart& chart, Runner& runner, ModifierId modifier, const Grant& grant) {
     static_cast<void>(chart.name(modifier));
-    if (!(grant.strength >= 0.01) || !(grant.strength <= 2.55) || grant.source > 250) {
+    if (!(grant.strength >= detail::least_strength) || !(grant.strength <= detail::most_strength) ||
+        grant.source > 250) {
         refuse("grant",
                fmt::format("source {} with strength {} is out of range", grant.source, grant.strength),
-               "give a source of 0 to 250 and a strength of 0.01 to 2.55");
+               fmt::format("give a source of 0 to 250 and a strength of {} to {}", detail::least_strength,
+                           detail::most_strength));
     }
     RunnerState& state = detail::paired(chart, runner, "grant");
     const auto strength = static_cast<std::uint8_t>(grant.strength * 100.0 + 0.5);

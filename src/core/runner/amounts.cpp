@@ -19,10 +19,6 @@ double fade_of(const CompiledModifier& kind, const RunnerState& runner, const Mo
     return state.phase == ModifierPhase::rising ? 1.0 - part : part;
 }
 
-bool counts_once(const CompiledModifier& kind) {
-    return kind.stacking != Stacking::count && kind.stacking != Stacking::separate;
-}
-
 }  // namespace
 
 double weight_of(const ChartData& chart, const RunnerState& runner, const ModifierState& state) {

@@ -19,6 +19,14 @@ inline constexpr double fade_step = 1.0 / 50.0;
     return chart.modifiers[state.modifier];
 }
 
+/// What a granter may ask for, as a part of the chart's amounts.
+inline constexpr double least_strength = 0.01, most_strength = 2.55;
+
+/// Whether grants by several sources count once, at the strongest, and not each for itself.
+[[nodiscard]] inline bool counts_once(const CompiledModifier& kind) {
+    return kind.stacking != Stacking::count && kind.stacking != Stacking::separate;
+}
+
 [[nodiscard]] inline double seconds_left(const RunnerState& runner, const ModifierState& state) {
     return time_of(state.stamp, runner.clock) - runner.clock;
 }

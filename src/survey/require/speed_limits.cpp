@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/runner/amounts.hpp"
+
 /// How each kind moves is told by core/kinds. Of that only what bounds the speed is used here: velocities go towards a target along
 /// straight lines or round it at one distance, so they stay within the larger of what they were and the target.
 namespace cursimeter::survey {
@@ -11,13 +13,6 @@ using detail::ChartData;
 using detail::CompiledState;
 
 namespace {
-
-/// A grant's strength at most.
-constexpr double most_strength = 2.55;
-
-bool counts_once(const detail::CompiledModifier& modifier) {
-    return modifier.stacking != Stacking::count && modifier.stacking != Stacking::separate;
-}
 
 /// Size of the wish at full stick, in any direction.
 double most_wanted(const ChartData& chart, const CompiledState& state) {
@@ -81,15 +76,15 @@ double most_modified(const ChartData& chart, unsigned measure, double base) {
     double adds = 0.0, factor = 1.0, at_least = 0.0, capped = 0.0;
     bool all_capped = true;
     for (const detail::CompiledModifier& modifier : chart.modifiers) {
-        const double stacks = modifier.most * (counts_once(modifier) ? 1.0 : limits::modifiers);
+        const double stacks = modifier.most * (detail::counts_once(modifier) ? 1.0 : limits::modifiers);
         double cap = detail::never;
         bool raises = false;
         for (const detail::Effect& effect : modifier.effects) {
             if (effect.measure != measure) {
                 continue;
             }
-            adds += std::max(0.0, effect.adds) * most_strength * stacks;
-            factor *= std::pow(1.0 + std::max(0.0, effect.times - 1.0) * most_strength, stacks);
+            adds += std::max(0.0, effect.adds) * detail::most_strength * stacks;
+            factor *= std::pow(1.0 + std::max(0.0, effect.times - 1.0) * detail::most_strength, stacks);
             at_least = std::max({at_least, effect.least, effect.sets.value_or(0.0)});
             cap = std::min(cap, effect.most);
             raises = raises || effect.adds > 0.0 || effect.times > 1.0 || effect.least > 0.0 || effect.sets;
