@@ -25,6 +25,26 @@ inline std::string chart_text(const std::string& heights = "1") {
            "burst = { seconds = 0.3, speed = 12, along = [\"input\"] }\n";
 }
 
+/// The same, and its dash goes where one looks.
+inline std::string looking_chart_text() {
+    std::string text = chart_text();
+    text.replace(text.find("along = [\"input\"]"), 17, "along = [\"look\"]");
+    return text;
+}
+
+/// The same; it runs along walls for 1 s, and leaps off them, not to come back to them in that flight.
+inline std::string wall_chart_text() {
+    std::string text = chart_text();
+    text.replace(text.find("steer = 20"), 10, "steer = 1");
+    text.replace(text.find("\"jump\", \"fall\""), 6, "\"leap\", \"wallrun\", \"jump\"");
+    return text +
+           "[states.wallrun]\nkind = \"wall\"\nspeed = { forward = 5 }\nenter = [\"moving forward\", \"not "
+           "grounded\"]\n"
+           "wall = { reach = 0.35, least_speed = 3, seconds = 1, climb = 3, gravity = 5 }\n"
+           "[states.leap]\nlike = \"fall\"\nlaunch = { heights = [0.8], away = 35, away_speed = 5 }\n"
+           "from = [\"wallrun\"]\nenter = [\"jump pressed\"]\nstay = [\"not grounded\", \"rise > 0\"]\n";
+}
+
 inline Chart chart_of(const std::string& text) {
     return parse_chart(text, "scout.toml").chart;
 }
@@ -36,6 +56,13 @@ inline CourseSpec two_boards(double gap, double rise = 0.0) {
     course.boxes.push_back({{-6.0, -2.0, -1.0}, {0.0, 2.0, 0.0}, Degrees{0.0}});
     course.boxes.push_back({{gap, -2.0, -6.0}, {gap + 4.0, 2.0, rise}, Degrees{0.0}});
     course.boxes.push_back({{-8.0, -5.0, -6.0}, {8.0, 5.0, -5.0}, Degrees{0.0}});
+    return course;
+}
+
+/// Two boards with a wall beside them, on the right of whoever goes ahead.
+inline CourseSpec beside_a_wall(double gap, double rise) {
+    CourseSpec course = two_boards(gap, rise);
+    course.boxes.push_back({{-8.0, -1.4, -6.0}, {gap + 8.0, -0.9, 30.0}, Degrees{0.0}});
     return course;
 }
 

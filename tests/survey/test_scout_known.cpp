@@ -26,26 +26,26 @@ TEST_CASE("scout: a search that begins along a known run is through sooner, whoe
           "[long]") {
     const Chart chart = chart_of(chart_text());
     CourseSpec spec;
-    spec.name = "five boards";
-    for (int i = 0; i < 5; ++i) {
+    spec.name = "seven boards";
+    for (int i = 0; i < 7; ++i) {
         const double from = -6.0 + 8.5 * i;
         spec.boxes.push_back({{from, -2.0, -1.0}, {from + 6.0, 2.0, 0.0}, Degrees{0.0}});
     }
     const Course course(spec);
     // Not a good run: half a second of standing about on each board, and an analog stick that is not quite pushed over.
     const Move slower{.forward = 0.93, .side = 0.0};
-    Script script(12.0);
-    for (int i = 0; i < 5; ++i) {
+    Script script(17.0);
+    for (int i = 0; i < 7; ++i) {
         const double at = 2.328 * i;  // the way from a board to the next at 4.65 m/s, and the wait
         script.move(at, {}).move(at + 0.5, slower).hold(at + 1.3, "jump").release(at + 1.5, "jump");
     }
-    ScoutPlan plan = plan_for(0.5, 3);
+    ScoutPlan plan = plan_for(1.0);
     plan.seconds = 30.0;
-    plan.place = Point{32.4, 0.0, 0.0};
+    plan.place = Point{49.4, 0.0, 0.0};
     plan.without = {"dash"};
     script.drill.start.position = plan.start.position;
     double sum_alone = 0.0, sum_along = 0.0;
-    for (const std::uint64_t seed : {1U, 2U, 3U, 4U}) {
+    for (const std::uint64_t seed : {2U, 3U, 5U}) {
         plan.seed = seed;
         plan.known.clear();
         const Scouted alone = survey::scout(chart, &course, plan);
@@ -53,14 +53,14 @@ TEST_CASE("scout: a search that begins along a known run is through sooner, whoe
         plan.known = {script.drill};
         const Scouted along = survey::scout(chart, &course, plan);
         REQUIRE(along.way);
-        CHECK(along.way->seconds > 7.159);  // 35.8 m at 5 m/s
-        CHECK(along.way->seconds < 7.3);
+        CHECK(along.way->seconds > 10.559);  // 52.8 m at 5 m/s
+        CHECK(along.way->seconds < 11.0);
         sum_along += along.way->seconds;
         for (const ReachedPlace& place : along.places) {  // only what it played itself has a drill
             CHECK(place.seconds <= plan.seconds);
         }
     }
-    CHECK(sum_along < sum_alone);
+    CHECK(sum_along < 0.9 * sum_alone);
     plan.known.front().steps.back().hold = {"leap"};
     CHECK_THROWS_AS(survey::scout(chart, &course, plan), ChartError);
 }

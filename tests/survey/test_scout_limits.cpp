@@ -57,6 +57,57 @@ TEST_CASE("scout: a ledge is reached up to the height that the figures tell, to 
     }
 }
 
+TEST_CASE("scout: a dash that goes where one looks carries up to what nothing else gets onto") {
+    const Chart chart = chart_of(looking_chart_text());
+    // 3.6 m by the dash, straight up, and 1 m by the jump before it.
+    const Course course(two_boards(1.0, 3.0));
+    ScoutPlan plan = over_the_gap(1.0, 3.0);
+    plan.without.clear();
+    CHECK(survey::scout(chart, &course, plan).way);
+    plan.without = {"dash"};
+    CHECK_FALSE(survey::scout(chart, &course, plan).way);
+}
+
+// Two presses at the right moments, each to a few ticks, are what the search finds last: of the widest gap all but 5 %.
+TEST_CASE("scout: with a dash and beside a wall it gets nearly as far and high as the figures tell, no more",
+          "[long]") {
+    struct Limit {
+        const char* name;
+        std::string chart;
+        double less, more;  ///< m than the figure says: what is reached, and what is not
+        std::function<CourseSpec(double)> course;
+        std::function<ScoutPlan(double)> plan;
+    };
+    const auto flat = [](double gap) { return over_the_gap(gap); };
+    const auto high = [](double rise) { return over_the_gap(0.0, rise); };
+    const Limit limits[] = {
+        {"dash.widest_gap", chart_text(), 0.42, 0.08, [](double gap) { return two_boards(gap); }, flat},
+        {"dash.highest_ledge", looking_chart_text(), 0.03, 0.02,
+         [](double rise) { return two_boards(0.0, rise); }, high},
+        {"wallrun.highest_ledge", wall_chart_text(), 0.2, 0.02,
+         [](double rise) { return beside_a_wall(0.0, rise); }, high},
+    };
+    Share share;
+    for (const Limit& limit : limits) {
+        const ChartFile chart = parse_chart(limit.chart, "scout.toml");
+        const double figure = survey::figure(chart.spec, limit.name).value;
+        for (const auto& [more, reached] : {std::pair(-limit.less, true), {limit.more, false}}) {
+            if (!share.takes()) {
+                continue;
+            }
+            const double asked = figure + more;
+            const Course course(limit.course(asked));
+            ScoutPlan plan = limit.plan(asked);
+            if (limit.name != std::string("wallrun.highest_ledge")) {
+                plan.without.clear();
+            }
+            plan.effort = 5.0;
+            CAPTURE(limit.name, figure, asked);
+            CHECK(survey::scout(chart.chart, &course, plan).way.has_value() == reached);
+        }
+    }
+}
+
 TEST_CASE("scout: on open ground it finds what is faster than going on foot") {
     const Chart chart = chart_of(chart_text());
     ScoutPlan plan = plan_for(0.5);

@@ -48,10 +48,13 @@ void add_effort_figures(FigureTable& table, const FigureSource& source, std::uin
 void add_meter_figures(FigureTable& table, const FigureSource& source, std::uint8_t meter);
 /// Jumps, bursts, slides, wall runs and flight (figures_kinds.cpp).
 void add_kind_figures(FigureTable& table, const FigureSource& source, std::uint8_t state);
-/// The widest gap that a jump clears (gap.cpp).
+/// The widest gap that a jump clears, and a burst with a jump (gap.cpp).
 void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump);
-/// The highest ledge that it gets onto (ledge.cpp).
+void add_burst_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst);
+/// The highest ledge that a jump gets onto, a burst that goes by the look, and a run along a wall (ledge.cpp).
 void add_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump);
+void add_burst_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst);
+void add_wall_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t wall);
 /// The ground states that input alone brings about, slowest first.
 [[nodiscard]] std::vector<std::uint8_t> run_up_states(const FigureSource& source);
 

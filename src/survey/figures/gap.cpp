@@ -2,9 +2,9 @@
 
 #include "survey/figures/leaps.hpp"
 
-/// The widest gap that a jump clears between two level edges: out of the fastest run, pressed near the edge or within the coyote time after
-/// it, whichever carries farther, and every further jump of its table likewise. A body stands on an edge as long as some of its foot is
-/// over it, so this is more than how far the jump carries.
+/// The widest gap that a leap clears between two level edges: out of the fastest run, pressed near the edge or within the coyote time after
+/// it, whichever carries farther, and every further press likewise. A body stands on an edge as long as some of its foot is over it, so
+/// this is more than how far the jump carries.
 namespace cursimeter::survey {
 namespace {
 
@@ -22,13 +22,16 @@ Course quays(double edge, double gap) {
 
 class GapFinder {
   public:
-    GapFinder(const FigureSource& source, std::uint8_t run, std::uint8_t jump)
-        : source_(source), leaps_(source, run, jump) {}
+    GapFinder(const FigureSource& source, std::uint8_t run, std::vector<LeapPart> parts)
+        : source_(source), leaps_(source, run, std::move(parts)) {}
 
     Answer find() {
         run_to_edge();
-        return largest_that([this](double gap) { return clears(gap); }, longest_gap,
-                            "simulated between two level edges, pressed where it carries farthest; to 1 mm");
+        return answer_of(
+            largest_that([this](double gap) { return clears(gap); }, 0.0, longest_gap),
+            leaps_.count() > 1
+                ? "simulated between two level edges, pressed where it carries farthest, then every 50 ms"
+                : "simulated between two level edges, pressed where it carries farthest; to 1 mm");
     }
 
   private:
@@ -59,10 +62,11 @@ class GapFinder {
     [[nodiscard]] bool clears(double gap) const {
         const Course course = quays(edge_, gap);
         const CourseTerrain terrain(course, source_.chart);
-        const auto beyond = [&](const Runner& runner) { return runner.position().x > edge_ + gap - 1.0; };
+        Leaps::Goal goal;
+        goal.wanted = [&](const Runner& runner) { return runner.position().x > edge_ + gap - 1.0; };
         // The later ones carry farther, up to a point.
         return std::any_of(brinks_.rbegin(), brinks_.rend(),
-                           [&](const Runner& brink) { return leaps_.lead(brink, terrain, -1.0, beyond); });
+                           [&](const Runner& brink) { return leaps_.lead(brink, terrain, goal); });
     }
 
     const FigureSource& source_;
@@ -79,9 +83,27 @@ void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t
         return;
     }
     const std::uint8_t run = grounds.back();
-    table.push_back({source.state(jump).name + ".widest_gap", "m",
-                     "between level edges, out of " + source.state(run).name + ": that it clears",
-                     [&source, run, jump] { return GapFinder(source, run, jump).find(); }});
+    table.push_back(
+        {source.state(jump).name + ".widest_gap", "m",
+         "between level edges, out of " + source.state(run).name + ": that it clears",
+         [&source, run, jump] { return GapFinder(source, run, {jump_part(source, jump)}).find(); }});
+}
+
+void add_burst_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst) {
+    const std::vector<std::uint8_t> grounds = run_up_states(source);
+    const std::optional<std::uint8_t> jump = first_jump(source);
+    if (grounds.empty() || !jump) {
+        return;
+    }
+    const std::uint8_t run = grounds.back();
+    table.push_back({source.state(burst).name + ".widest_gap", "m",
+                     "between level edges, out of " + source.state(run).name + ", with " +
+                         source.state(*jump).name + " and it in one flight: that it clears",
+                     [&source, run, jump, burst] {
+                         LeapPart level = burst_part(source, burst);
+                         level.pitches = {0.0};
+                         return GapFinder(source, run, {jump_part(source, *jump), level}).find();
+                     }});
 }
 
 }  // namespace cursimeter::survey

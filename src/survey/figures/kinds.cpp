@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/compile/compile.hpp"
-#include "survey/figures/figure_table.hpp"
+#include "survey/figures/leaps.hpp"
 #include "survey/probe.hpp"
 
 /// Jumps, bursts, slides, wall runs and flight.
@@ -122,6 +122,8 @@ void add_burst_figures(FigureTable& table, const FigureSource& source, std::uint
                          }
                          return Answer{entered, "simulated: 50 presses a second for a minute"};
                      }});
+    add_burst_gap_figure(table, source, index);
+    add_burst_ledge_figure(table, source, index);
 }
 
 /// Level ground, or a slope that falls along +x, and a wall on the right of whoever runs along +x.
@@ -177,11 +179,8 @@ WallRun wall_run(const FigureSource& source, std::uint8_t index) {
         return {};
     }
     const Recipe along = recipe_of(source.data(), index);
-    for (std::uint8_t i = 0; i < source.data().states.size(); ++i) {
-        if (source.state(i).launch.count > 0 && !source.state(i).launch.off_wall) {
-            probe.held |= recipe_of(source.data(), i).pressed;
-            break;
-        }
+    if (const std::optional<std::uint8_t> jump = first_jump(source)) {
+        probe.held |= recipe_of(source.data(), *jump).pressed;
     }
     probe.held |= along.held;
     if (!probe.until_event(EventKind::entered, index, 2.0)) {
@@ -216,6 +215,7 @@ void add_wall_figures(FigureTable& table, const FigureSource& source, std::uint8
         [](const WallRun& run) { return run.metres; });
     add("seconds", "s", "how long that takes", [](const WallRun& run) { return run.seconds; });
     add("highest", "m", "how high it gets, above the ground", [](const WallRun& run) { return run.highest; });
+    add_wall_ledge_figure(table, source, index);
 }
 
 void add_fly_figures(FigureTable& table, const FigureSource& source, std::uint8_t index) {

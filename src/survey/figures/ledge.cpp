@@ -2,63 +2,106 @@
 
 #include "survey/figures/leaps.hpp"
 
-/// The highest ledge that a jump gets onto, with every further jump of its table: from a stand or a run at its face, from whichever distance
-/// gets highest. A body comes onto an edge when enough of its foot is over it, so this is more than how high the jump goes.
+/// The highest ledge that a leap gets onto: from a stand or a run at its face, or along a wall beside it, from whichever distance gets
+/// highest, and every further press likewise. A body comes onto an edge when enough of its foot is over it, so this is more than how high
+/// it goes.
 namespace cursimeter::survey {
 namespace {
 
-constexpr double highest_ledge = 100.0;           // m
-constexpr double farthest = 6.0, between = 0.25;  // m from its face; between two distances that are tried
+constexpr double highest_ledge = 100.0;  // m
+constexpr double farthest = 6.0;         // m from its face
+constexpr double between = 0.25,
+                 finely_between =
+                     0.05;  // m between two distances that are tried, at first and about the best
 
-/// A floor, and a block upon it that begins at x = 0.
-Course block(double rise) {
+/// A floor, and a block upon it that begins at x = 0; and a wall on the right of whoever runs at it, if there is one.
+Course block(double rise, std::optional<double> wall_at) {
     CourseSpec spec;
     spec.name = "ledge";
     spec.boxes = {{.from = {-300, -50, -1}, .to = {0, 50, 0}}, {.from = {0, -50, -1}, .to = {300, 50, rise}}};
+    if (wall_at) {
+        spec.walls = {{.from = {-300, *wall_at - 0.15, 0},
+                       .to = {300, *wall_at - 0.15, 0},
+                       .height = 2.0 * highest_ledge}};
+    }
     return Course(spec);
 }
 
 class LedgeFinder {
   public:
-    LedgeFinder(const FigureSource& source, std::uint8_t run, std::uint8_t jump)
-        : source_(source), leaps_(source, run, jump) {}
+    LedgeFinder(const FigureSource& source, Leaps leaps, std::optional<double> wall_at = std::nullopt)
+        : source_(source),
+          leaps_(std::move(leaps)),
+          wall_at_(wall_at),
+          run_up_(running_from({}).runner().position().x) {}
 
     Answer find() {
-        note_starts();
-        return largest_that([this](double rise) { return mounts(rise); }, highest_ledge,
-                            "simulated at an upright face, from the distance that gets highest; to 1 mm");
+        const auto highest = [this](double least) {
+            return largest_that([this](double rise) { return mounts(rise); }, least, highest_ledge);
+        };
+        for (double distance = nearest(); distance < farthest; distance += between) {
+            note_starts(distance);
+        }
+        std::optional<double> found = highest(0.0);
+        if (found) {  // again about what got there, in finer steps
+            const double best = starts_.front().distance;
+            starts_.clear();
+            for (double away = -between; away <= between; away += finely_between) {
+                note_starts(std::max(nearest(), best + away));
+            }
+            leaps_.try_often();
+            found = std::max(found, highest(*found));
+        }
+        return answer_of(
+            found, wall_at_
+                       ? "simulated at an upright face beside a wall, from the distance that gets highest"
+                       : "simulated at an upright face, from the distance that gets highest; to 1 mm");
     }
 
   private:
-    /// Notes runners that stand, and that run, at all distances.
-    void note_starts() {
-        const double nearest = source_.data().body.radius + 0.01;
-        Probe running(source_.chart);
-        running.move = leaps_.move();
-        running.held = leaps_.run_held();
-        running.settle_speed(5.0);
-        const double ran = running.runner().position().x;
-        for (double distance = nearest; distance < farthest; distance += between) {
-            starts_.push_back(Probe(source_.chart, nullptr, {{-distance, 0.0, 0.0}, 0.0}).runner());
-            Probe probe(source_.chart, nullptr, {{-distance - ran, 0.0, 0.0}, 0.0});
-            probe.move = running.move;
-            probe.held = running.held;
-            probe.settle_speed(5.0);
-            starts_.push_back(probe.runner());
-        }
+    struct Start {
+        Runner runner;
+        double distance;  ///< m from the face
+    };
+    [[nodiscard]] double nearest() const { return source_.data().body.radius + 0.01; }
+
+    /// Notes runners that stand, and that run, so far from the face.
+    void note_starts(double distance) {
+        const auto at = [](double x) { return Placement{{x, 0.0, 0.0}, 0.0}; };
+        starts_.push_back({Probe(source_.chart, nullptr, at(-distance)).runner(), distance});
+        starts_.push_back({running_from(at(-distance - run_up_)).runner(), distance});
+    }
+    /// At its full speed.
+    [[nodiscard]] Probe running_from(const Placement& place) const {
+        Probe probe(source_.chart, nullptr, place);
+        probe.move = leaps_.move();
+        probe.held = leaps_.run_held();
+        probe.settle_speed(5.0);
+        return probe;
     }
 
-    [[nodiscard]] bool mounts(double rise) const {
-        const Course course = block(rise);
+    [[nodiscard]] bool mounts(double rise) {
+        const Course course = block(rise, wall_at_);
         const CourseTerrain terrain(course, source_.chart);
-        const auto on_top = [&](const Runner& runner) { return runner.position().z > 0.5 * rise; };
-        return std::any_of(starts_.begin(), starts_.end(),
-                           [&](const Runner& start) { return leaps_.lead(start, terrain, -1.0, on_top); });
+        Leaps::Goal goal;
+        goal.wanted = [&](const Runner& runner) { return runner.position().z > 0.5 * rise; };
+        goal.sinking = rise - 2.0 * source_.data().body.radius;  // no foot comes onto an edge from there
+        const auto found = std::find_if(starts_.begin(), starts_.end(), [&](const Start& start) {
+            return leaps_.lead(start.runner, terrain, goal);
+        });
+        if (found == starts_.end()) {
+            return false;
+        }
+        std::rotate(starts_.begin(), found,
+                    found + 1);  // which gets onto one ledge mostly gets onto the next
+        return true;
     }
 
     const FigureSource& source_;
     Leaps leaps_;
-    std::vector<Runner> starts_;
+    std::optional<double> wall_at_;  ///< m
+    double run_up_;                  ///< m that it takes to reach full speed
+    std::vector<Start> starts_;
 };
 
 }  // namespace
@@ -70,8 +113,49 @@ void add_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8
     }
     const std::uint8_t run = grounds.back();
     table.push_back({source.state(jump).name + ".highest_ledge", "m",
-                     "with an upright face: that it gets onto",
-                     [&source, run, jump] { return LedgeFinder(source, run, jump).find(); }});
+                     "with an upright face: that it gets onto", [&source, run, jump] {
+                         return LedgeFinder(source, Leaps(source, run, {jump_part(source, jump)})).find();
+                     }});
+}
+
+void add_burst_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst) {
+    const std::vector<std::uint8_t> grounds = run_up_states(source);
+    const std::optional<std::uint8_t> jump = first_jump(source);
+    if (grounds.empty() || !goes_up(source, burst)) {
+        return;
+    }
+    const std::uint8_t run = grounds.back();
+    table.push_back({source.state(burst).name + ".highest_ledge", "m",
+                     "with an upright face: that it gets onto" +
+                         (jump ? ", with " + source.state(*jump).name + " before or after it" : ""),
+                     [&source, run, jump, burst] {
+                         std::vector<LeapPart> parts{burst_part(source, burst)};
+                         if (jump) {
+                             parts.push_back(jump_part(source, *jump));
+                         }
+                         return LedgeFinder(source, Leaps(source, run, parts)).find();
+                     }});
+}
+
+void add_wall_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t wall) {
+    const std::vector<std::uint8_t> grounds = run_up_states(source);
+    const std::optional<std::uint8_t> jump = first_jump(source);
+    if (grounds.empty() || !jump) {
+        return;
+    }
+    const std::uint8_t run = grounds.back();
+    table.push_back({source.state(wall).name + ".highest_ledge", "m",
+                     "with an upright face, beside a wall: that it gets onto", [&source, run, jump, wall] {
+                         std::vector<LeapPart> parts{jump_part(source, *jump)};
+                         for (std::uint8_t i = 0; i < source.data().states.size(); ++i) {
+                             if (source.state(i).launch.off_wall) {
+                                 parts.push_back(jump_part(source, i));
+                             }
+                         }
+                         const double aside = source.data().body.radius + 0.5 * source.state(wall).wall.reach;
+                         const std::uint32_t held = recipe_of(source.data(), wall).held;
+                         return LedgeFinder(source, Leaps(source, run, parts, held), -aside).find();
+                     }});
 }
 
 }  // namespace cursimeter::survey

@@ -208,6 +208,7 @@ Situation Errand::start() const {
     Situation now;
     now.hands.yaw = static_cast<std::int16_t>(begin.yaw->value);
     now.runner = spawn(chart, begin.place());
+    now.stood_at = now.runner.position().z;
     for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
         if (chart.press_mode(ActionId{i}) == PressMode::toggle) {
             set_press_mode(now.runner, ActionId{i}, PressMode::hold);

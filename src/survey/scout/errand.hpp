@@ -24,6 +24,7 @@ struct Situation {
     Runner runner;
     Hands hands;
     std::uint32_t tick = 0;
+    double stood_at = 0.0;  ///< m; its height when it was last on the ground
     Progress progress;
 };
 

@@ -88,6 +88,9 @@ Player::Outcome Player::tick(Situation& now, const Intent& intent) {
         report_ = advance(errand_.chart, now.runner, intent, *terrain_, Seconds{end - begin});
         pass_gates(now, from, velocity);
     }
+    if (now.runner.grounded()) {
+        now.stood_at = now.runner.position().z;
+    }
     look_for_goal(now, from);
     if (!std::isnan(now.progress.arrived)) {
         return Outcome::arrived;

@@ -22,6 +22,7 @@ class Player {
     Outcome follow(Situation& now, const Way& way);
     /// What the last tick told.
     [[nodiscard]] const Report& report() const { return report_; }
+    [[nodiscard]] const Errand& errand() const { return errand_; }
     [[nodiscard]] std::uint64_t ticks() const { return ticks_; }
 
   private:

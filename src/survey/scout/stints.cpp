@@ -68,7 +68,15 @@ StintMaker::StintMaker(const Errand& errand) : errand_(errand) {
         add(detail::fact::on_of(wanted) | detail::fact::pressed_of(wanted));
     }
     for (const detail::CompiledState& state : chart.states) {
-        flies_ = flies_ || state.kind == StateKind::fly;
+        const auto* along = state.burst.along.data();
+        if (std::find(along, along + state.burst.along_count, Along::look) !=
+            along + state.burst.along_count) {
+            pitches_ = {-90, -60, -30, 0, 30, 60, 90};  // straight up is as far up as it goes
+            break;
+        }
+        if (state.kind == StateKind::fly && state.fly.by_look) {
+            pitches_ = {-60, -30, 0, 30, 60};
+        }
     }
 }
 
@@ -106,6 +114,28 @@ std::int16_t StintMaker::some_yaw(const Situation& now, const std::optional<glm:
     return whole_degrees(dice.between(0, 359));
 }
 
+Cue StintMaker::some_cue(const Situation& now, Dice& dice) const {
+    const std::uint32_t way = dice.below(20);
+    if (way < 8) {
+        return Cue::none;
+    }
+    const bool in_air = !now.runner.grounded();
+    if (way < (in_air ? 12U : 14U)) {
+        return Cue::ticks;
+    }
+    if (way < (in_air ? 14U : 18U)) {
+        return Cue::event;
+    }
+    // In the air only what can still come.
+    const bool rises = now.runner.velocity().z > 0.0;
+    const std::array<std::pair<Cue, bool>, 3> cues{
+        {{Cue::apex, !in_air || rises},
+         {Cue::brink, !in_air || read_waits(errand_.chart, now.runner).coyote > 0.0},
+         {Cue::level, !in_air || rises || now.runner.position().z > now.stood_at}}};
+    const auto& [cue, may_come] = cues[dice.below(3)];
+    return may_come ? cue : Cue::event;
+}
+
 Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ahead, Dice& dice) const {
     constexpr std::array<double, 6> lengths{0.06, 0.12, 0.2, 0.3, 0.45, 0.7};  // s
     const double rate = errand_.plan.rate;
@@ -123,18 +153,14 @@ Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ah
     stint.first.held = some_keys(now.hands.held, dice);
     const std::uint32_t moving = dice.below(20);
     stint.first.move = static_cast<std::uint8_t>(moving < 16 ? 1 : moving < 17 ? 0 : 1 + dice.below(8));
-    if (flies_) {
-        constexpr std::array<std::int16_t, 5> pitches{-60, -30, 0, 30, 60};
-        if (dice.percent(50)) {
-            stint.first.pitch = pitches[dice.below(5)];
-        }
+    if (!pitches_.empty() && dice.percent(50)) {
+        stint.first.pitch = pitches_[dice.below(static_cast<std::uint32_t>(pitches_.size()))];
     }
     stint.second = stint.first;
-    const std::uint32_t cue = dice.below(10);
-    if (cue < 4) {
+    stint.cue = some_cue(now, dice);
+    if (stint.cue == Cue::none) {
         return stint;
     }
-    stint.cue = cue < 7 ? Cue::ticks : cue < 9 ? Cue::event : Cue::apex;
     stint.cue_ticks = static_cast<std::uint16_t>(1 + dice.below(stint.ticks));
     if (stint.cue != Cue::ticks) {  // time to see the cue
         stint.ticks = static_cast<std::uint16_t>(stint.ticks + std::lround(0.3 * rate));
@@ -144,6 +170,29 @@ Stint StintMaker::make(const Situation& now, const std::optional<glm::dvec3>& ah
         stint.second.yaw = some_yaw(now, ahead, dice);
     }
     return stint;
+}
+
+bool CueWatch::due(const Errand& errand, const Situation& now, const Report& report) {
+    const Runner& runner = now.runner;
+    const double tick = 1.0 / errand.plan.rate;
+    const bool was = was_;
+    switch (cue_) {
+        case Cue::none:
+        case Cue::ticks:
+            return false;
+        case Cue::event:
+            return has_weight(report);
+        case Cue::apex:
+            was_ = runner.velocity().z > 0.0 && !runner.grounded();
+            return was && !was_;
+        case Cue::brink:  // one tick more would be too late
+            was_ = !runner.grounded() && read_waits(errand.chart, runner).coyote > tick;
+            return was && !was_ && !runner.grounded();
+        case Cue::level:
+            was_ = !runner.grounded() && runner.position().z + runner.velocity().z * tick > now.stood_at;
+            return was && !was_ && !runner.grounded();
+    }
+    return false;
 }
 
 }  // namespace cursimeter::survey

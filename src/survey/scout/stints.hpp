@@ -16,6 +16,8 @@ enum class Cue : std::uint8_t {
     ticks,  ///< so many ticks
     event,  ///< the first event of weight: a landing, a state entered, something ready, a meter full ...
     apex,   ///< the rise is over
+    brink,  ///< the last moment at which it may still jump, having left the ground
+    level,  ///< it has fallen back to where it left the ground
 };
 
 /// Hands so, and from a cue on otherwise.
@@ -43,16 +45,29 @@ class StintMaker {
     [[nodiscard]] std::uint32_t some_keys(std::uint32_t held, Dice& dice) const;
 
   private:
+    [[nodiscard]] Cue some_cue(const Situation& now, Dice& dice) const;
     [[nodiscard]] std::int16_t some_yaw(const Situation& now, const std::optional<glm::dvec3>& ahead,
                                         Dice& dice) const;
 
     const Errand& errand_;
     std::vector<std::uint32_t> key_sets_;  ///< that some condition asks for
-    bool flies_ = false;                   ///< pitch matters
+    std::vector<std::int16_t> pitches_;    ///< degrees; none where no state goes by the look's pitch
 };
 
 /// Whether something happened at which hands do something.
 [[nodiscard]] bool has_weight(const Report& report);
+
+/// Sees when what a stint waits for is there, tick by tick.
+class CueWatch {
+  public:
+    explicit CueWatch(Cue cue) : cue_(cue) {}
+    [[nodiscard]] bool due(const Errand& errand, const Situation& now, const Report& report);
+
+  private:
+    Cue cue_;
+    bool was_ =
+        false;  ///< before the last tick: it rose; it was well within its time, or above where it had stood
+};
 
 /// Plays a stint; `each` is called after every tick.
 template <class Each>
@@ -68,23 +83,15 @@ Played play(Player& player, Situation& now, const Stint& stint, Each&& each) {
     Hands hands = change_to(stint.first);
     bool waits = stint.cue != Cue::none;
     const std::uint32_t begin = now.tick;
-    bool rises = false;
+    CueWatch watch(stint.cue);
     while (now.tick < end && played.outcome == Player::Outcome::on) {
         played.outcome = player.tick(now, hands);
         each(now);
         if (!waits) {
             continue;
         }
-        bool due = false;
-        if (stint.cue == Cue::ticks) {
-            due = now.tick - begin >= stint.cue_ticks;
-        } else if (stint.cue == Cue::apex) {
-            const bool rose = rises;
-            rises = now.runner.velocity().z > 0.0 && !now.runner.grounded();
-            due = rose && !rises;
-        } else {
-            due = has_weight(player.report());
-        }
+        const bool due = stint.cue == Cue::ticks ? now.tick - begin >= stint.cue_ticks
+                                                 : watch.due(player.errand(), now, player.report());
         if (due && now.tick < end) {
             hands = change_to(stint.second);
             waits = false;
