@@ -314,7 +314,8 @@ CURSIMETER_API cursimeter_status cursimeter_server_read_seat(const cursimeter_se
 /* The runner of one of a client's players; CURSIMETER_NO_RUNNER: none. */
 CURSIMETER_API cursimeter_runner_key cursimeter_server_runner_of(const cursimeter_server* server,
                                                                  cursimeter_seat seat, size_t player);
-/* Ends a connection; `words`, up to 100 bytes or null, say why. The seat waits as after any goodbye. */
+/* Ends a connection; `words`, up to 100 bytes or null, say why. The seat waits as after any goodbye. This and the next two
+ * return CURSIMETER_NO if nobody has the seat. */
 CURSIMETER_API cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
                                                           const char* words);
 /* Frees a seat and despawns its runners at once. */

@@ -6,7 +6,7 @@ using namespace cursimeter;
 extern "C" {
 
 const void* cursimeter_server_ticket(const cursimeter_server* server, cursimeter_seat seat, size_t* length) {
-    const auto ticket = server != nullptr && capi::is_seat(server, seat)
+    const auto ticket = capi::find_client(server, seat) == CURSIMETER_OK
                             ? server->server.ticket(capi::seat_of(seat))
                             : std::span<const std::byte>();
     if (length != nullptr) {
@@ -51,27 +51,27 @@ cursimeter_runner_key cursimeter_server_runner_of(const cursimeter_server* serve
 }
 cursimeter_status cursimeter_server_remove(cursimeter_server* server, cursimeter_seat seat,
                                            const char* words) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
+    const cursimeter_status there = capi::find_client(server, seat);
+    if (there == CURSIMETER_OK) {
+        server->server.remove(capi::seat_of(seat), words == nullptr ? "" : words);
     }
-    server->server.remove(capi::seat_of(seat), words == nullptr ? "" : words);
-    return CURSIMETER_OK;
+    return there;
 }
 cursimeter_status cursimeter_server_forget(cursimeter_server* server, cursimeter_seat seat) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
+    const cursimeter_status there = capi::find_client(server, seat);
+    if (there == CURSIMETER_OK) {
+        server->server.forget(capi::seat_of(seat));
     }
-    server->server.forget(capi::seat_of(seat));
-    return CURSIMETER_OK;
+    return there;
 }
 cursimeter_status cursimeter_server_set_viewpoint(cursimeter_server* server, cursimeter_seat seat,
                                                   const double at[3]) {
-    if (server == nullptr || !capi::is_seat(server, seat)) {
-        return CURSIMETER_BAD_ARGUMENT;
+    const cursimeter_status there = capi::find_client(server, seat);
+    if (there == CURSIMETER_OK) {
+        server->server.set_viewpoint(capi::seat_of(seat),
+                                     at == nullptr ? std::nullopt : std::optional(capi::vector_of(at)));
     }
-    server->server.set_viewpoint(capi::seat_of(seat),
-                                 at == nullptr ? std::nullopt : std::optional(capi::vector_of(at)));
-    return CURSIMETER_OK;
+    return there;
 }
 
 }  // extern "C"

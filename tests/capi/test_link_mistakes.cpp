@@ -100,6 +100,11 @@ TEST_CASE("mistakes of a game in C are refused", "[capi]") {
         CHECK(cursimeter_server_forget(pair.server, 99) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_server_set_viewpoint(pair.server, 99, nullptr) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_server_set_viewpoint(pair.server, 0, nullptr) == CURSIMETER_OK);
+        // Whoever had the seat may be gone by now.
+        CHECK(cursimeter_server_remove(pair.server, 3, "late") == CURSIMETER_NO);
+        CHECK(cursimeter_server_forget(pair.server, 3) == CURSIMETER_NO);
+        CHECK(cursimeter_server_set_viewpoint(pair.server, 3, nullptr) == CURSIMETER_NO);
+        CHECK(cursimeter_server_ticket(pair.server, 3, nullptr) == nullptr);
         CHECK(cursimeter_client_tick(pair.client, nullptr, nullptr, nullptr, 0) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_client_tick(pair.client, &pair.intent, nullptr, "0123456789abcdefg", 17) ==
               CURSIMETER_BAD_ARGUMENT);

@@ -257,6 +257,9 @@ TEST_CASE("a ghost runs on the same input under the chart as it was", "[tryout]"
     // Turned back, the ghost is where it was then.
     play.go_to({300});
     CHECK(play.ghost()->ahead == Approx(ghost.ahead));
+    // 58 ticks after the change the ghost is where the runner was between two ticks, after 39.67.
+    play.go_to({118});
+    CHECK(*play.ghost()->earlier == Approx(-(58.0 / 60.0 - (58.0 * 0.04 + 0.06) / 3.6)).margin(1e-6));
     play.go_to({10});
     CHECK(play.ghost()->apart == 0.0);
 

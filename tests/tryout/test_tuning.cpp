@@ -78,6 +78,10 @@ TEST_CASE("turns are undone and done again, a drag in one step", "[tryout]") {
     CHECK(tuning.redo());
     tuning.set("states.walk.gain.up", 20.0);
     CHECK_FALSE(tuning.redo());  // another way was taken
+    CHECK(tuning.undo());
+    CHECK(tuning.take_in(tuning.saved_text()).empty());
+    CHECK_FALSE(tuning.redo());  // it was of the file as it was
+    CHECK_FALSE(tuning.undo());
 }
 
 TEST_CASE("what cannot be is refused by name and changes nothing", "[tryout]") {
