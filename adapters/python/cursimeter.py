@@ -131,6 +131,8 @@ class Chart:
 
     def names(self, of):
         """Names of the chart's "states", "actions", "meters", "cooldowns", "modifiers", "blocks" or "zones"."""
+        if of not in LISTS:
+            raise Error(f"a chart has no list {of!r}; it has {', '.join(LISTS)}")
         index = LISTS.index(of)
         return [_text(_library.cursimeter_name(self._chart, index, i))
                 for i in range(_library.cursimeter_count(self._chart, index))]

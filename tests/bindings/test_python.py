@@ -56,6 +56,10 @@ class Tables(unittest.TestCase):
 
 
 class Runners(unittest.TestCase):
+    def test_a_list_that_charts_do_not_have_is_named(self):
+        with self.assertRaisesRegex(cursimeter.Error, "a chart has no list 'statess'; it has states, actions"):
+            cursimeter.Chart(KEEPER).names("statess")
+
     def test_meters_cooldowns_modifiers_and_copies(self):
         runner = cursimeter.Chart(KEEPER).spawn((1, 2, 3))
         self.assertEqual(runner.position, (1.0, 2.0, 3.0))
