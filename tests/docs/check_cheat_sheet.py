@@ -72,7 +72,7 @@ for command in commands:
     words = shlex.split(command.replace("CHART", "wader.chart.toml").replace("DRILL", "go.toml"))
     if words[0] == "try":
         continue  # needs a window; tests/window plays in it
-    further = {"scout": ["--effort", "0.3", "--seconds", "15"], "net": ["--seconds", "3"]}.get(words[0], [])
+    further = {"scout": ["--effort", "0.5", "--seconds", "15"], "net": ["--seconds", "3"]}.get(words[0], [])
     call([*words, *further])
 if len(commands) < 10:
     failures.append(f"only {len(commands)} commands are listed")

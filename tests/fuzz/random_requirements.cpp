@@ -3,14 +3,15 @@
 #include <atomic>
 #include <cstdlib>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
+#include <cursimeter/course/course.hpp>
 #include <cursimeter/cursimeter.hpp>
 #include <cursimeter/survey/require.hpp>
-#include <functional>
 #include <mutex>
 #include <thread>
 
-#include "support/random_chart.hpp"
+#include "fuzz/some_requirement.hpp"
 #include "support/share.hpp"
 
 /// Random charts with random requirements: whatever is proven is held against random runs, by what a game can read at the ends of ticks,
@@ -20,129 +21,14 @@
 namespace {
 
 using namespace cursimeter;
+using support::Asked;
+using support::some_requirement;
 using survey::Decision;
 using survey::Ruling;
 
 constexpr double rate = 240.0;
 /// Ticks for which something must be seen: 16.7 ms, while 10 ms do not count.
 constexpr int seen_for = 4;
-
-/// A requirement in words, and what breaks it at the end of a tick.
-struct Asked {
-    std::string words;
-    std::string state;  ///< "" for any
-    std::function<bool(const Runner&)> so;
-    double most = -1.0;   ///< s in the state; below 0: no such bound
-    std::string wanted;   ///< that is possible from `state`; "": nothing is asked so
-    double within = 0.0;  ///< s
-};
-
-/// A bound on what a runner's speed comes to: above `speed` it is broken.
-struct SpeedTerms {
-    const char* words;  ///< with a place for the bound
-    double (*of)(const Runner& runner);
-};
-constexpr SpeedTerms speed_terms[] = {
-    {"speed > {}", [](const Runner& r) { return r.speed(); }},
-    {"speed > {}, grounded", [](const Runner& r) { return r.grounded() ? r.speed() : 0.0; }},
-    {"rise > {}", [](const Runner& r) { return r.velocity().z; }},
-    {"rise < -{}", [](const Runner& r) { return -r.velocity().z; }},
-};
-
-std::string words_for(const std::string& state, const std::string& terms) {
-    return state.empty() ? "never " + terms : fmt::format("never {} with {}", state, terms);
-}
-
-/// The least bound that is proven, to a thousandth: what lies just above it shows every bound that is too low. Nothing if not even
-/// the greatest is.
-template <class Words>
-std::optional<double> least_proven(const ChartSpec& chart, double greatest, Words&& words) {
-    survey::RequirePlan none;
-    none.ticks = 1;
-    const auto is_proven = [&](double bound) {
-        return survey::rule_on(chart, words(bound), none).decision == Decision::proven;
-    };
-    if (!is_proven(greatest)) {
-        return std::nullopt;
-    }
-    double unproven = 0.0, proven = greatest;
-    while (proven - unproven > 1e-3) {
-        const double tried = (unproven + proven) / 2.0;
-        (is_proven(tried) ? proven : unproven) = tried;
-    }
-    return proven;
-}
-
-/// Half of the time a round number, as charts have them, half of the time as sharp as proofs get.
-void some_speed(support::RandomChart& dice, const ChartSpec& chart, Asked& asked) {
-    const SpeedTerms& terms = speed_terms[dice.below(4)];
-    double most = dice.one_of({0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 20.0, 40.0, 60.0});
-    const auto words = [&](double bound) {
-        return words_for(asked.state, fmt::format(fmt::runtime(terms.words), bound));
-    };
-    if (dice.chance(50)) {
-        most = least_proven(chart, 1000.0, words).value_or(most);
-    }
-    asked.words = words(most);
-    asked.so = [most, of = terms.of](const Runner& runner) { return of(runner) > most + 1e-6; };
-}
-
-Asked some_requirement(support::RandomChart& dice, const ChartSpec& chart, const Chart& compiled) {
-    Asked asked;
-    const StateSpec& state = chart.states[dice.below(static_cast<unsigned>(chart.states.size()))];
-    if (dice.chance(20)) {
-        asked.wanted = chart.states[dice.below(static_cast<unsigned>(chart.states.size()))].name;
-        asked.within = dice.one_of({0.0, 0.1, 0.5, 1.0, 2.0, 5.0});
-        asked.state = dice.chance(30) ? "" : state.name;
-        asked.words = (asked.state.empty() ? "" : "from " + asked.state + ": ") +
-                      fmt::format("{} possible within {} s", asked.wanted, asked.within);
-        return asked;
-    }
-    if (dice.chance(30)) {
-        asked.most = dice.one_of({0.1, 0.3, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0});
-        asked.state = state.name;
-        const auto words = [&](double bound) {
-            return fmt::format("{} ends within {} s", state.name, bound);
-        };
-        if (dice.chance(50)) {
-            asked.most = least_proven(chart, 300.0, words).value_or(asked.most);
-        }
-        asked.words = words(asked.most);
-        return asked;
-    }
-    asked.state = dice.chance(15) ? "" : state.name;
-    std::string terms;
-    if (!chart.meters.empty() && dice.chance(50)) {
-        const MeterSpec& meter = chart.meters[dice.below(static_cast<unsigned>(chart.meters.size()))];
-        const std::string name = meter.name;
-        if (meter.spent && dice.chance(50)) {
-            const bool spent = dice.chance(70);
-            terms = (spent ? "" : "not ") + name + " spent";
-            asked.so = [&compiled, id = compiled.meter(name), spent](const Runner& runner) {
-                return read_meter(compiled, runner, id).spent == spent;
-            };
-        } else {
-            const double level = meter.capacity * dice.one_of({0.01, 0.1, 0.2, 0.3, 0.5, 0.9});
-            const bool below = dice.chance(60);
-            terms = fmt::format("{} {} {}", name, below ? "<" : ">=", level);
-            asked.so = [&compiled, id = compiled.meter(name), below, level](const Runner& runner) {
-                const double now = read_meter(compiled, runner, id).level;
-                return below ? now < level - 1e-6 : now > level + 1e-6;
-            };
-        }
-    } else if (!chart.cooldowns.empty() && dice.chance(20)) {
-        const std::string name = chart.cooldowns[0].name;
-        terms = name + " ready";
-        asked.so = [&compiled, id = compiled.cooldown(name)](const Runner& runner) {
-            return read_cooldown(compiled, runner, id).ready;
-        };
-    } else {
-        some_speed(dice, chart, asked);
-        return asked;
-    }
-    asked.words = words_for(asked.state, terms);
-    return asked;
-}
 
 /// Looks at a run at the ends of its ticks for whether it breaks a requirement.
 class Watch {
@@ -240,8 +126,29 @@ struct Break {
     double at;  ///< s
 };
 
-/// The first of the requirements that a run breaks.
-std::optional<Break> broken_in(const Chart& chart, const std::vector<Asked>& all, const DrillSpec& spec) {
+/// A level floor, and walls on it that nobody gets over, none where a run begins: what a proof says of the ground holds there too.
+Course walls_on_a_floor(support::RandomChart& dice) {
+    CourseSpec spec;
+    spec.name = "walls";
+    spec.boxes.push_back({{-500.0, -500.0, -1.0}, {500.0, 500.0, 0.0}, Degrees{0.0}});
+    for (int i = 0; i < 12; ++i) {
+        const double x = dice.one_of({-12.0, -7.0, -4.0, 2.0, 4.0, 6.0, 9.0, 15.0}),
+                     y = dice.one_of({-9.0, -4.0, -2.0, 2.0, 3.0, 8.0});
+        const double long_way = dice.one_of({0.2, 1.0, 3.0, 8.0});
+        const bool along = dice.chance(50);
+        spec.boxes.push_back(
+            {{x, y, 0.0}, {x + (along ? long_way : 0.3), y + (along ? 0.3 : long_way), 400.0}, Degrees{0.0}});
+    }
+    return Course(spec);
+}
+
+/// The first of the requirements that a run breaks, on open ground or in a world.
+std::optional<Break> broken_in(const Chart& chart, const std::vector<Asked>& all, const DrillSpec& spec,
+                               const Course* course = nullptr) {
+    std::optional<CourseTerrain> terrain;
+    if (course != nullptr) {
+        terrain.emplace(*course, chart);
+    }
     const Drill drill(spec, chart);
     Runner runner = drill.spawn(chart);
     DrillPlayer player(drill, runner);
@@ -252,7 +159,10 @@ std::optional<Break> broken_in(const Chart& chart, const std::vector<Asked>& all
     const auto ticks = static_cast<int>(spec.seconds * rate);
     for (int i = 0; i < ticks; ++i) {
         const double begin = i / rate, end = (i + 1) / rate;
-        static_cast<void>(advance(chart, runner, player.intent(begin, end), Seconds{end - begin}));
+        const Intent intent = player.intent(begin, end);
+        const Seconds tick{end - begin};
+        static_cast<void>(terrain ? advance(chart, runner, intent, *terrain, tick)
+                                  : advance(chart, runner, intent, tick));
         for (std::size_t which = 0; which < watches.size(); ++which) {
             if (watches[which].breaks(runner)) {
                 return Break{which, end};
@@ -269,7 +179,7 @@ struct Counts {
 
 void try_chart(unsigned seed, unsigned runs, Counts& counts, std::mutex& output) {
     support::RandomChart dice(seed);
-    const ChartSpec spec = dice.chart();
+    const ChartSpec spec = seed % 2 == 0 ? dice.chart() : dice.chart_with_walls();
     const Chart chart = compile(spec);
     std::vector<Asked> proven;
     for (int i = 0; i < 4; ++i) {
@@ -313,10 +223,15 @@ void try_chart(unsigned seed, unsigned runs, Counts& counts, std::mutex& output)
     }
     for (unsigned run = 0; run < runs && !proven.empty(); ++run) {
         const DrillSpec drill = dice.drill(spec, run % 10 == 0 ? 20.0 : 5.0);
-        if (const std::optional<Break> broken = broken_in(chart, proven, drill)) {
+        const std::optional<Course> walls =
+            run % 3 == 2 ? std::optional(walls_on_a_floor(dice)) : std::nullopt;
+        if (const std::optional<Break> broken = broken_in(chart, proven, drill, walls ? &*walls : nullptr)) {
             const std::lock_guard lock(output);
             fmt::print("chart {}: proven: {}\nand broken at {} s:\n{}\n{}\n", seed,
                        proven[broken->which].words, broken->at, format_chart(spec), format_drill(drill));
+            if (walls) {
+                fmt::print("{}\n", format_course(walls->spec()));
+            }
             ++counts.broken;
             break;
         }

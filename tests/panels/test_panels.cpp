@@ -125,7 +125,7 @@ TEST_CASE("the panel of numbers turns, finds, takes back and wants to save", "[p
     CHECK(has(text, "as saved"));
     tuning.set("states.walk.speed.forward", 3.0);
     frame();
-    for (int i = 0; i < 2000 && !has(text, "figures differ"); ++i) {
+    for (int i = 0; i < 200'000 && !has(text, "figures differ"); ++i) {
         text = frame();
     }
     INFO(text);

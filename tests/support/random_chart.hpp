@@ -23,6 +23,20 @@ class RandomChart : public RandomStates {
         }
     }
 
+    /// A chart like that with states that need a wall: running along it, jumping off it, dashing away from it. Open ground has none.
+    [[nodiscard]] ChartSpec chart_with_walls() {
+        for (;;) {
+            ChartSpec spec = chart();
+            add_wall_states(spec);
+            try {
+                static_cast<void>(compile(spec));
+                return spec;
+            } catch (const ChartError&) {
+                continue;
+            }
+        }
+    }
+
     /// Presses, moves and turns on a grid of times.
     [[nodiscard]] DrillSpec drill(const ChartSpec& chart, double seconds) {
         DrillSpec drill;
@@ -77,6 +91,40 @@ class RandomChart : public RandomStates {
             step.look = LookSpec{Degrees{45.0 * below(8)}, Degrees{15.0 * below(3)}};
         }
         return step;
+    }
+
+    /// Before all others, since what runs along a wall would mostly fall as well.
+    void add_wall_states(ChartSpec& spec) {
+        StateSpec along = support::state("along", speeds(), gain());
+        along.kind = StateKind::wall;
+        along.wall.reach = one_of({0.1, 0.35, 1.0});
+        along.wall.least_speed = one_of({0.0, 1.0, 3.0});
+        along.wall.most_angle = Degrees{one_of({45.0, 60.0, 89.0})};
+        along.wall.seconds = one_of({0.2, 0.5, 1.0, 2.0});
+        along.wall.climb = one_of({0.0, 2.0, 4.0, 8.0});
+        along.wall.gravity = one_of({0.0, 5.0, 10.0});
+        along.wall.growth = one_of({0.0, 5.0, 20.0});
+        along.enter = Condition({any({"moving", "moving forward", "sprint on", "wall"}), "not grounded"});
+        drains(along, spec.meters);
+        StateSpec off = support::state("off", speeds(), gain());
+        off.kind = StateKind::air;
+        off.launch.heights = std::vector<double>{one_of({0.5, 1.0})};
+        off.launch.away = Degrees{one_of({30.0, 45.0, 90.0})};
+        off.launch.away_speed = chance(60) ? std::optional(one_of({3.0, 6.5, 10.0})) : std::nullopt;
+        off.air.steer = one_of({0.0, 5.0, 10.0});
+        off.enter = Condition({any({"jump pressed", "jump on", "dash pressed"}), "wall"});
+        off.stay = Condition({"not grounded", any({"rise > 0", "time < 0.5"})});
+        off.again = chance(30) ? std::optional(true) : std::nullopt;
+        StateSpec clear = support::state("clear", speeds(), gain());
+        clear.kind = StateKind::burst;
+        clear.burst.seconds = one_of({0.1, 0.25});
+        clear.burst.speed = one_of({8.0, 15.0});
+        clear.burst.along = std::vector<Along>{Along::away, Along::input};
+        clear.burst.after = chance(50) ? After::keep : After::stop;
+        clear.enter = Condition({any({"dash pressed", "sprint pressed"}), any({"wall", "not grounded"})});
+        drains(clear, spec.meters);
+        spec.states.insert(spec.states.end(), {along, off, clear});
+        spec.rank.insert(spec.rank.begin(), {"off", "clear", "along"});
     }
 
     ChartSpec any_chart() {

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/effects.hpp>
 #include <cursimeter/survey/require.hpp>
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/trial.hpp>
@@ -295,4 +296,26 @@ TEST_CASE("require: text that is no requirement says what would be") {
     survey::RequirePlan slow = quick();
     slow.rate = 5.0;
     CHECK_THROWS_AS(survey::rule_on(chart, "never walk", slow), ChartError);
+}
+
+TEST_CASE("require: entering a state may itself end what brought it about") {
+    // Who hops has used the jump up and is in the air, though `grounded` brought it there: no vault before it has landed.
+    const auto with = [](const std::string& hop) {
+        return parse_chart(
+                   "format = 1\nname = \"hopper\"\nrank = [\"vault\", \"hop\", \"fall\", \"walk\"]\n"
+                   "[actions]\nhop = {}\nvault = {}\n"
+                   "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n"
+                   "[states.fall]\nkind = \"air\"\nspeed = { forward = 2 }\nenter = [\"not grounded\"]\n"
+                   "[states.vault]\nlike = \"fall\"\nlaunch = { heights = [1] }\nenter = [\"vault on\"]\n" +
+                       hop,
+                   "hopper.toml")
+            .spec;
+    };
+    const std::string asked = "from hop: vault possible within 0.1 s";
+    const ChartSpec hopping = with(
+        "[states.hop]\nlike = \"fall\"\nlaunch = { heights = [0.5] }\nenter = [\"hop on\", \"grounded\"]\n");
+    CHECK(survey::rule_on(hopping, asked, quick()).decision != Decision::proven);
+    const ChartSpec creeping =
+        with("[states.hop]\nlike = \"walk\"\nspeed = { forward = 1 }\nenter = [\"hop on\", \"grounded\"]\n");
+    CHECK(survey::rule_on(creeping, asked, quick()).decision == Decision::proven);
 }

@@ -10,9 +10,6 @@ namespace {
 
 constexpr double highest_ledge = 100.0;  // m
 constexpr double farthest = 6.0;         // m from its face
-constexpr double between = 0.25,
-                 finely_between =
-                     0.05;  // m between two distances that are tried, at first and about the best
 
 /// A floor, and a block upon it that begins at x = 0; and a wall on the right of whoever runs at it, if there is one.
 Course block(double rise, std::optional<double> wall_at) {
@@ -39,15 +36,21 @@ class LedgeFinder {
         const auto highest = [this](double least) {
             return largest_that([this](double rise) { return mounts(rise); }, least, highest_ledge);
         };
+        // Along a wall there is much more to try from each distance, so there are fewer.
+        const double between = wall_at_ ? 0.5 : 0.25;
         for (double distance = nearest(); distance < farthest; distance += between) {
-            note_starts(distance);
+            if (!wall_at_) {
+                starts_.push_back(standing_at(distance));
+            }
+            starts_.push_back(running_at(distance));
         }
         std::optional<double> found = highest(0.0);
         if (found) {  // again about what got there, in finer steps
-            const double best = starts_.front().distance;
+            const Start best = starts_.front();
             starts_.clear();
-            for (double away = -between; away <= between; away += finely_between) {
-                note_starts(std::max(nearest(), best + away));
+            for (double away = -0.8 * between; away < between; away += 0.2 * between) {
+                const double distance = std::max(nearest(), best.distance + away);
+                starts_.push_back(best.runs ? running_at(distance) : standing_at(distance));
             }
             leaps_.try_often();
             found = std::max(found, highest(*found));
@@ -62,14 +65,14 @@ class LedgeFinder {
     struct Start {
         Runner runner;
         double distance;  ///< m from the face
+        bool runs;
     };
     [[nodiscard]] double nearest() const { return source_.data().body.radius + 0.01; }
-
-    /// Notes runners that stand, and that run, so far from the face.
-    void note_starts(double distance) {
-        const auto at = [](double x) { return Placement{{x, 0.0, 0.0}, 0.0}; };
-        starts_.push_back({Probe(source_.chart, nullptr, at(-distance)).runner(), distance});
-        starts_.push_back({running_from(at(-distance - run_up_)).runner(), distance});
+    [[nodiscard]] Start standing_at(double distance) const {
+        return {Probe(source_.chart, nullptr, {{-distance, 0.0, 0.0}, 0.0}).runner(), distance, false};
+    }
+    [[nodiscard]] Start running_at(double distance) const {
+        return {running_from({{-distance - run_up_, 0.0, 0.0}, 0.0}).runner(), distance, true};
     }
     /// At its full speed.
     [[nodiscard]] Probe running_from(const Placement& place) const {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/chart/facts.hpp"
+#include "survey/require/entering.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -29,22 +30,14 @@ Visits::Visits(const detail::ChartData& chart, const FactSolver& solver, detail:
     }
 }
 
-/// Whether it may be entered without a press at a moment at which its `stay` does not hold.
+/// Whether it may be entered without a press, and its `stay` not hold then.
 bool Visits::is_left_at_once(std::uint8_t state) const {
     const detail::CompiledState& compiled = chart_.states[state];
     const std::optional<AllOf> ended = none_of(chart_, compiled.stay);
     const std::vector<const detail::Clause*> ways = clauses_of(chart_, compiled.enter);
-    AllOf just_now;  // no time has passed in it
-    for (std::size_t bit = 0; bit < chart_.derived_facts.size(); ++bit) {
-        const DerivedFact& fact = chart_.derived_facts[bit];
-        if (fact.quantity == Quantity::time && fact.from > 0.0) {
-            just_now.push_back({derived(bit, false)});
-        }
-    }
     return ended && (ways.empty() || std::any_of(ways.begin(), ways.end(), [&](const detail::Clause* way) {
-                         AllOf all = terms_of(chart_, *way);
+                         AllOf all = just_entered(chart_, state, *way);
                          append(all, *ended);
-                         append(all, just_now);
                          return detail::presses_of(*way) == 0 && solver_.possible(all);
                      }));
 }
@@ -95,6 +88,11 @@ std::vector<AllOf> Visits::settled(std::uint8_t state) const {
     if (ended && alone) {
         append(*alone, *ended);
         moments.push_back(std::move(*alone));
+    }
+    if ((restless_ >> state & 1U) != 0) {
+        for (const detail::Clause* way : clauses_of(chart_, compiled.enter)) {
+            moments.push_back(just_entered(chart_, state, *way));
+        }
     }
     for (std::uint8_t other = 0; other < chart_.states.size(); ++other) {
         const bool held_back = other == state || (chart_.states[other].from >> state & 1U) != 0;

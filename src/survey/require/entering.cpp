@@ -1,0 +1,62 @@
+#include "survey/require/entering.hpp"
+
+#include "core/chart/facts.hpp"
+
+namespace cursimeter::survey {
+
+using detail::DerivedFact;
+using detail::Quantity;
+
+AllOf just_entered(const detail::ChartData& chart, std::uint8_t state, const detail::Clause& way) {
+    const detail::CompiledState& compiled = chart.states[state];
+    const bool launches = compiled.launch.count > 0;
+    const bool lifts = launches || compiled.kind == StateKind::burst || compiled.kind == StateKind::fly;
+    const bool at_once = launches || compiled.kind == StateKind::burst || compiled.kind == StateKind::wall ||
+                         (compiled.kind != StateKind::slide && compiled.gain.law == GainLaw::instant);
+    const auto is_kept = [&](Literal literal) {
+        if (literal.fact < derived_first) {  // entering leaves the ground; it never lands
+            const bool stands =
+                literal.fact == detail::fact::grounded || literal.fact == detail::fact::footing;
+            return !lifts || (literal.fact != detail::fact::wall && !(stands && literal.set));
+        }
+        const DerivedFact& fact = chart.derived_facts[literal.fact - derived_first];
+        switch (fact.quantity) {
+            case Quantity::meter:
+            case Quantity::latch:
+                return compiled.costs[fact.index] == 0.0;
+            case Quantity::speed:  // a slide is only made faster
+                return !at_once && (compiled.kind != StateKind::slide || literal.set);
+            case Quantity::rise:
+                return !at_once;
+            case Quantity::ready:
+                return compiled.cooldown == detail::no_cooldown;
+            case Quantity::possible:
+                return !launches;
+            case Quantity::time:  // of the state before
+                return false;
+            case Quantity::active:
+                return true;
+        }
+        return false;
+    };
+    AllOf all;
+    for (std::uint16_t i = 0; i < way.term_count; ++i) {
+        const Literal literal = literal_of(chart.terms[static_cast<std::size_t>(way.first_term) + i]);
+        if (is_kept(literal)) {
+            all.push_back({literal});
+        }
+    }
+    if (launches) {
+        all.push_back({Literal{detail::fact::grounded, false}});
+        all.push_back({Literal{detail::fact::footing, false}});
+    }
+    for (std::size_t bit = 0; bit < chart.derived_facts.size(); ++bit) {
+        const DerivedFact& fact = chart.derived_facts[bit];
+        if (fact.quantity == Quantity::time && fact.from > 0.0) {
+            all.push_back({derived(bit, false)});
+        }
+    }
+    return all;
+}
+
+}  // namespace cursimeter::survey
