@@ -112,7 +112,12 @@ std::optional<double> out_of_reach_in(const Chart& chart, const Asked& asked, co
     const auto ticks = static_cast<int>(spec.seconds * rate);
     for (int i = 0; i < ticks; ++i) {
         const double begin = i / rate, end = (i + 1) / rate;
-        static_cast<void>(advance(chart, runner, player.intent(begin, end), Seconds{end - begin}));
+        const Intent intent = player.intent(begin, end);
+        static_cast<void>(advance(chart, runner, intent, Seconds{end - begin}));
+        // A key that goes down at the end of a tick is still to be worked: hands are not at rest there.
+        if (!intent.changes.empty()) {
+            continue;
+        }
         const bool begins = asked.state.empty() || chart.name(runner.state()) == asked.state;
         if (i % 37 == 0 && begins && !can_be_had(chart, runner, wanted, asked.within)) {
             return end;

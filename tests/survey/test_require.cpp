@@ -1,11 +1,13 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/effects.hpp>
+#include <cursimeter/survey/check.hpp>
 #include <cursimeter/survey/require.hpp>
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/trial.hpp>
 
 #include "support/demo.hpp"
+#include "support/leaper.hpp"
 
 using namespace support;
 using survey::Decision;
@@ -318,4 +320,35 @@ TEST_CASE("require: entering a state may itself end what brought it about") {
     const ChartSpec creeping =
         with("[states.hop]\nlike = \"walk\"\nspeed = { forward = 1 }\nenter = [\"hop on\", \"grounded\"]\n");
     CHECK(survey::rule_on(creeping, asked, quick()).decision == Decision::proven);
+}
+
+TEST_CASE("require: a state that has to wait before it comes back hides nothing behind it") {
+    // The lunge is over after 0.2 s and could begin anew, for which it waits 10 ms; meanwhile the runner walks, floats up, and there it cannot.
+    const auto with = [](const std::string& floats) {
+        return parse_chart(
+                   "format = 1\nname = \"floater\"\nrank = [\"lunge\", \"float\", \"fall\", \"walk\"]\n"
+                   "[actions]\nlunge = {}\nup = {}\n"
+                   "[states.walk]\nkind = \"ground\"\nspeed = { forward = 2 }\n"
+                   "[states.fall]\nkind = \"air\"\nspeed = { forward = 2 }\nenter = [\"not grounded\"]\n"
+                   "[states.lunge]\nkind = \"burst\"\nburst = { speed = 4, seconds = 0.2 }\nenter = [\"lunge "
+                   "on\", \"grounded\"]\n"
+                   "[states.float]\nkind = \"fly\"\nspeed = { forward = 2 }\nfly = { up = \"up\", climb = 2 "
+                   "}\n"
+                   "enter = [\"lunge on\", \"grounded\"]\n" +
+                       floats,
+                   "floater.toml")
+            .spec;
+    };
+    const ChartSpec chart = with("stay = [\"lunge on\"]\nfrom = [\"walk\"]\n");
+    const Chart compiled = compile(chart);
+    Script script(2.0);
+    script.hold(0.0, "lunge").hold(0.1, "up");
+    const Drill drill(script.drill, compiled);
+    const survey::Run run = survey::run(compiled, drill, survey::even_ticks(60.0, drill.length()));
+    CHECK(compiled.name(run.runner.state()) == "float");
+    CHECK(run.runner.position().z > 3.0);
+    CHECK(survey::rule_on(chart, "never float with rise > 1", quick()).decision == Decision::refuted);
+    for (const survey::Finding& finding : survey::check(chart)) {
+        CHECK(finding.kind != survey::FindingKind::hidden);
+    }
 }

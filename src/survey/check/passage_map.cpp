@@ -5,6 +5,7 @@
 #include <cursimeter/survey/check.hpp>
 
 #include "core/chart/facts.hpp"
+#include "survey/check/entering.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -44,15 +45,39 @@ AllOf resting_facts(const detail::ChartData& chart) {
 
 PassageMap::PassageMap(const detail::ChartData& chart)
     : chart_(chart), solver_(chart), leads_(chart.states.size()) {
-    for (std::uint8_t from = 0; from < chart.states.size(); ++from) {
-        for (std::uint8_t to = 0; to < chart.states.size(); ++to) {
-            if (from != to && find(from, to, When::any)) {
+    for (std::uint8_t state = 0; state < chart.states.size(); ++state) {
+        held_back_ |= may_be_held_back(chart, solver_, state) ? detail::StateMask{1} << state : 0U;
+        brief_ |= is_left_at_once(chart, solver_, state) ? detail::StateMask{1} << state : 0U;
+    }
+    for (detail::StateMask before = ~held_back_; before != held_back_;) {
+        before = held_back_;
+        find_ways();
+        add_left_for_brief_ones();
+    }
+    find_beginnings();
+    find_reachable();
+}
+
+void PassageMap::find_ways() {
+    for (std::uint8_t from = 0; from < chart_.states.size(); ++from) {
+        for (std::uint8_t to = 0; to < chart_.states.size(); ++to) {
+            if (from != to && !leads(from, to) && find(from, to, When::any)) {
                 leads_[from] |= detail::StateMask{1} << to;
             }
         }
     }
-    find_beginnings();
-    find_reachable();
+}
+
+/// Who is left for a state that is left at once has to wait as well, although nothing has changed for it.
+void PassageMap::add_left_for_brief_ones() {
+    for (std::uint8_t from = 0; from < chart_.states.size(); ++from) {
+        for (std::uint8_t brief = 0; brief < chart_.states.size(); ++brief) {
+            if (from != brief && (brief_ >> brief & 1U) != 0 && (held_back_ >> from & 1U) == 0 &&
+                leads(from, brief) && find(from, brief, When::steady)) {
+                held_back_ |= detail::StateMask{1} << from;
+            }
+        }
+    }
 }
 
 std::vector<AllOf> PassageMap::demands(std::uint8_t from, std::uint8_t to, When when) const {
@@ -68,7 +93,8 @@ std::vector<AllOf> PassageMap::demands(std::uint8_t from, std::uint8_t to, When 
         }
         const detail::CompiledState& state = chart_.states[earlier];
         const bool candidate = earlier == from || (state.from >> from & 1U) != 0;
-        if (!candidate) {
+        const bool may_wait = earlier != from && ((held_back_ >> earlier | brief_ >> from) & 1U) != 0;
+        if (!candidate || may_wait) {
             continue;
         }
         const std::optional<AllOf> none = none_of(chart_, earlier == from ? state.stay : state.enter);

@@ -32,11 +32,16 @@ class PassageMap {
     [[nodiscard]] const FactSolver& solver() const { return solver_; }
 
   private:
+    void find_ways();
+    void add_left_for_brief_ones();
     void find_beginnings();
     void find_reachable();
 
     const detail::ChartData& chart_;
     FactSolver solver_;
+    detail::StateMask held_back_ = 0;  ///< bit per state that may have to wait although it could be entered
+    detail::StateMask brief_ =
+        0;  ///< bit per state that may be left at once: whatever was before it has to wait
     std::vector<detail::StateMask> leads_;  ///< by state: bit per state that may follow
     detail::StateMask begins_ = 0, reachable_ = 0;
 };

@@ -48,6 +48,17 @@ BreachSearch::BreachSearch(const Asked& asked, const RequirePlan& plan) : asked_
                                                  : 0;
         add(hands);
     }
+    // Keys that bring no state about steer one: up and down in flight, how long a jump is held.
+    for (std::uint8_t i = 0; i < asked.chart().action_count(); ++i) {
+        const std::uint32_t key = key_bit(ActionId{i});
+        const bool known = std::any_of(asked_for_.begin(), asked_for_.end(),
+                                       [&](const Hands& hands) { return (hands.held & key) != 0; });
+        if (!known) {
+            Hands hands;
+            hands.held = key;
+            add(hands);
+        }
+    }
     latest_ = static_cast<std::uint32_t>(longest_way * plan.rate);
 }
 

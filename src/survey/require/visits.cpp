@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "core/chart/facts.hpp"
-#include "survey/require/entering.hpp"
+#include "survey/check/entering.hpp"
 
 namespace cursimeter::survey {
 namespace {
@@ -26,20 +26,8 @@ Visits::Visits(const detail::ChartData& chart, const FactSolver& solver, detail:
                const Speeds* speeds)
     : chart_(chart), solver_(solver), speeds_(speeds), restless_(restless) {
     for (std::uint8_t state = 0; state < chart.states.size(); ++state) {
-        restless_ |= is_left_at_once(state) ? detail::StateMask{1} << state : 0U;
+        restless_ |= is_left_at_once(chart, solver, state) ? detail::StateMask{1} << state : 0U;
     }
-}
-
-/// Whether it may be entered without a press, and its `stay` not hold then.
-bool Visits::is_left_at_once(std::uint8_t state) const {
-    const detail::CompiledState& compiled = chart_.states[state];
-    const std::optional<AllOf> ended = none_of(chart_, compiled.stay);
-    const std::vector<const detail::Clause*> ways = clauses_of(chart_, compiled.enter);
-    return ended && (ways.empty() || std::any_of(ways.begin(), ways.end(), [&](const detail::Clause* way) {
-                         AllOf all = just_entered(chart_, state, *way);
-                         append(all, *ended);
-                         return detail::presses_of(*way) == 0 && solver_.possible(all);
-                     }));
 }
 
 /// That no other state may be taken from this one; nothing if one always may.

@@ -35,7 +35,6 @@ class Visits {
     [[nodiscard]] bool is_modified(unsigned measure) const;
     [[nodiscard]] std::optional<AllOf> none_takes_over(std::uint8_t state) const;
 
-    [[nodiscard]] bool is_left_at_once(std::uint8_t state) const;
     [[nodiscard]] bool slows_throughout(std::uint8_t state) const;
     [[nodiscard]] AllOf speeds_during(std::uint8_t state) const;
 
