@@ -55,10 +55,11 @@ class LedgeFinder {
             leaps_.try_often();
             found = std::max(found, highest(*found));
         }
-        return answer_of(
-            found, wall_at_
-                       ? "simulated at an upright face beside a wall, from the distance that gets highest"
-                       : "simulated at an upright face, from the distance that gets highest; to 1 mm");
+        std::string how = "simulated at an upright face";
+        how += wall_at_ ? " beside a wall" : "";
+        how += ", from the distance that gets highest";
+        how += leaps_.count() > 1 ? "" : "; to 1 mm";
+        return answer_of(found, how);
     }
 
   private:
