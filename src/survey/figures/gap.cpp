@@ -78,31 +78,28 @@ class GapFinder {
 }  // namespace
 
 void add_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump) {
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    if (grounds.empty()) {
+    const std::optional<std::uint8_t> run = fastest_run(source);
+    if (!run) {
         return;
     }
-    const std::uint8_t run = grounds.back();
     table.push_back(
         {source.state(jump).name + ".widest_gap", "m",
-         "between level edges, out of " + source.state(run).name + ": that it clears",
-         [&source, run, jump] { return GapFinder(source, run, {jump_part(source, jump)}).find(); }});
+         "between level edges, out of " + source.state(*run).name + ": that it clears",
+         [&source, run, jump] { return GapFinder(source, *run, {jump_part(source, jump)}).find(); }});
 }
 
 void add_burst_gap_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst) {
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    const std::optional<std::uint8_t> jump = first_jump(source);
-    if (grounds.empty() || !jump) {
+    const std::optional<std::uint8_t> run = fastest_run(source), jump = first_jump(source);
+    if (!run || !jump) {
         return;
     }
-    const std::uint8_t run = grounds.back();
     table.push_back({source.state(burst).name + ".widest_gap", "m",
-                     "between level edges, out of " + source.state(run).name + ", with " +
+                     "between level edges, out of " + source.state(*run).name + ", with " +
                          source.state(*jump).name + " and it in one flight: that it clears",
                      [&source, run, jump, burst] {
                          LeapPart level = burst_part(source, burst);
                          level.pitches = {0.0};
-                         return GapFinder(source, run, {jump_part(source, *jump), level}).find();
+                         return GapFinder(source, *run, {jump_part(source, *jump), level}).find();
                      }});
 }
 

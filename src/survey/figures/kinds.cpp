@@ -148,8 +148,8 @@ Answer slide_length(const FigureSource& source, std::uint8_t index, double fall_
     const Terrain* world = fall_degrees == 0.0 ? nullptr : &terrain;
     Probe probe(source.chart, world, {{0.0, 0.0, fall_degrees == 0.0 ? 0.0 : 0.1}, 0.0});
     probe.pass(fall_degrees == 0.0 ? 0.0 : 1.0);
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    if (grounds.empty() || !run_up(probe, source, grounds.back())) {
+    const std::optional<std::uint8_t> run = fastest_run(source);
+    if (!run || !run_up(probe, source, *run)) {
         return {no_figure, "no run leads to it"};
     }
     const Recipe recipe = recipe_of(source.data(), index);
@@ -174,8 +174,8 @@ WallRun wall_run(const FigureSource& source, std::uint8_t index) {
     const CourseTerrain terrain(course, source.chart);
     Probe probe(source.chart, &terrain, {{0.0, 0.0, 0.0}, 0.0});
     probe.pass(0.1);
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    if (grounds.empty() || !run_up(probe, source, grounds.back())) {
+    const std::optional<std::uint8_t> run = fastest_run(source);
+    if (!run || !run_up(probe, source, *run)) {
         return {};
     }
     const Recipe along = recipe_of(source.data(), index);

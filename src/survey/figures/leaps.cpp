@@ -50,6 +50,11 @@ LeapPart burst_part(const FigureSource& source, std::uint8_t burst) {
     return part;
 }
 
+std::optional<std::uint8_t> fastest_run(const FigureSource& source) {
+    const std::vector<std::uint8_t> grounds = run_up_states(source);
+    return grounds.empty() ? std::nullopt : std::optional(grounds.back());
+}
+
 std::optional<std::uint8_t> first_jump(const FigureSource& source) {
     for (std::uint8_t i = 0; i < source.data().states.size(); ++i) {
         if (source.state(i).launch.count > 0 && !source.state(i).launch.off_wall) {

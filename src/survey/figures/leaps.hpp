@@ -19,9 +19,11 @@ struct LeapPart {
 [[nodiscard]] LeapPart jump_part(const FigureSource& source, std::uint8_t jump);
 /// A burst as often as it has charges, with looks up to straight up where it goes by them.
 [[nodiscard]] LeapPart burst_part(const FigureSource& source, std::uint8_t burst);
+/// The fastest run that input alone brings about, from which leaps are begun.
+[[nodiscard]] std::optional<std::uint8_t> fastest_run(const FigureSource& source);
 /// The first launch that needs no wall, if the chart has one.
 [[nodiscard]] std::optional<std::uint8_t> first_jump(const FigureSource& source);
-/// Whether a burst follows the look's pitch.
+/// Whether a burst follows the look's pitch although the stick is pushed forward.
 [[nodiscard]] bool goes_up(const FigureSource& source, std::uint8_t burst);
 
 class Leaps {

@@ -111,24 +111,21 @@ class LedgeFinder {
 }  // namespace
 
 void add_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t jump) {
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    if (grounds.empty()) {
+    const std::optional<std::uint8_t> run = fastest_run(source);
+    if (!run) {
         return;
     }
-    const std::uint8_t run = grounds.back();
     table.push_back({source.state(jump).name + ".highest_ledge", "m",
                      "with an upright face: that it gets onto", [&source, run, jump] {
-                         return LedgeFinder(source, Leaps(source, run, {jump_part(source, jump)})).find();
+                         return LedgeFinder(source, Leaps(source, *run, {jump_part(source, jump)})).find();
                      }});
 }
 
 void add_burst_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t burst) {
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    const std::optional<std::uint8_t> jump = first_jump(source);
-    if (grounds.empty() || !goes_up(source, burst)) {
+    const std::optional<std::uint8_t> run = fastest_run(source), jump = first_jump(source);
+    if (!run || !goes_up(source, burst)) {
         return;
     }
-    const std::uint8_t run = grounds.back();
     table.push_back({source.state(burst).name + ".highest_ledge", "m",
                      "with an upright face: that it gets onto" +
                          (jump ? ", with " + source.state(*jump).name + " before or after it" : ""),
@@ -137,17 +134,15 @@ void add_burst_ledge_figure(FigureTable& table, const FigureSource& source, std:
                          if (jump) {
                              parts.push_back(jump_part(source, *jump));
                          }
-                         return LedgeFinder(source, Leaps(source, run, parts)).find();
+                         return LedgeFinder(source, Leaps(source, *run, parts)).find();
                      }});
 }
 
 void add_wall_ledge_figure(FigureTable& table, const FigureSource& source, std::uint8_t wall) {
-    const std::vector<std::uint8_t> grounds = run_up_states(source);
-    const std::optional<std::uint8_t> jump = first_jump(source);
-    if (grounds.empty() || !jump) {
+    const std::optional<std::uint8_t> run = fastest_run(source), jump = first_jump(source);
+    if (!run || !jump) {
         return;
     }
-    const std::uint8_t run = grounds.back();
     table.push_back({source.state(wall).name + ".highest_ledge", "m",
                      "with an upright face, beside a wall: that it gets onto", [&source, run, jump, wall] {
                          std::vector<LeapPart> parts{jump_part(source, *jump)};
@@ -158,7 +153,7 @@ void add_wall_ledge_figure(FigureTable& table, const FigureSource& source, std::
                          }
                          const double aside = source.data().body.radius + 0.5 * source.state(wall).wall.reach;
                          const std::uint32_t held = recipe_of(source.data(), wall).held;
-                         return LedgeFinder(source, Leaps(source, run, parts, held), -aside).find();
+                         return LedgeFinder(source, Leaps(source, *run, parts, held), -aside).find();
                      }});
 }
 
