@@ -73,7 +73,7 @@ void PassageMap::add_left_for_brief_ones() {
     for (std::uint8_t from = 0; from < chart_.states.size(); ++from) {
         for (std::uint8_t brief = 0; brief < chart_.states.size(); ++brief) {
             if (from != brief && (brief_ >> brief & 1U) != 0 && (held_back_ >> from & 1U) == 0 &&
-                leads(from, brief) && find(from, brief, When::steady)) {
+                leads(from, brief) && find(from, brief, When::any, steady_facts(chart_))) {
                 held_back_ |= detail::StateMask{1} << from;
             }
         }
@@ -93,7 +93,8 @@ std::vector<AllOf> PassageMap::demands(std::uint8_t from, std::uint8_t to, When 
         }
         const detail::CompiledState& state = chart_.states[earlier];
         const bool candidate = earlier == from || (state.from >> from & 1U) != 0;
-        const bool may_wait = earlier != from && ((held_back_ >> earlier | brief_ >> from) & 1U) != 0;
+        const bool may_wait =
+            when == When::any && earlier != from && ((held_back_ >> earlier | brief_ >> from) & 1U) != 0;
         if (!candidate || may_wait) {
             continue;
         }

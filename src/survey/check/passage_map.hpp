@@ -10,7 +10,7 @@ namespace cursimeter::survey {
 /// What limits the moments that are asked about.
 enum class When : std::uint8_t {
     any,     ///< any moment
-    steady,  ///< no key goes down or up, and the present state was entered just now
+    steady,  ///< no key goes down or up, the present state was entered just now, and none before it is held back
 };
 
 class PassageMap {
