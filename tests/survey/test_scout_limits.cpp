@@ -68,7 +68,7 @@ TEST_CASE("scout: a dash that goes where one looks carries up to what nothing el
     CHECK_FALSE(survey::scout(chart, &course, plan).way);
 }
 
-// Two presses at the right moments, each to a few ticks, are what the search finds last: of the widest gap all but 5 %.
+// Two presses at the right moments, each to a few ticks, are what the search finds last: of the widest gap all but 6 %.
 TEST_CASE("scout: with a dash and beside a wall it gets nearly as far and high as the figures tell, no more",
           "[long]") {
     struct Limit {
