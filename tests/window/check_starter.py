@@ -51,7 +51,7 @@ def main():
     call("cmake", "--install", BUILD, "--prefix", str(prefix))
     program = str(prefix / "bin" / "cursimeter")
     printed = call(program, "new", "wader", "--game", cwd=WORK)
-    for file in ("main.cpp", "CMakeLists.txt", "README.md", "wader.chart.toml", "wader.course.toml", "wader.controls.toml"):
+    for file in ("main.cpp", "window.hpp", "CMakeLists.txt", "README.md", "wader.chart.toml", "wader.course.toml", "wader.controls.toml"):
         if f"wrote wader/{file}" not in printed:
             raise SystemExit(f"'{file}' is not among what was written: {printed}")
     commands = {line.split(":")[0]: line.split(":", 1)[1].strip() for line in printed.splitlines() if ": " in line}

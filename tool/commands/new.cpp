@@ -51,6 +51,7 @@ int new_command(const NewOptions& options) {
     if (options.game) {
         fresh.insert(fresh.end(), {{of(options.name + ".controls.toml"), starter::controls},
                                    {of("main.cpp"), starter::main},
+                                   {of("window.hpp"), starter::window},
                                    {of("CMakeLists.txt"), starter::cmake},
                                    {of("README.md"), starter::readme}});
     }
