@@ -55,7 +55,7 @@ enum class Facing : std::uint8_t {
     movement,  ///< where it goes: every direction is ahead, at the forward speed
 };
 
-/// A point to look at: lock-on. The look follows it all through the tick, in steps of `focus_step`, so that
+/// A point to look at: lock-on. The look follows it all through the tick, in slices of `focus_slice`, so that
 /// circling it is the same run at every tick rate; the intent's own look is left out meanwhile.
 struct Focus {
     glm::dvec3 position{0.0};  ///< m, at the tick's start
@@ -63,7 +63,7 @@ struct Focus {
     double eye_height = 0.0;   ///< m above the runner's feet, from where it looks: for the pitch
 };
 /// s of the runner's clock.
-inline constexpr double focus_step = 0.01;
+inline constexpr double focus_slice = 0.01;
 
 /// The intent of one tick: how things are at its start, and what changes inside it.
 ///

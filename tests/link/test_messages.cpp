@@ -202,7 +202,7 @@ TEST_CASE("A runner with one field that no runner can have is refused, whichever
     CHECK_FALSE(comes([&](State& s) { s.velocity.z = nothing; }));
     CHECK_FALSE(comes([&](State& s) { s.meters[0].level = nothing; }));
     CHECK_FALSE(comes([&](State& s) { s.look_yaw = std::numeric_limits<double>::infinity(); }));
-    CHECK_FALSE(comes([&](State& s) { s.leg_due = nothing; }));
+    CHECK_FALSE(comes([&](State& s) { s.segment_due = nothing; }));
     CHECK_FALSE(comes([&](State& s) { s.condition_due = nothing; }));
 }
 

@@ -31,14 +31,14 @@ struct Facts {
 };
 
 /// The law of motion between two instants.
-enum class LegKind : std::uint8_t { steady, ramp, ease };
+enum class SegmentKind : std::uint8_t { steady, ramp, ease };
 
-/// Whether the speed rises or falls along the leg.
+/// Whether the speed rises or falls along the segment.
 enum class Trend : std::uint8_t { constant, rising, falling };
 
-/// What a leg's end brings.
-enum class LegEnd : std::uint8_t {
-    replan,   ///< another leg
+/// What a segment's end brings.
+enum class SegmentEnd : std::uint8_t {
+    replan,   ///< another segment
     arrival,  ///< the target, exactly
     landing,  ///< the open ground
 };
@@ -119,15 +119,15 @@ struct alignas(128) RunnerState {
     glm::dvec3 velocity{0.0};  ///< its own; pushes, platforms and wind carry it besides
 
     // Read by every tick: another. Lines come from memory in pairs.
-    double next_due = 0.0;                       ///< the earlier of leg_due and condition_due
+    double next_due = 0.0;                       ///< the earlier of segment_due and condition_due
     double speed = 0.0;                          ///< of its own velocity
     double move_forward = 0.0, move_side = 0.0;  ///< as last given, unmended
     double look_yaw = 0.0, look_pitch = 0.0;     ///< as last given, unmended
     std::uint32_t chart_tag = 0;
     ActionMask held = 0;
-    LegKind leg : 2 = LegKind::steady;
+    SegmentKind segment : 2 = SegmentKind::steady;
     Trend trend : 2 = Trend::constant;
-    bool straight : 1 = true;   ///< the leg's velocity keeps its line
+    bool straight : 1 = true;   ///< the segment's velocity keeps its line
     bool carried : 1 = false;   ///< a push or wind moves it besides its own velocity
     bool in_world : 1 = false;  ///< a terrain, or the game, says what is around; otherwise open ground
     bool rooted : 1 = false;    ///< a block bans all movement
@@ -135,15 +135,15 @@ struct alignas(128) RunnerState {
     std::uint8_t meter_count : 4 = 0;
     bool faces_movement : 1 = false;  ///< every direction is ahead
     bool idle : 1 = true;             ///< no move wanted
-    LegEnd leg_end : 2 = LegEnd::replan;
-    bool due_on_leg : 1 =
-        true;  ///< false: condition_due is the same on any leg; true also where that is not known
+    SegmentEnd segment_end : 2 = SegmentEnd::replan;
+    bool due_on_segment : 1 =
+        true;  ///< false: condition_due is the same on any segment; true also where that is not known
     MeterMask by_distance = 0;        ///< bit per meter that is draining by the metre
     std::uint8_t modifier_count = 0;  ///< at work: those of `modifiers` from this one on are free
 
     // While the speed changes one more line is read, and while the look turns a fourth, up to the first of `around`.
-    glm::dvec3 acceleration{0.0};  ///< of a ramp leg
-    double leg_due = 0.0;          ///< end of the leg
+    glm::dvec3 acceleration{0.0};  ///< of a ramp segment
+    double segment_due = 0.0;      ///< end of the segment
     double condition_due = 0.0;    ///< something that a condition may read changes
     glm::dvec2 facing{1.0, 0.0};
     glm::dvec2 wanted{0.0};  ///< velocity aimed for, ahead and to the right of the facing, m/s

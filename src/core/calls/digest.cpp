@@ -42,7 +42,7 @@ class SituationVisitor {
             add(std::min(clock_ - value, longest_));
         } else if (name == "landed_at" || name == "switched_at") {
             add(std::min(clock_ - value, longest_past));
-        } else if (name == "leg_due" || (name == "scaled_until" && chart_.has_scales)) {
+        } else if (name == "segment_due" || (name == "scaled_until" && chart_.has_scales)) {
             add(value - clock_);
         } else if (name != "scaled_until" &&
                    std::find(std::begin(left_out), std::end(left_out), name) == std::end(left_out)) {
@@ -60,11 +60,11 @@ class SituationVisitor {
     }
     static std::uint64_t ahead(const char*, std::uint64_t value, unsigned) { return value; }
 
-    /// To a millionth. The steps are shifted, so that round numbers, which rounding leaves a little above or below, do not lie where one
-    /// step ends. What never comes is the same number always.
+    /// To a millionth. The parts are shifted, so that round numbers, which rounding leaves a little above or below, do not lie where one
+    /// part ends. What never comes is the same number always.
     void add(double value) {
-        constexpr double steps = 1e6, shift = 0.381966, most = 9e18;
-        const double scaled = std::floor(value * steps + shift);
+        constexpr double parts = 1e6, shift = 0.381966, most = 9e18;
+        const double scaled = std::floor(value * parts + shift);
         digest_.add(std::fabs(scaled) < most ? static_cast<std::uint64_t>(static_cast<std::int64_t>(scaled))
                                              : ~std::uint64_t{0});
     }

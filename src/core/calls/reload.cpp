@@ -57,10 +57,10 @@ class Carrier {
         modifiers();
         blocks();
         zones();
-        fresh_.leg = detail::LegKind::steady;
+        fresh_.segment = detail::SegmentKind::steady;
         fresh_.trend = detail::Trend::constant;
-        fresh_.leg_due = fresh_.clock;
-        fresh_.leg_end = detail::LegEnd::replan;
+        fresh_.segment_due = fresh_.clock;
+        fresh_.segment_end = detail::SegmentEnd::replan;
         wake(fresh_);
         return std::move(lost_);
     }

@@ -44,7 +44,7 @@ void place(const Chart& chart, Runner& runner, const Placement& placement) {
     detail::write_levels(chart.data(), state);
     state.velocity = state.acceleration = glm::dvec3(0.0);
     state.speed = 0.0;
-    state.leg = detail::LegKind::steady;
+    state.segment = detail::SegmentKind::steady;
     state.trend = detail::Trend::constant;
     for (std::size_t i = 0; i < limits::pushes; ++i) {
         detail::end_push(state, i);
@@ -53,8 +53,8 @@ void place(const Chart& chart, Runner& runner, const Placement& placement) {
     state.around = {};
     state.around.zones = zones;
     state.last_wall = 0;
-    state.leg_due = state.next_due = state.clock;
-    state.leg_end = detail::LegEnd::replan;
+    state.segment_due = state.next_due = state.clock;
+    state.segment_end = detail::SegmentEnd::replan;
     state.stale = true;
 }
 
@@ -66,7 +66,7 @@ Runner spawn(const Chart& chart, const Placement& placement) {
     state.chart_tag = data.tag;
     state.toggles = data.toggles;
     state.meter_count = static_cast<std::uint8_t>(data.meters.size()) & 15U;
-    state.leg_due = state.condition_due = detail::never;
+    state.segment_due = state.condition_due = detail::never;
     for (std::size_t i = 0; i < data.meters.size(); ++i) {
         const detail::CompiledMeter& meter = data.meters[i];
         state.meters[i].level = meter.start;

@@ -189,7 +189,7 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
     instant.ground_velocity = plan.ground_velocity;
     instant.momentary = state.momentary;
     const Surroundings around_before = state.around;
-    const auto leg_before = state.leg;
+    const auto segment_before = state.segment;
     const glm::dvec3 velocity_before = state.velocity;
     const Moved way{plan.displacement - plan.lean + plan.carry, report.displacement, velocity_then};
     keep_barriers(state, plan, report.displacement - plan.carry);
@@ -205,7 +205,7 @@ Report settle(const Chart& chart, Runner& runner, const Plan& plan, const glm::d
         detail::take_zone_push(instant, *push);
     }
     state.around.headroom = contacts.headroom || !data.states[state.state].low;
-    const bool jolted = !(state.velocity == velocity_before) || state.leg != leg_before;
+    const bool jolted = !(state.velocity == velocity_before) || state.segment != segment_before;
     if (jolted || !detail::same(state.around, around_before) || state.struck) {
         instant.dirty.note(detail::Changed::control);
         state.momentary = 0;

@@ -167,7 +167,7 @@ void compile_states(const ChartSpec& spec, const std::vector<StateSpec>& resolve
         }
         chart.states.push_back(std::move(compiled));
     }
-    for (CompiledState& state : chart.states) {  // steps are timed leg by leg
+    for (CompiledState& state : chart.states) {  // steps are timed segment by segment
         state.follows_turns = state.traits.stands && state.gain.law != GainLaw::curve;
         state.arcs_on_ramp = state.gain.law == GainLaw::ramp && !state.gain.turns_at_once;
     }

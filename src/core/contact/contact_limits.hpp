@@ -5,7 +5,7 @@ namespace cursimeter::detail {
 
 /// The body keeps this far from everything, m: sweeps then never begin in a touch.
 inline constexpr double skin = 1e-4;
-/// Deviation of a chord from the leg's path, m.
+/// Deviation of a chord from the segment's path, m.
 inline constexpr double chord_error = 1e-4;
 /// A change is placed in time to this, s.
 inline constexpr double moment_width = 1e-5;
@@ -26,7 +26,7 @@ inline constexpr double brushed = 0.01;
 inline constexpr double short_step = 0.01;
 /// Ground this much deeper than a steep thing beside the body still carries it, m.
 inline constexpr double beside_reach = 0.003;
-/// A change of the ground's gradient that is worth a new leg.
+/// A change of the ground's gradient that is worth a new segment.
 inline constexpr double gradient_step = 1e-3;
 /// A touch whose direction is this far off a face's normal (1 - cosine) is one of an edge.
 inline constexpr double edge_turn = 1e-6;
@@ -59,7 +59,7 @@ inline constexpr double least_gust = 0.05;
 inline constexpr double least_blow = 0.1;
 /// What moves faster in a world, m/s, is a mistake of the world.
 inline constexpr double fastest_world = 1e4;
-/// To get out of solids, to end a chord on its leg, and contacts without time between before a place counts as a corner.
+/// To get out of solids, to end a chord on its segment, and contacts without time between before a place counts as a corner.
 inline constexpr int most_attempts = 8;
 inline constexpr double crush_depth = 1e-3;           ///< m
 inline constexpr double ground_time = 1e-4;           ///< s over which the velocity of moving ground is taken

@@ -59,15 +59,15 @@ void stay_by_barriers(RunnerState& runner, const glm::dvec2& level);
     return inner(own, own) <= body.stick_speed * body.stick_speed;
 }
 
-/// Lays the velocity along the ground underfoot, heading and speed kept: legs do that work.
+/// Lays the velocity along the ground underfoot, heading and speed kept: segments do that work.
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.
 void stop_against(RunnerState& runner, const glm::dvec3& normal);
-/// Gives the runner another velocity at once; its leg must be planned anew.
+/// Gives the runner another velocity at once; its segment must be planned anew.
 inline void set_velocity(RunnerState& runner, const glm::dvec3& velocity) {
     runner.velocity = velocity;
     runner.speed = length_of(velocity);
-    runner.leg = LegKind::steady;
+    runner.segment = SegmentKind::steady;
     runner.trend = Trend::constant;
 }
 

@@ -3,6 +3,7 @@
 
 #include "core/chart/facts.hpp"
 #include "core/effects/meters.hpp"
+#include "core/numbers/slice.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/runner/timers.hpp"
 
@@ -20,16 +21,11 @@ MeterMask drained_meters(const ChartData& chart, const RunnerState& runner) {
     return state.drained;
 }
 
-/// Factors that follow another meter are kept for a step of the runner's clock, s, at their value for its middle. They are
-/// found anew at the end of each step and where a meter begins to flow in another way or its level jumps, never at any other
+/// Factors that follow another meter are kept for a slice of the runner's clock, s, at their value for its middle. They are
+/// found anew at the end of each slice and where a meter begins to flow in another way or its level jumps, never at any other
 /// instant: so nothing depends on how many of those there are. While the other meter flows at one rate, that is exact at the end of
-/// each step where the factor is straight.
-constexpr double scale_step = 1.0 / 20.0;
-
-double step_end(const RunnerState& runner) {
-    const double steps = (runner.clock + instant_width.value) / scale_step;
-    return static_cast<double>(static_cast<std::int64_t>(steps) + 1) * scale_step;
-}
+/// each slice where the factor is straight.
+constexpr double scale_slice = 1.0 / 20.0;
 
 double factor_at(const Scale& scale, double fraction) {
     if (fraction <= scale.at.front()) {
@@ -48,7 +44,7 @@ double factor_of(const ChartData& chart, const RunnerState& runner, const std::v
     double factor = 1.0;
     for (const Scale& scale : scales) {
         const MeterState& other = runner.meters[scale.by];
-        const double middle = step_end(runner) - 0.5 * scale_step - runner.clock;
+        const double middle = slice_at(runner.clock, scale_slice).end - 0.5 * scale_slice - runner.clock;
         factor *= factor_at(scale, (other.level + other.rate * middle) / chart.meters[scale.by].capacity);
     }
     return factor;
@@ -79,7 +75,7 @@ double plain_rate(const ChartData& chart, const RunnerState& runner, std::size_t
 
 using MeterRates = std::array<double, limits::meters>;
 
-/// Finds the factors anew if a step is over or one of the plain rates is another than before.
+/// Finds the factors anew if a slice is over or one of the plain rates is another than before.
 void refresh_scales(const ChartData& chart, RunnerState& runner, const MeterRates& plain, MeterMask drained) {
     bool fresh = runner.clock + instant_width.value >= runner.scaled_until;
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
@@ -88,7 +84,7 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const MeterRate
     if (!fresh) {
         return;
     }
-    // Those that scale one another: once from the levels now, then from the levels in the middle of the step. Nothing is
+    // Those that scale one another: once from the levels now, then from the levels in the middle of the slice. Nothing is
     // taken from the factors before, which say when they were last asked for.
     for (std::size_t i = 0; i < runner.meter_count; ++i) {
         runner.meters[i].rate = 0.0;
@@ -103,7 +99,7 @@ void refresh_scales(const ChartData& chart, RunnerState& runner, const MeterRate
             runner.meters[i].rate = plain[i] * runner.scales[i];
         }
     }
-    runner.scaled_until = step_end(runner);
+    runner.scaled_until = slice_at(runner.clock, scale_slice).end;
 }
 
 /// Sets the rates of all meters, given which of them are drained.

@@ -3,22 +3,24 @@
 #include <algorithm>
 
 #include "core/effects/modifiers.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {
 namespace {
 
-/// Seconds until a meter that drains by the metre has lost `amount`, on a leg whose speed changes;
-/// `never` if that is not before the leg's end. The loss is monotone and has a closed form, so bisection
+/// Seconds until a meter that drains by the metre has lost `amount`, on a segment whose speed changes;
+/// `never` if that is not before the segment's end. The loss is monotone and has a closed form, so bisection
 /// finds the time to the last bit in a bounded number of steps.
-double time_to_lose(double amount, const Drain& drain, const LegShape& leg, double end) {
-    const auto lost = [&](double t) { return drain.per_second * t + drain.per_metre * path_length(leg, t); };
+double time_to_lose(double amount, const Drain& drain, const SegmentShape& segment, double end) {
+    const auto lost = [&](double t) {
+        return drain.per_second * t + drain.per_metre * path_length(segment, t);
+    };
     if (!(end < never) || lost(end) < amount) {
         return never;
     }
     double low = 0.0, high = end;
-    for (int step = 0; step < 64; ++step) {
+    for (int halving = 0; halving < 64; ++halving) {
         const double middle = 0.5 * (low + high);
         if (middle <= low || middle >= high) {
             break;
@@ -32,11 +34,11 @@ double time_to_drain(const ChartData& chart, const RunnerState& runner, const Dr
     if (drain.per_metre == 0.0) {
         return amount / drain.per_second;
     }
-    if (runner.leg == LegKind::steady) {
+    if (runner.segment == SegmentKind::steady) {
         const double rate = drain.per_second + drain.per_metre * runner.speed;
         return rate > 0.0 ? amount / rate : never;
     }
-    return time_to_lose(amount, drain, shape_of(chart, runner), runner.leg_due - runner.clock);
+    return time_to_lose(amount, drain, shape_of(chart, runner), runner.segment_due - runner.clock);
 }
 
 }  // namespace

@@ -16,8 +16,8 @@ double next_due(const ChartData& chart, const RunnerState& runner, const Modifie
         return never;
     }
     const double end = time_of(state.stamp, runner.clock);
-    const double steps = is_fade(kind_of(chart, state), state) ? steps_left(end - runner.clock) : 1.0;
-    return end - std::max(0.0, steps - 1.0) * fade_step;
+    const double slices = is_fade(kind_of(chart, state), state) ? slices_left(end - runner.clock) : 1.0;
+    return end - std::max(0.0, slices - 1.0) * fade_slice;
 }
 
 /// A modifier has begun, or has one stack more.
@@ -27,7 +27,7 @@ void tell_begin(Instant& instant, ModifierState& state) {
 }
 
 /// What is due of one modifier. Returns false if it is over.
-bool step(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
+bool go_on(Instant& instant, const CompiledModifier& kind, ModifierState& state) {
     RunnerState& runner = instant.runner;
     const double end = time_of(state.stamp, runner.clock);
     switch (state.phase) {
@@ -94,14 +94,14 @@ bool advance_present_modifiers(Instant& instant) {
             changed = true;
             tell_begin(instant, state);
         }
-        changed = changed || is_fade(kind, state);  // another step, perhaps
+        changed = changed || is_fade(kind, state);  // another slice, perhaps
         const bool due =
             state.timed && time_of(state.stamp, runner.clock) <= runner.clock + instant_width.value;
         if (state.phase != ModifierPhase::over && !due) {
             continue;
         }
         changed = true;
-        if (!step(instant, kind, state)) {
+        if (!go_on(instant, kind, state)) {
             const bool began = state.stacks > 0;
             if (!began) {  // removed while it waited for its first stack: nothing was told of it
                 state = ModifierState();

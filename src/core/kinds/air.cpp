@@ -3,7 +3,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"
 #include "core/kinds/steering.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/want/move_and_look.hpp"
@@ -66,10 +66,10 @@ void plan_thrown(const ChartData& chart, RunnerState& runner) {
     const Steering steering = steer_in_air(chart, runner, gravity);
     plan_free(runner, steering.acceleration - glm::dvec3(0.0, 0.0, gravity), steering.seconds);
     // Up to the apex or to the terminal speed, at what is left of gravity along a face that is leant against.
-    const double falling = runner.leg == LegKind::ramp ? -runner.acceleration.z : 0.0;
+    const double falling = runner.segment == SegmentKind::ramp ? -runner.acceleration.z : 0.0;
     if (falling > 0.0) {
         const double left = rises ? runner.velocity.z : state.air.terminal + runner.velocity.z;
-        runner.leg_due = std::min(runner.leg_due, runner.clock + left / falling);
+        runner.segment_due = std::min(runner.segment_due, runner.clock + left / falling);
     }
     plan_landing(chart, runner);
 }

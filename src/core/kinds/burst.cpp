@@ -7,7 +7,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"
 #include "core/kinds/steering.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/want/move_and_look.hpp"

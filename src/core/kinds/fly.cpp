@@ -1,5 +1,5 @@
 #include "core/kinds/kind.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 
 /// Kind fly: steered through space, by the state's gain.
 namespace cursimeter::detail {

@@ -1,5 +1,5 @@
 #include "core/kinds/kind.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 
 /// Kind ground: steered along the ground, by the state's gain.
 namespace cursimeter::detail {

@@ -36,7 +36,7 @@ struct Kind {
     bool (*possible)(const RunnerState& runner, const CompiledState& state) = nullptr;
     /// What entering does, once it is paid for; nothing: nothing.
     void (*enter)(Instant& instant, const CompiledState& state) = nullptr;
-    /// Chooses the next leg.
+    /// Chooses the next segment.
     void (*plan)(const ChartData& chart, RunnerState& runner) = nullptr;
 };
 
@@ -47,7 +47,7 @@ extern const Kind ground_kind, air_kind, slide_kind, burst_kind, fly_kind, wall_
 
 /// Gravities and steering in the air, of any kind.
 [[nodiscard]] CompiledAir compile_air(const Source& source);
-/// A leg through the air, which every kind has that has lost the ground.
+/// A segment through the air, which every kind has that has lost the ground.
 void plan_thrown(const ChartData& chart, RunnerState& runner);
 
 /// The jump on entry that a state of any kind can have.

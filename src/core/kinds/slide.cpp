@@ -3,7 +3,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"
 #include "core/kinds/steering.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 
 /// Kind slide: momentum under friction and the slope's pull.
@@ -48,7 +48,7 @@ void plan_on_ground(const ChartData& chart, RunnerState& runner) {
     double seconds = never;
     if (pull_size > 0.0 && across_of(pull, direction) > 1e-9) {
         double middle = 0.0;  // friction turns with the velocity
-        seconds = rest_of_step(runner, middle);
+        seconds = rest_of_slice(runner, middle);
     }
     const double gaining = inner(acceleration, direction);
     if (gaining > 0.0) {

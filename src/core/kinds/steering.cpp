@@ -4,7 +4,8 @@
 #include <cmath>
 
 #include "core/contact/surroundings.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
+#include "core/numbers/slice.hpp"
 #include "core/numbers/space.hpp"
 
 namespace cursimeter::detail {
@@ -12,16 +13,16 @@ namespace cursimeter::detail {
 namespace {
 
 /// Forces that do not keep their direction or size are taken as constant for this long, s, counted from
-/// the entry of the state, so that no tick rate sees other steps than another.
-constexpr double force_step = 1.0 / 50.0;
+/// the entry of the state.
+constexpr double force_slice = 1.0 / 50.0;
 
 }  // namespace
 
-double rest_of_step(const RunnerState& runner, double& middle) {
+double rest_of_slice(const RunnerState& runner, double& middle) {
     const double time = runner.clock - runner.state_since;
-    const double step = std::floor((time + instant_width.value) / force_step);
-    middle = (step + 0.5) * force_step;
-    return std::max((step + 1.0) * force_step - time, instant_width.value);
+    const Slice slice = slice_at(time, force_slice);
+    middle = slice.middle;
+    return std::max(slice.end - time, instant_width.value);
 }
 
 glm::dvec2 steerable(const RunnerState& runner, const glm::dvec2& level, double rate, double gravity) {

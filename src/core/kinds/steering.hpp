@@ -27,8 +27,8 @@ struct Steering {
 /// faster of the two, so steering turns and brakes, but adds nothing beyond the limit.
 [[nodiscard]] glm::dvec2 air_target(const RunnerState& runner, const glm::dvec2& wish, double limit);
 
-/// Seconds to the end of the present force step; `middle` is its middle, in seconds since the entry.
-[[nodiscard]] double rest_of_step(const RunnerState& runner, double& middle);
+/// Seconds to the end of the present slice of a force; `middle` is its middle, in seconds since the entry.
+[[nodiscard]] double rest_of_slice(const RunnerState& runner, double& middle);
 
 /// Speeds below this have no direction to speak of, m/s.
 inline constexpr double directed_speed = 0.01;

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <tuple>
 
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 
 /// The table of kinds, and what goes through it.
 namespace cursimeter::detail {
@@ -40,7 +40,7 @@ bool possible(const RunnerState& runner, const CompiledState& state) {
     return kind.possible != nullptr ? kind.possible(runner, state) : can_launch(runner, state);
 }
 
-void plan_leg(const ChartData& chart, RunnerState& runner) {
+void plan_segment(const ChartData& chart, RunnerState& runner) {
     if (runner.around.crushed) {
         keep_velocity(runner);  // which is none, until there is room
         return;

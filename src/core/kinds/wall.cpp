@@ -4,7 +4,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/kinds/kind.hpp"
 #include "core/kinds/steering.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 
 /// Kind wall: along the wall at hand.
@@ -59,7 +59,7 @@ void plan_along(const ChartData& chart, RunnerState& runner) {
     glm::dvec2 along(-runner.around.wall_normal.y, runner.around.wall_normal.x);
     const double size = length_of(along);
     double middle = 0.0;
-    const double rest = state.wall.growth > 0.0 ? rest_of_step(runner, middle) : never;
+    const double rest = state.wall.growth > 0.0 ? rest_of_slice(runner, middle) : never;
     const double gravity = state.wall.gravity + state.wall.growth * middle;
     Steering steering;
     if (size > 0.0 && state.gain.law == GainLaw::ramp) {

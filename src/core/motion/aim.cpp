@@ -6,7 +6,7 @@
 
 #include "core/chart/facts.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/amounts.hpp"
 #include "core/want/blocks.hpp"

@@ -6,7 +6,7 @@
 #include <optional>
 
 #include "core/motion/aim.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 
 namespace cursimeter::detail {
@@ -21,7 +21,7 @@ class RampSpeed {
           straight_(runner.straight),
           square_(inner(runner.acceleration, runner.acceleration)),
           along_(inner(runner.velocity, runner.acceleration)) {
-        const double seconds = runner.leg_due - runner.clock;
+        const double seconds = runner.segment_due - runner.clock;
         last_ = speed_ * speed_ + seconds * (2.0 * along_ + seconds * square_);
     }
     /// Seconds until it meets the value of a mark; `never` if it does not go beyond.
@@ -45,16 +45,16 @@ class RampSpeed {
     double speed_;
     bool rising_, straight_;
     double square_, along_;  ///< of the acceleration; velocity times acceleration
-    double last_ = 0.0;      ///< the square of the speed at the leg's end
+    double last_ = 0.0;      ///< the square of the speed at the segment's end
 };
 
 /// An ease's speed. Its last stretch is walked on arriving (`ease_gap`).
 class EaseSpeed {
   public:
     EaseSpeed(const ChartData& chart, const RunnerState& runner)
-        : shape_(shape_of(chart, runner)), trend_(runner.trend), seconds_(runner.leg_due - runner.clock) {
-        last_ = runner.leg_end == LegEnd::arrival ? length_of(target_of(chart, runner))
-                                                  : speed_after(shape_, seconds_);
+        : shape_(shape_of(chart, runner)), trend_(runner.trend), seconds_(runner.segment_due - runner.clock) {
+        last_ = runner.segment_end == SegmentEnd::arrival ? length_of(target_of(chart, runner))
+                                                          : speed_after(shape_, seconds_);
     }
     [[nodiscard]] double time_to(const SpeedMark& mark) const {
         const double value = mark.value;
@@ -64,13 +64,13 @@ class EaseSpeed {
     }
 
   private:
-    LegShape shape_;
+    SegmentShape shape_;
     Trend trend_;
-    double seconds_;  ///< to the leg's end
+    double seconds_;  ///< to the segment's end
     double last_ = 0.0;
 };
 
-/// Calls `found` with each mark of the speed that the leg comes to from the side on which the runner is, and the seconds
+/// Calls `found` with each mark of the speed that the segment comes to from the side on which the runner is, and the seconds
 /// until then.
 template <class Speed, class Found>
 void each_crossing(const Speed& speed, const ChartData& chart, const RunnerState& runner,
@@ -92,14 +92,14 @@ void each_speed_crossing(const ChartData& chart, const RunnerState& runner, cons
     if (chart.speed_marks.empty() || runner.trend == Trend::constant) {
         return;
     }
-    if (runner.leg == LegKind::ramp) {
+    if (runner.segment == SegmentKind::ramp) {
         each_crossing(RampSpeed(runner), chart, runner, facts, found);
     } else {
         each_crossing(EaseSpeed(chart, runner), chart, runner, facts, found);
     }
 }
 
-/// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value; `never` if the leg ends
+/// When the vertical speed, which is linear on a ramp and exponential on an ease, meets a value; `never` if the segment ends
 /// before.
 double time_to_rise(const ChartData& chart, const RunnerState& runner, const RiseMark& mark) {
     const bool above = runner.derived.test(mark.bit);
@@ -108,8 +108,8 @@ double time_to_rise(const ChartData& chart, const RunnerState& runner, const Ris
     if (a == 0.0 || (a > 0.0) == above) {
         return never;
     }
-    const double rest = runner.leg_due - runner.clock;
-    if (runner.leg == LegKind::ramp) {
+    const double rest = runner.segment_due - runner.clock;
+    if (runner.segment == SegmentKind::ramp) {
         const double seconds = std::max(0.0, gap / a);
         return seconds <= rest ? seconds : never;
     }
@@ -119,7 +119,7 @@ double time_to_rise(const ChartData& chart, const RunnerState& runner, const Ris
         return never;
     }
     const double seconds = std::max(0.0, -rate_of(chart, runner).value * detmath::log_two(left));
-    const bool on_arriving = runner.leg_end == LegEnd::arrival;
+    const bool on_arriving = runner.segment_end == SegmentEnd::arrival;
     return seconds <= rest || on_arriving ? std::min(seconds, rest) : never;
 }
 
@@ -136,7 +136,7 @@ void set_speed(const ChartData& chart, RunnerState& runner, double speed) {
 }  // namespace
 
 double next_crossing(const ChartData& chart, const RunnerState& runner, const DerivedFacts& watched) {
-    if (runner.leg == LegKind::steady || !(watched & chart.crossing_bits).any()) {
+    if (runner.segment == SegmentKind::steady || !(watched & chart.crossing_bits).any()) {
         return never;
     }
     double crossing = never;
@@ -154,7 +154,7 @@ double next_crossing(const ChartData& chart, const RunnerState& runner, const De
 DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner) {
     const DerivedFacts watched =
         runner.watched & chart.crossing_bits;  // the others are no news: compared as they are
-    if (runner.leg == LegKind::steady || !watched.any()) {
+    if (runner.segment == SegmentKind::steady || !watched.any()) {
         return {};
     }
     constexpr double width = instant_width.value;
@@ -188,8 +188,8 @@ DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner) {
     if (!facts.any()) {
         return {};
     }
-    if (runner.leg == LegKind::ease && runner.leg_end == LegEnd::arrival &&
-        runner.leg_due <= runner.clock + width) {
+    if (runner.segment == SegmentKind::ease && runner.segment_end == SegmentEnd::arrival &&
+        runner.segment_due <= runner.clock + width) {
         arrive(chart, runner);
     } else if (speed) {
         set_speed(chart, runner, *speed);
@@ -197,9 +197,9 @@ DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner) {
         runner.velocity.z = *rise;
         runner.speed = length_of(runner.velocity);
     }
-    if (runner.leg_end != LegEnd::landing) {
-        runner.leg_due = runner.clock;  // from the speed as it is now
-        runner.leg_end = LegEnd::replan;
+    if (runner.segment_end != SegmentEnd::landing) {
+        runner.segment_due = runner.clock;  // from the speed as it is now
+        runner.segment_end = SegmentEnd::replan;
     }
     return facts;
 }

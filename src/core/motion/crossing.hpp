@@ -4,7 +4,7 @@
 
 /// Speeds, and vertical speeds, that cross values which conditions read.
 ///
-/// On which side of each value a speed lies is decided once, when the leg crosses it: the speed is put on the value then,
+/// On which side of each value a speed lies is decided once, when the segment crosses it: the speed is put on the value then,
 /// and the fact says the side that it came to. From there on only a speed that is clearly on the other side changes the
 /// fact (`speed_band`), so a state that keeps the speed at which it was entered keeps the fact, too.
 namespace cursimeter::detail {
@@ -22,7 +22,7 @@ inline constexpr double speed_band = 1e-12;
 [[nodiscard]] double next_crossing(const ChartData& chart, const RunnerState& runner,
                                    const DerivedFacts& watched);
 
-/// Puts the speed on each value that the leg crosses at this instant. Returns the facts that change by that.
+/// Puts the speed on each value that the segment crosses at this instant. Returns the facts that change by that.
 [[nodiscard]] DerivedFacts reach_speeds(const ChartData& chart, RunnerState& runner);
 
 }  // namespace cursimeter::detail

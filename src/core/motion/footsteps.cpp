@@ -20,9 +20,9 @@ std::int64_t whole_steps(double steps) {
     return std::fabs(steps) < 1e15 ? static_cast<std::int64_t>(steps) : 0;
 }
 
-/// When a part of the way of `seconds` on a leg has been walked. The way grows evenly with time, so bisection
+/// When a part of the way of `seconds` on a segment has been walked. The way grows evenly with time, so bisection
 /// finds it to the last bit.
-double time_of_part(const LegShape& shape, double part, double seconds) {
+double time_of_part(const SegmentShape& shape, double part, double seconds) {
     const double wanted = part * path_length(shape, seconds);
     double low = 0.0, high = seconds;
     for (int i = 0; i < 60; ++i) {

@@ -4,7 +4,7 @@
 #include <optional>
 
 #include "core/chart/chart_data.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 
 /// Footsteps follow the distance walked: a stride is two steps, and its phase goes on through changes of the
 /// state, whose strides may be longer or shorter.
@@ -14,13 +14,13 @@ namespace cursimeter::detail {
 struct StepsFrom {
     double clock, distance, speed;
     bool grounded;
-    std::optional<LegShape> shape;  ///< of a leg on which the speed changes
+    std::optional<SegmentShape> shape;  ///< of a segment on which the speed changes
     StepsFrom(const ChartData& chart, const RunnerState& runner)
         : clock(runner.clock),
           distance(runner.distance),
           speed(runner.speed),
           grounded(runner.around.grounded) {
-        if (chart.has_strides && runner.leg != LegKind::steady) {
+        if (chart.has_strides && runner.segment != SegmentKind::steady) {
             shape = shape_of(chart, runner);
         }
     }

@@ -5,40 +5,40 @@
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/levels.hpp"
 
-/// Letting time pass on a leg.
+/// Letting time pass on a segment.
 namespace cursimeter::detail {
 
 glm::dvec3 velocity_after(const ChartData& chart, const RunnerState& runner, double dt) {
-    switch (runner.leg) {
-        case LegKind::ramp:
+    switch (runner.segment) {
+        case SegmentKind::ramp:
             return runner.velocity + runner.acceleration * dt;
-        case LegKind::ease: {
+        case SegmentKind::ease: {
             const glm::dvec3 target = target_of(chart, runner);
             return target +
                    (runner.velocity - target) * detmath::power_of_two(-dt / rate_of(chart, runner).value);
         }
-        case LegKind::steady:
+        case SegmentKind::steady:
             break;
     }
     return runner.velocity;
 }
 
 glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt) {
-    switch (runner.leg) {
-        case LegKind::ramp:
+    switch (runner.segment) {
+        case SegmentKind::ramp:
             return runner.velocity * dt + runner.acceleration * (0.5 * dt * dt);
-        case LegKind::ease: {
+        case SegmentKind::ease: {
             const double half_life = rate_of(chart, runner).value;
             const glm::dvec3 target = target_of(chart, runner);
             const double reach = (1.0 - detmath::power_of_two(-dt / half_life)) * (half_life / ln_two);
             return target * dt + (runner.velocity - target) * reach;
         }
-        case LegKind::steady:
+        case SegmentKind::steady:
             break;
     }
     return runner.velocity * dt;
@@ -49,12 +49,12 @@ void glide_changing(const ChartData& chart, RunnerState& runner, double dt) {
     if (runner.carried) {
         runner.position += carried_by(chart, runner, dt);
     }
-    switch (runner.leg) {
-        case LegKind::steady:
+    switch (runner.segment) {
+        case SegmentKind::steady:
             runner.position += runner.velocity * dt;
             travelled = runner.speed * dt;
             break;
-        case LegKind::ramp: {
+        case SegmentKind::ramp: {
             const double before = runner.speed;
             const glm::dvec3 velocity = runner.velocity;
             runner.position += velocity * dt + runner.acceleration * (0.5 * dt * dt);
@@ -67,8 +67,8 @@ void glide_changing(const ChartData& chart, RunnerState& runner, double dt) {
             }
             break;
         }
-        case LegKind::ease: {
-            const LegShape leg = runner.straight ? LegShape{} : shape_of(chart, runner);
+        case SegmentKind::ease: {
+            const SegmentShape segment = runner.straight ? SegmentShape{} : shape_of(chart, runner);
             const double half_life = rate_of(chart, runner).value;
             const glm::dvec3 target = target_of(chart, runner);
             const glm::dvec3 gap = runner.velocity - target;
@@ -77,7 +77,7 @@ void glide_changing(const ChartData& chart, RunnerState& runner, double dt) {
             runner.position += moved;
             runner.velocity = target + gap * left;
             runner.speed = length_of(runner.velocity);
-            travelled = runner.straight ? length_of(moved) : path_length(leg, dt);
+            travelled = runner.straight ? length_of(moved) : path_length(segment, dt);
             break;
         }
     }

@@ -10,16 +10,16 @@
 /// Sine and cosine, for the hot path of a look that turns in every tick: inline, so only for sources that are compiled with the
 /// core's flags. Elsewhere `detmath::sine_cosine`, which is this.
 ///
-/// A turn has 128 steps. The angle is the nearest step's and a rest of up to pi/128, for which series of three terms are
-/// enough; the step's sine and cosine come from a table, correctly rounded, and both are joined by the addition theorem: half
+/// A turn has 128 parts. The angle is the nearest part's and a rest of up to pi/128, for which series of three terms are
+/// enough; the part's sine and cosine come from a table, correctly rounded, and both are joined by the addition theorem: half
 /// the work of series for an eighth of a turn, and off by an ulp or two at most.
 namespace cursimeter::detmath {
 namespace detail {
 
-inline constexpr std::size_t steps_of_turn = 128;
+inline constexpr std::size_t parts_of_turn = 128;
 
 /// sin(k pi / 64) for a quarter turn.
-inline constexpr std::array<double, steps_of_turn / 4 + 1> quarter_sines{0x0.0p+0,
+inline constexpr std::array<double, parts_of_turn / 4 + 1> quarter_sines{0x0.0p+0,
                                                                          0x1.91f65f10dd814p-5,
                                                                          0x1.917a6bc29b42cp-4,
                                                                          0x1.2c8106e8e613ap-3,
@@ -53,12 +53,12 @@ inline constexpr std::array<double, steps_of_turn / 4 + 1> quarter_sines{0x0.0p+
                                                                          0x1.ff621e3796d7ep-1,
                                                                          0x1.0000000000000p+0};
 
-/// Of each step of a turn; quarters mirror each other, so the functions are odd and even to the bit.
-inline constexpr std::array<SineCosine, steps_of_turn> step_table = [] {
-    constexpr std::size_t quarter = steps_of_turn / 4;
-    const auto sine_of = [](std::size_t step) {
-        const std::size_t rest = step % quarter;
-        switch (step / quarter % 4) {
+/// Of each part of a turn; quarters mirror each other, so the functions are odd and even to the bit.
+inline constexpr std::array<SineCosine, parts_of_turn> part_table = [] {
+    constexpr std::size_t quarter = parts_of_turn / 4;
+    const auto sine_of = [](std::size_t part) {
+        const std::size_t rest = part % quarter;
+        switch (part / quarter % 4) {
             case 0:
                 return quarter_sines[rest];
             case 1:
@@ -69,9 +69,9 @@ inline constexpr std::array<SineCosine, steps_of_turn> step_table = [] {
                 return -quarter_sines[quarter - rest];
         }
     };
-    std::array<SineCosine, steps_of_turn> table{};
-    for (std::size_t step = 0; step < steps_of_turn; ++step) {
-        table[step] = {sine_of(step), sine_of(step + quarter)};
+    std::array<SineCosine, parts_of_turn> table{};
+    for (std::size_t part = 0; part < parts_of_turn; ++part) {
+        table[part] = {sine_of(part), sine_of(part + quarter)};
     }
     return table;
 }();
@@ -83,25 +83,25 @@ inline SineCosine sine_cosine_inline(double angle) {
     if (!(std::fabs(angle) <= largest_angle)) [[unlikely]] {
         return {};
     }
-    // pi/64 in three parts, the first two of 28 bits (Cody and Waite 1980): the product of any number of steps below 2^25 with
+    // pi/64 in three pieces, the first two of 28 bits (Cody and Waite 1980): the product of any number of parts below 2^25 with
     // each of them is exact, so the reduction loses nothing up to angles of 1e6.
-    constexpr double steps_of_radian = 0x1.45f306dc9c883p+4;
-    constexpr double step_high = 0x1.921fb54p-5, step_middle = 0x1.10b461p-35,
-                     step_low = 0x1.a62633145c06ep-63;
+    constexpr double parts_of_radian = 0x1.45f306dc9c883p+4;
+    constexpr double part_high = 0x1.921fb54p-5, part_middle = 0x1.10b461p-35,
+                     part_low = 0x1.a62633145c06ep-63;
     // Adding 1.5 * 2^52 rounds to a whole number and leaves it in the low bits of the sum. No branch depends on the angle: a
     // crowd looks everywhere.
     constexpr double rounder = 0x1.8p52;
-    const double shifted = angle * steps_of_radian + rounder;
-    const SineCosine& step =
-        detail::step_table[std::bit_cast<std::uint64_t>(shifted) % detail::steps_of_turn];
+    const double shifted = angle * parts_of_radian + rounder;
+    const SineCosine& part =
+        detail::part_table[std::bit_cast<std::uint64_t>(shifted) % detail::parts_of_turn];
     const double number = shifted - rounder;
-    const double rest = ((angle - number * step_high) - number * step_middle) - number * step_low;
+    const double rest = ((angle - number * part_high) - number * part_middle) - number * part_low;
     // Taylor series on [-pi/128, pi/128]; the first terms left out are below 1e-20 and 1e-17.
     const double z = rest * rest;
     const double sine = rest + rest * (z * (-1.0 / 6.0 + z * (1.0 / 120.0 - z * (1.0 / 5040.0))));
     const double less = z * (0.5 - z * (1.0 / 24.0 - z * (1.0 / 720.0)));  // 1 - cosine
-    return {step.sine + (step.cosine * sine - step.sine * less),
-            step.cosine - (step.sine * sine + step.cosine * less)};
+    return {part.sine + (part.cosine * sine - part.sine * less),
+            part.cosine - (part.sine * sine + part.cosine * less)};
 }
 
 }  // namespace cursimeter::detmath

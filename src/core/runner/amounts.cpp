@@ -14,7 +14,7 @@ double fade_of(const CompiledModifier& kind, const RunnerState& runner, const Mo
         return 1.0;
     }
     const double whole = state.phase == ModifierPhase::rising ? kind.fade_in : kind.fade_out;
-    const double middle = (steps_left(seconds_left(runner, state)) - 0.5) * fade_step;
+    const double middle = (slices_left(seconds_left(runner, state)) - 0.5) * fade_slice;
     const double part = std::clamp(middle / whole, 0.0, 1.0);
     return state.phase == ModifierPhase::rising ? 1.0 - part : part;
 }

@@ -11,9 +11,9 @@
 /// fade scale an amount: adds in proportion, a factor f as 1 + (f - 1) w. A cooldown's pace does not fade.
 namespace cursimeter::detail {
 
-/// A fade goes in steps of this length, s, counted back from its end, each with the value of its middle: the
-/// same steps at any tick rate.
-inline constexpr double fade_step = 1.0 / 50.0;
+/// A fade goes in slices of this length, s, counted back from its end, each with the value of its middle: the
+/// same slices at any tick rate.
+inline constexpr double fade_slice = 1.0 / 50.0;
 
 [[nodiscard]] inline const CompiledModifier& kind_of(const ChartData& chart, const ModifierState& state) {
     return chart.modifiers[state.modifier];
@@ -31,9 +31,9 @@ inline constexpr double least_strength = 0.01, most_strength = 2.55;
     return time_of(state.stamp, runner.clock) - runner.clock;
 }
 
-/// Steps of a fade that are not over yet, the present one included.
-[[nodiscard]] inline double steps_left(double seconds) {
-    return static_cast<double>(static_cast<std::int64_t>(seconds / fade_step + (1.0 - 1e-4)));
+/// Slices of a fade that are not over yet, the present one included.
+[[nodiscard]] inline double slices_left(double seconds) {
+    return static_cast<double>(static_cast<std::int64_t>(seconds / fade_slice + (1.0 - 1e-4)));
 }
 
 /// Whether it changes anything: the first stack has come, and it was not removed since the last tick.

@@ -8,11 +8,11 @@ namespace cursimeter::detail {
 
 /// What is found anew.
 namespace dirty {
-inline constexpr unsigned facts = 1;       ///< whatever conditions read, and with it the choice of a state
-inline constexpr unsigned wanted = 2;      ///< the wanted velocity, and with it the leg
-inline constexpr unsigned aim = 4;         ///< the wanted velocity turned into the world, and with it the leg
-inline constexpr unsigned levels = 8;      ///< the facts about meters
-inline constexpr unsigned rates = 16;      ///< of meters
+inline constexpr unsigned facts = 1;   ///< whatever conditions read, and with it the choice of a state
+inline constexpr unsigned wanted = 2;  ///< the wanted velocity, and with it the segment
+inline constexpr unsigned aim = 4;     ///< the wanted velocity turned into the world, and with it the segment
+inline constexpr unsigned levels = 8;  ///< the facts about meters
+inline constexpr unsigned rates = 16;  ///< of meters
 inline constexpr unsigned modifiers = 32;  ///< what reads modified numbers once an instant: rates, waits
 }  // namespace dirty
 

@@ -52,7 +52,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     real("facing", s.facing.y);
     real("wanted", s.wanted.x);
     real("wanted", s.wanted.y);
-    real("leg_due", s.leg_due);
+    real("segment_due", s.segment_due);
     real("condition_due", s.condition_due);
     real("state_since", s.state_since);
     real("landed_at", s.landed_at);
@@ -64,7 +64,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
 
     s.held = word("held", s.held, 32);
     s.chart_tag = word("chart_tag", s.chart_tag, 32);
-    s.leg = word("leg", s.leg, 2);
+    s.segment = word("segment", s.segment, 2);
     s.trend = word("trend", s.trend, 2);
     s.straight = flag("straight", s.straight);
     s.idle = flag("idle", s.idle);
@@ -83,7 +83,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
     s.used = word("used", s.used, 64);
     s.spent = word("spent", s.spent, 12);
     s.moving = word("moving", s.moving, 8);
-    s.leg_end = word("leg_end", s.leg_end, 2);
+    s.segment_end = word("segment_end", s.segment_end, 2);
     s.locks = word("locks", std::uint8_t{s.locks}, 2) & 3U;
     s.jumps = word("jumps", s.jumps, 8);
     s.cut = flag("cut", s.cut);
@@ -161,7 +161,7 @@ void visit_fields(RunnerState& s, Visitor& visitor) {
         real("meters.scale", s.scales[i]);
         s.above[i] = word("meters.above", s.above[i], 8);
     }
-    s.due_on_leg = true;  // follows from the fields: whoever filled them in has it found anew
+    s.due_on_segment = true;  // follows from the fields: whoever filled them in has it found anew
 }
 
 }  // namespace cursimeter::detail

@@ -57,9 +57,9 @@ bool fits_around(const Surroundings& around) {
 bool plausible(const ChartData& chart, const RunnerState& state) {
     bool fits = fits_lists(chart, state) && state.chart_tag == chart.tag &&
                 state.state < chart.states.size() && fits_around(state.around) &&
-                state.leg <= LegKind::ease && state.trend <= Trend::falling &&
-                state.leg_end <= LegEnd::landing && std::fabs(state.clock) < 1e9 && state.clock >= 0.0 &&
-                state.lag >= 0.0F && state.lag <= 1e-6F;
+                state.segment <= SegmentKind::ease && state.trend <= Trend::falling &&
+                state.segment_end <= SegmentEnd::landing && std::fabs(state.clock) < 1e9 &&
+                state.clock >= 0.0 && state.lag >= 0.0F && state.lag <= 1e-6F;
     for (std::size_t i = 0; i < state.modifiers.size(); ++i) {
         const ModifierState& modifier = state.modifiers[i];
         fits = fits && (modifier.strength != 0) == (i < state.modifier_count);
@@ -84,7 +84,7 @@ bool plausible(const ChartData& chart, const RunnerState& state) {
           state.stride}) {
         fits = fits && is_sane(value);
     }
-    return fits && !std::isnan(state.leg_due) && !std::isnan(state.condition_due) &&
+    return fits && !std::isnan(state.segment_due) && !std::isnan(state.condition_due) &&
            !std::isnan(state.next_due);
 }
 

@@ -69,7 +69,7 @@ inline constexpr double longest_wait = 500.0;  ///< s
 inline void start_timer(RunnerState& runner, unsigned timer, double seconds) {
     runner.timers[timer] = stamp_of(runner.clock + seconds);
     runner.ticking |= TimerMask{1} << timer;
-    runner.due_on_leg = true;  // condition_due does not know of it yet
+    runner.due_on_segment = true;  // condition_due does not know of it yet
 }
 inline void stop_timer(RunnerState& runner, unsigned timer) {
     runner.ticking &= ~(TimerMask{1} << timer);

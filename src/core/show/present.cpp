@@ -6,7 +6,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/pair.hpp"
 #include "core/want/move_and_look.hpp"

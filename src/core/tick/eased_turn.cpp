@@ -5,7 +5,7 @@
 /// Ticks in which the look turns, under the ease law.
 ///
 /// Under the ease law the gap shrinks by the same part in the same time, by one half-life while the speed falls and by
-/// another from there. Its end is far, and finding it takes a logarithm: the leg is left to be planned anew when the look
+/// another from there. Its end is far, and finding it takes a logarithm: the segment is left to be planned anew when the look
 /// comes to rest.
 namespace cursimeter::detail {
 namespace {
@@ -32,7 +32,7 @@ double path_of(const Way<Vector>& way, const Vector& target, const EasedStretch&
         const double shrink = way.size * way.inverse;  // 1 / |g|
         const double along = (way.along + (1.0 - stretch.begin) * way.squared) * shrink;
         const double to_target = (way.along + way.squared) * shrink;
-        return path_length({LegKind::ease, along, way.across * shrink, 0.0, to_target, stretch.half_life},
+        return path_length({SegmentKind::ease, along, way.across * shrink, 0.0, to_target, stretch.half_life},
                            stretch.seconds);
     }
     const double early =
@@ -86,12 +86,12 @@ bool follow_ease(const ChartData& chart, RunnerState& runner, const CompiledStat
     runner.clock += dt;
     runner.velocity = Space::in_space(now);
     runner.speed = length_of(now);
-    runner.leg = LegKind::ease;
+    runner.segment = SegmentKind::ease;
     runner.trend = falling ? Trend::falling : Trend::rising;
     runner.straight = straight;
-    runner.leg_end = LegEnd::replan;
-    runner.leg_due = runner.clock;
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.segment_end = SegmentEnd::replan;
+    runner.segment_due = runner.clock;
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
     return true;
 }
 

@@ -11,7 +11,7 @@
 #include "core/kinds/kind.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/runner/timers.hpp"
 
 namespace cursimeter::detail {

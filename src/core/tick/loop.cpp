@@ -6,11 +6,12 @@
 #include <optional>
 
 #include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
+#include "core/numbers/slice.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/timers.hpp"
 #include "core/runner/wake.hpp"
-#include "core/tick/follow_leg.hpp"
+#include "core/tick/follow_segment.hpp"
 #include "core/tick/tick.hpp"
 #include "core/tick/work_instant.hpp"
 #include "core/want/keys.hpp"
@@ -21,11 +22,11 @@
 ///
 /// Between two instants every rate is constant and motion has a closed form, so a tick is: let time
 /// pass to the next instant, work the instant, go on. Most ticks hold no instant and take the straight
-/// path in `advance` (tick/open_ground.hpp). What is due is kept as absolute times on the runner's clock, found when a leg or
+/// path in `advance` (tick/open_ground.hpp). What is due is kept as absolute times on the runner's clock, found when a segment or
 /// a rate begins; so a tick that is cut elsewhere meets the same instants.
 ///
 /// Instants within `instant_width` of each other are one. To keep that true across the border of two ticks, whatever
-/// happens within that width of a tick's end, be it a key, a landing, a mark or the end of a leg, is worked at the start
+/// happens within that width of a tick's end, be it a key, a landing, a mark or the end of a segment, is worked at the start
 /// of the next tick, where it meets the input of that start. The clock stops there meanwhile, and `lag` says how much
 /// short of the tick's end: nothing is moved by a border of two ticks.
 namespace cursimeter {
@@ -104,23 +105,21 @@ class CutTick {
         if (intent_.focus == nullptr) {
             return;
         }
-        const double step = static_cast<double>(static_cast<std::int64_t>((begin_ + width) / focus_step));
-        focus_time_ = step * focus_step >= begin_ - width ? begin_ : (step + 1.0) * focus_step;
+        const Slice slice = slice_at(begin_, focus_slice);
+        focus_time_ = slice.begin >= begin_ - width ? begin_ : slice.end;
     }
     void look_at_focus() {
         take_focus(runner_, *intent_.focus, instant_.at);
         instant_.dirty.note(Changed::look);
-        const double step =
-            static_cast<double>(static_cast<std::int64_t>((runner_.clock + width) / focus_step));
-        focus_time_ = (step + 1.0) * focus_step;
+        focus_time_ = slice_at(runner_.clock, focus_slice).end;
     }
 
-    /// Whatever lies within the width of an instant after the first thing that happens belongs to it. The end of a leg is such
+    /// Whatever lies within the width of an instant after the first thing that happens belongs to it. The end of a segment is such
     /// a thing: it may take the runner off the ground, or leave a jump of the speed.
     [[nodiscard]] double reach() const {
         const double now = runner_.clock;
         const bool happens = instant_.dirty.any(news) || change_time_ <= now || focus_time_ <= now ||
-                             runner_.condition_due <= now || runner_.leg_due <= now;
+                             runner_.condition_due <= now || runner_.segment_due <= now;
         return happens ? now + width : now;
     }
 
@@ -128,14 +127,14 @@ class CutTick {
         instant_.at = std::max(0.0, runner_.clock - begin_);
         report_.instants_capped = report_.instants_capped || capped_;
         reach_ = reach();
-        reach_by_leg(instant_, reach_);
+        reach_by_segment(instant_, reach_);
         while (change_time_ <= reach_ || (capped_ && next_ < intent_.changes.size())) {
             take_next_change();
         }
         if (focus_time_ <= reach_) {
             look_at_focus();
         }
-        finish_leg(instant_, reach_);
+        finish_segment(instant_, reach_);
     }
 
     void work() {
@@ -144,7 +143,7 @@ class CutTick {
         }
         const bool due = !capped_ && runner_.condition_due <= reach_;
         if (!instant_.dirty.any(dirty::facts) && !due) {
-            continue_leg(instant_);
+            continue_segment(instant_);
         }
         if (instant_.dirty.any(dirty::facts) || due) {
             work_instant(instant_);
@@ -155,7 +154,7 @@ class CutTick {
     /// The next time at which something happens.
     [[nodiscard]] double next_time() const {
         const double due = capped_ ? never : runner_.condition_due;
-        return std::min({change_time_, focus_time_, due, runner_.leg_due, end_});
+        return std::min({change_time_, focus_time_, due, runner_.segment_due, end_});
     }
     /// Within the moment that is left to the next tick's start.
     [[nodiscard]] bool is_at_end() const { return runner_.clock >= end_ - width && end_ - width > begin_; }
@@ -183,7 +182,7 @@ class CutTick {
             std::rotate(events + before, events + contacts, events + report_.event_count);
         } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,
-                           runner_);  // legs of no length: rounding has the better of this chart
+                           runner_);  // segments of no length: rounding has the better of this chart
         }
     }
     void travel(double until) {
@@ -199,7 +198,7 @@ class CutTick {
     }
 
     /// What happens at the tick's end is one moment with the start of the next tick, whose input is not known yet: it is
-    /// taken in here and worked there, the end of a leg included: it may take the runner off the ground.
+    /// taken in here and worked there, the end of a segment included: it may take the runner off the ground.
     void leave_rest() {
         runner_.lag = static_cast<float>(end_ - runner_.clock);
         instant_.at = end_ - begin_;
@@ -240,8 +239,8 @@ void change_world(RunnerState& runner, bool open) {
         runner.around = {};
         runner.around.grounded = grounded;
     }
-    runner.leg_due = runner.clock;
-    runner.leg_end = detail::LegEnd::replan;
+    runner.segment_due = runner.clock;
+    runner.segment_end = detail::SegmentEnd::replan;
     wake(runner);
 }
 

@@ -5,11 +5,11 @@
 #include <cursimeter/advance.hpp>
 #include <utility>
 
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/tick/tick.hpp"
 #include "core/tick/turning.hpp"
 
-/// The tick on open ground, and its shortest way: most ticks bring nothing new and hold no instant, and then the leg goes on.
+/// The tick on open ground, and its shortest way: most ticks bring nothing new and hold no instant, and then the segment goes on.
 /// It leaves out taking the intent in (which is what it was), the search for what is due (nothing is before the tick's
 /// end) and the facts (nothing that changes them has changed). Ticks in which only the look has moved have a short way of
 /// their own, tick/turning.cpp; everything else is tick/loop.cpp. tests/core/tick/test_quick_paths.cpp compares them.
@@ -47,7 +47,7 @@ inline void expect_later_turn(const RunnerState& runner) {
     static_assert(offsetof(RunnerState, around) + offsetof(Surroundings, barriers) <= 4 * cache_line);
 }
 
-/// A quiet tick on a leg on which the speed changes, or where footsteps are told of.
+/// A quiet tick on a segment on which the speed changes, or where footsteps are told of.
 void glide_on(const ChartData& chart, RunnerState& runner, Report& report);
 /// A tick in which nothing is new but the look, as with a mouse, or in which something is due (tick/turning.cpp).
 void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
@@ -63,7 +63,7 @@ void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent
                        Report& report, const ChoiceWatch* watch);
 
 /// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches. Returns whether it was one: nothing
-/// was new or due, and the leg went on at an even speed.
+/// was new or due, and the segment went on at an even speed.
 [[nodiscard]] inline bool advance_on_open_ground(const ChartData& data, RunnerState& state,
                                                  const Intent& intent, Seconds dt, Report& report,
                                                  const ChoiceWatch* watch) {

@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/tick/way.hpp"
 
@@ -85,7 +85,7 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledStat
     Space::move(runner, velocity * (stretch.first + stretch.second) + way.gap * reach + target * steady);
     runner.distance += target_speed * steady + path_of(way, runner.speed, stretch, rates);
     runner.clock += dt;
-    runner.leg_end = LegEnd::replan;
+    runner.segment_end = SegmentEnd::replan;
     if (arrives) {
         keep_target<Space>(chart, runner, target, target_speed);
     } else {
@@ -94,15 +94,15 @@ bool follow_ramp(const ChartData& chart, RunnerState& runner, const CompiledStat
         const double rate = (falling ? rates.down : rates.up) * (way.size * way.inverse);
         runner.velocity = Space::in_space(now);
         runner.speed = length_of(now);
-        runner.leg = LegKind::ramp;
+        runner.segment = SegmentKind::ramp;
         runner.trend = falling ? Trend::falling : Trend::rising;
         runner.straight = way.across <= straight_limit * way.size;
         runner.acceleration = Space::in_space(way.gap) * rate;
-        runner.leg_end = falling && way.dips() ? LegEnd::replan : LegEnd::arrival;
-        runner.leg_due = runner.clock + (falling ? braking - stretch.first : speeding - stretch.second);
+        runner.segment_end = falling && way.dips() ? SegmentEnd::replan : SegmentEnd::arrival;
+        runner.segment_due = runner.clock + (falling ? braking - stretch.first : speeding - stretch.second);
         Space::plan_end(chart, runner);
     }
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
     return true;
 }
 

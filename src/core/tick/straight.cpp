@@ -10,9 +10,9 @@
 /// Most ticks in a world bring no contact either: whoever walks on level ground goes on walking on it, whoever falls goes on
 /// falling. Such a tick is found out as on open ground, in one go. Then the world is asked whether the box around its way is open
 /// (world/open_box.hpp); where it is not, whether the straight line from its begin to its end is free and what is there: two
-/// sweeps on the ground, where the plain way takes two for each of up to three legs, and a look for room before.
+/// sweeps on the ground, where the plain way takes two for each of up to three segments, and a look for room before.
 ///
-/// What it leaves out: the cutting of a turning tick into legs, and of legs into chords that keep within `chord_error` of
+/// What it leaves out: the cutting of a turning tick into segments, and of segments into chords that keep within `chord_error` of
 /// them; where this line bends by more than `straight_error` from the path, the plain way is taken. The end of the tick is
 /// the same either way. Whatever the line meets, or is found changed at its end, is left to the plain way, which finds the
 /// moment; so is everything near what moves, with pushes, or leaning against anything. Solids that only came to where the body
@@ -35,7 +35,7 @@ class Motion {
     std::array<std::byte, offsetof(RunnerState, derived)> bytes_;
 };
 
-/// Whether nothing but the legs moves the runner, and motion changes nothing else of it.
+/// Whether nothing but the segments moves the runner, and motion changes nothing else of it.
 bool moves_plainly(const ChartData& chart, const RunnerState& runner) {
     const Surroundings& around = runner.around;
     const bool may_take_off = around.grounded && chart.states[runner.state].traits.aims_in_space;

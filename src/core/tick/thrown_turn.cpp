@@ -3,7 +3,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/kinds/steering.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/tick/way.hpp"
 #include "core/want/move_and_look.hpp"
@@ -13,7 +13,7 @@
 /// What is thrown has a constant acceleration until it has steered to where it wants to go, and another from there, with
 /// gravity alone. The tick goes both in one go. It leaves out what a plan finds besides: barriers, wind and modifiers, of which
 /// there must be none, and everything at which the vertical motion changes (the apex, the terminal speed, the ground), which
-/// must lie beyond the tick. When those are due is not found either: the leg is left to be planned anew when the look comes to
+/// must lie beyond the tick. When those are due is not found either: the segment is left to be planned anew when the look comes to
 /// rest. What is due by the chart's conditions stays true, since turning changes nothing of the vertical motion, and no speed is
 /// watched.
 namespace cursimeter::detail {
@@ -98,13 +98,13 @@ bool follow_thrown(const ChartData& chart, RunnerState& runner, const CompiledSt
     runner.clock += dt;
     runner.velocity = thrown.velocity;
     runner.speed = thrown.speed;
-    runner.leg = LegKind::ramp;
+    runner.segment = SegmentKind::ramp;
     runner.acceleration = acceleration;
     runner.straight = false;
     runner.trend = inner(thrown.velocity, acceleration) < 0.0 ? Trend::falling : Trend::rising;
-    runner.leg_end = LegEnd::replan;
-    runner.leg_due = runner.clock;
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.segment_end = SegmentEnd::replan;
+    runner.segment_due = runner.clock;
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
     return true;
 }
 

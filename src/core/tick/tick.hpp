@@ -9,7 +9,7 @@
 
 #include "core/motion/footsteps.hpp"
 #include "core/runner/instant.hpp"
-#include "core/tick/follow_leg.hpp"
+#include "core/tick/follow_segment.hpp"
 #include "core/want/keys.hpp"
 
 /// The tick that `advance` and `propose` share (src/core/tick/loop.cpp).
@@ -86,7 +86,7 @@ inline void advance_busy(const ChartData& chart, RunnerState& runner, const Inte
     // A border of two ticks is nothing that happens; what the start brings is.
     const bool news =
         turned || runner.stale || !else_as_before(runner, intent) || !looks_as_before(runner, intent);
-    reach_by_leg(instant, runner.clock + (news ? instant_width.value : 0.0));
+    reach_by_segment(instant, runner.clock + (news ? instant_width.value : 0.0));
     take_start(instant, intent);
     const bool whole = intent.changes.empty() && intent.focus == nullptr;
     const bool done = whole && (world.terrain == nullptr ? follow_turn(instant, dt)

@@ -7,7 +7,7 @@
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
 #include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/timers.hpp"
@@ -16,7 +16,7 @@
 #include "core/want/move_and_look.hpp"
 
 /// Ticks in which the wanted velocity turns. A look that follows a mouse turns it in every tick, so these ticks go the
-/// whole way to the target in one go, without planning its legs.
+/// whole way to the target in one go, without planning its segments.
 namespace cursimeter::detail {
 
 Rates modified_rates(const ChartData& chart, const RunnerState& runner, const GainRate& down,
@@ -30,17 +30,17 @@ Rates modified_rates(const ChartData& chart, const RunnerState& runner, const Ga
 namespace {
 
 /// Whether a foot comes down on the way, or might: it does so at a time that only the plain way finds.
-[[gnu::noinline]] bool steps(const CompiledState& state, const RunnerState& runner, double dt) {
+[[gnu::noinline]] bool foot_comes_down(const CompiledState& state, const RunnerState& runner, double dt) {
     const double most = std::max(runner.speed, std::fabs(runner.wanted.x) + std::fabs(runner.wanted.y));
     return may_step(state, runner, most, dt);
 }
 
-/// Whether the runner is on level ground, and nothing but its own legs moves it or costs it anything.
+/// Whether the runner is on level ground, and nothing but its own segments moves it or costs it anything.
 [[gnu::always_inline]] inline bool walks_plainly(const CompiledState& state, const RunnerState& runner,
                                                  double dt) {
     return state.follows_turns && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&
            !on_slope(runner.around) && runner.around.barrier_count == 0 &&
-           (state.strides_per_metre <= 0.0 || !steps(state, runner, dt));
+           (state.strides_per_metre <= 0.0 || !foot_comes_down(state, runner, dt));
 }
 
 /// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
@@ -116,7 +116,7 @@ bool follow_at_once(const ChartData& chart, RunnerState& runner, double dt) {
     runner.distance += target_speed * dt;
     runner.clock += dt;
     keep_target<Space>(chart, runner, target, target_speed);
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
     return true;
 }
 
@@ -131,7 +131,7 @@ bool follow_law(const ChartData& chart, RunnerState& runner, const CompiledState
         case GainLaw::ease:
             return follow_ease<Space>(chart, runner, state, dt);
         case GainLaw::curve:
-            break;  // each piece of the curve is a leg of its own
+            break;  // each piece of the curve is a segment of its own
     }
     return false;
 }
@@ -177,7 +177,7 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
         return Turn::unheeded;
     }
     const double end = reach_of_tick(runner, report.seconds);
-    const bool soon_done = runner.leg == LegKind::steady && end < runner.next_due &&
+    const bool soon_done = runner.segment == SegmentKind::steady && end < runner.next_due &&
                            walks_plainly(state, runner, report.seconds) &&
                            (state.arcs_on_ramp ? arc_at_speed(chart, runner, state, report)
                                                : state.gain.turns_at_once && turn_at_speed(runner, report));

@@ -5,7 +5,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/motion/aim.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
 
@@ -158,7 +158,7 @@ struct InFlight {
 };
 
 /// Lets dt seconds pass in the air, thrown. This and those below return false, and change nothing, where that takes a plan of
-/// legs.
+/// segments.
 bool follow_thrown(const ChartData& chart, RunnerState& runner, const CompiledState& state, double dt);
 /// On the way of a ramp: braking, speeding up and, once there, steadily.
 template <class Space>

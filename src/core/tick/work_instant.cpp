@@ -14,13 +14,13 @@
 #include "core/effects/cooldowns.hpp"
 #include "core/effects/meters.hpp"
 #include "core/effects/modifiers.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/instant.hpp"
 #include "core/runner/levels.hpp"
 #include "core/runner/timers.hpp"
 #include "core/tick/entry.hpp"
-#include "core/tick/follow_leg.hpp"
+#include "core/tick/follow_segment.hpp"
 #include "core/want/blocks.hpp"
 #include "core/want/move_and_look.hpp"
 
@@ -121,7 +121,7 @@ bool choose_state(Instant& instant, DerivedFacts meter_bits) {
     Facts facts{fact::fixed_of(runner.lasting, waiting), runner.derived};
     runner.derived ^= instant.crossed;
     instant.crossed = {};
-    bool motion_changed = instant.dirty.any(dirty::wanted | dirty::aim) || runner.leg_due <= runner.clock;
+    bool motion_changed = instant.dirty.any(dirty::wanted | dirty::aim) || runner.segment_due <= runner.clock;
     stop_timer(runner, timer::hold_back);
     motion_changed = stop_burst(instant) || motion_changed;
     const std::size_t most_passes = 2 * chart.states.size() + 2;

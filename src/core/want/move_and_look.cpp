@@ -42,8 +42,8 @@ bool take_look(RunnerState& runner, double yaw, double pitch) {
 }
 
 bool take_focus(RunnerState& runner, const Focus& focus, double seconds) {
-    // For the middle of the step that follows, so that a circle round the point stays one.
-    constexpr double middle = 0.5 * focus_step;
+    // For the middle of the slice that follows, so that a circle round the point stays one.
+    constexpr double middle = 0.5 * focus_slice;
     const glm::dvec3 to =
         focus.position + focus.velocity * (seconds + middle) - (runner.position + runner.velocity * middle);
     const double level = std::sqrt(to.x * to.x + to.y * to.y);

@@ -6,7 +6,7 @@
 #include "core/contact/normals.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/timers.hpp"
 #include "core/world/traveller.hpp"

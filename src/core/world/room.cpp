@@ -2,7 +2,7 @@
 #include "core/contact/normals.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/world/traveller.hpp"
 
@@ -24,7 +24,7 @@ void Traveller::arrive() {
 
 /// Who is crushed has no velocity, whatever it was or a state has given it: none gathers, no way is counted.
 void Traveller::stand_still() {
-    if (!is_zero(runner_.velocity) || runner_.leg != LegKind::steady) {
+    if (!is_zero(runner_.velocity) || runner_.segment != SegmentKind::steady) {
         set_velocity(runner_, {0.0, 0.0, 0.0});
         keep_velocity(runner_);
         instant_.dirty.note(Changed::way);

@@ -8,14 +8,14 @@
 #include "core/contact/normals.hpp"
 #include "core/contact/pushes.hpp"
 #include "core/contact/surroundings.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 
-/// A leg says where the runner wants to be; here it meets the world.
+/// A segment says where the runner wants to be; here it meets the world.
 ///
 /// The tick's time is walked in chords. A chord is short enough that the straight line between its ends
-/// is the leg's path to a fraction of a millimetre, so one sweep tells what is in the way, and long enough
-/// that most ticks hold one. What stops a chord ends it, and is swept for again on a chord that ends there: on the leg,
+/// is the segment's path to a fraction of a millimetre, so one sweep tells what is in the way, and long enough
+/// that most ticks hold one. What stops a chord ends it, and is swept for again on a chord that ends there: on the segment,
 /// that is. When the world around changes within a chord (the ground's face, a wall at
 /// hand, a zone, the headroom, the loss of the ground), the moment is found by halving. Height on the ground
 /// follows from the place alone: after each chord the body is let down onto what is below. So neither steps nor slopes
@@ -86,7 +86,7 @@ bool Traveller::step_holds(const glm::dvec3& position) const {
             walkable(below.face));
 }
 
-/// Asks the world about a box that the leg does not leave in `seconds`.
+/// Asks the world about a box that the segment does not leave in `seconds`.
 void Traveller::ask_world(double seconds) {
     const double bend = length_of(acceleration_now(chart_, runner_)) * seconds;
     const double speed = runner_.speed + carrying_speed() + bend;
@@ -116,7 +116,7 @@ double Traveller::longest_chord(double seconds) const {
     return std::min(longest, seconds);
 }
 
-/// Nobody's legs lift a slide over a step: it pays with its speed.
+/// Nobody's segments lift a slide over a step: it pays with its speed.
 bool Traveller::pays(const Chord& chord) const {
     return chord.stepped > least_climb * runner_.speed * chord.seconds &&
            chart_.states[runner_.state].traits.pays_for_steps;
@@ -201,7 +201,7 @@ void Traveller::feel_ground() {
     instant_.ground_velocity = runner_.around.grounded ? velocity_of(runner_.around.ground) : glm::dvec3(0.0);
 }
 
-/// Seconds until a leg that still leads away from what a chord is blocked by turns back to it; 0 if it leads into it. A
+/// Seconds until a segment that still leads away from what a chord is blocked by turns back to it; 0 if it leads into it. A
 /// chord that bends back, out of a corner and into it, is cut there: its straight line would touch at once, again and again.
 double Traveller::turns_back(const Chord& chord) const {
     const double pull = -inner(acceleration_now(chart_, runner_), chord.normal);
@@ -209,8 +209,8 @@ double Traveller::turns_back(const Chord& chord) const {
     return pull > 0.0 && leaving - pull * chord.seconds > leaving_speed ? leaving / pull : 0.0;
 }
 
-/// A chord that something stops lies beside the leg by up to `chord_error`, and its length decides where it stops. One that ends
-/// where it stops ends on the leg.
+/// A chord that something stops lies beside the segment by up to `chord_error`, and its length decides where it stops. One that ends
+/// where it stops ends on the segment.
 Traveller::Chord Traveller::without_bend(Chord stopped, double length) {
     double tried = length;
     for (int attempt = 0; attempt < most_attempts; ++attempt) {

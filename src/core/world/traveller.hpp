@@ -24,7 +24,7 @@ class Traveller {
         feel_ground();
     }
 
-    /// Lets at most `seconds` pass on the leg that was planned, up to the first contact that changes
+    /// Lets at most `seconds` pass on the segment that was planned, up to the first contact that changes
     /// anything. Returns the time that has passed.
     double pass(double seconds);
     /// Begins a tick: finds out what the runner stands on, and gets it out of what has come to where it is.
@@ -46,7 +46,7 @@ class Traveller {
         glm::dvec3 velocity{0.0};
         Surroundings around;
         double seconds = 0.0;
-        double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its leg
+        double stepped = 0.0;  ///< m by which a step, or an edge, has raised it above its segment
         bool blocked = false;  ///< something stopped it; then `normal` is the obstacle's
         bool changed = false;  ///< the world around is another than before
         glm::dvec3 normal{0.0};
@@ -58,7 +58,7 @@ class Traveller {
     };
 
     [[nodiscard]] Capsule body() const;
-    /// s since the tick's begin. A leg that was due an instant's width ago puts the clock back by as much.
+    /// s since the tick's begin. A segment that was due an instant's width ago puts the clock back by as much.
     [[nodiscard]] double time() const { return std::max(0.0, runner_.clock - begin_); }
     void ask_world(double seconds);
     [[nodiscard]] double carrying_speed() const;

@@ -69,8 +69,8 @@ void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before
     }
     state.moving = detail::moving_facts(chart, state);
     detail::plan_wanted(chart, state);
-    state.leg_due = state.next_due = posed_clock;
-    state.leg_end = detail::LegEnd::replan;
+    state.segment_due = state.next_due = posed_clock;
+    state.segment_end = detail::SegmentEnd::replan;
     state.stale = true;
 }
 

@@ -116,8 +116,8 @@ TEST_CASE("where the other meter stops, or loses a sum, the scaled one follows a
     }
 }
 
-TEST_CASE("a step of a scale is not lost where a leg ends at the same moment as the tick") {
-    // Legs begin and end at borders of the steps, many of which are borders of ticks too.
+TEST_CASE("a step of a scale is not lost where a segment ends at the same moment as the tick") {
+    // Segments begin and end at borders of the steps, many of which are borders of ticks too.
     for (const double rate : {12.0, 24.0, 16.0, 8.0}) {
         ChartSpec spec = fed(60.0, 1.0);
         spec.meters[0].capacity = 1000.0;

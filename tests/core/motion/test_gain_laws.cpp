@@ -185,8 +185,8 @@ TEST_CASE("curve: half a stick takes the time at which the curve reaches half") 
     CHECK(near(runner.speed(), 2.5, 1e-11));
 }
 
-TEST_CASE("a look that moves in every tick is followed as it is leg by leg") {
-    // Charts with footsteps plan every leg; others follow such a look in one go. Both must walk the same way.
+TEST_CASE("a look that moves in every tick is followed as it is segment by segment") {
+    // Charts with footsteps plan every segment; others follow such a look in one go. Both must walk the same way.
     const auto turning = [](bool with_steps) {
         ChartSpec spec = walker({.forward = 6.5, .side = 2.1, .back = 1.6}, ramp(12.0, 16.0, 10.0));
         if (with_steps) {
@@ -204,17 +204,17 @@ TEST_CASE("a look that moves in every tick is followed as it is leg by leg") {
         spec.rank = {"fast", spec.states[0].name};
         return compile(spec);
     };
-    const Chart in_one_go = turning(false), leg_by_leg = turning(true);
+    const Chart in_one_go = turning(false), segment_by_segment = turning(true);
     std::mt19937 random(11);
     const auto between = [&](double low, double high) {
         return std::uniform_real_distribution<double>(low, high)(random);
     };
     int arrived = 0, on_the_way = 0, slow = 0;
     for (int round = 0; round < 60; ++round) {
-        Runner a = spawn(in_one_go), b = spawn(leg_by_leg);
+        Runner a = spawn(in_one_go), b = spawn(segment_by_segment);
         if (round % 4 == 3) {
             CHECK(grant(in_one_go, a, ModifierId{0}));
-            CHECK(grant(leg_by_leg, b, ModifierId{0}));
+            CHECK(grant(segment_by_segment, b, ModifierId{0}));
         }
         Intent intent;
         const double widest = std::pow(10.0, between(-8.0, 0.5));  // rad
@@ -224,7 +224,8 @@ TEST_CASE("a look that moves in every tick is followed as it is leg by leg") {
             }
             intent.look.yaw += between(-widest, widest);
             const Seconds dt{tick % 2 == 0 ? 1.0 / 60.0 : between(0.001, 0.1)};
-            const Report one = advance(in_one_go, a, intent, dt), other = advance(leg_by_leg, b, intent, dt);
+            const Report one = advance(in_one_go, a, intent, dt),
+                         other = advance(segment_by_segment, b, intent, dt);
             CAPTURE(round, tick, widest);
             REQUIRE(a.state() == b.state());
             REQUIRE(one.seconds == other.seconds);

@@ -247,7 +247,7 @@ TEST_CASE("what the game has done and a mark that is due just after a tick's sta
     CHECK(read_meter(chart, runner, stamina).spent);
 }
 
-TEST_CASE("what comes within an instant after the end of a leg belongs to it") {
+TEST_CASE("what comes within an instant after the end of a segment belongs to it") {
     // Two states undo each other while nothing is wanted, at times that are round like those of the keys, and the runner
     // comes to a standstill, 8 m/s at 10 m/s^2, when a return and a release are due. It goes aslant, so that rounding leaves
     // a jump of some 1e-15 m/s at the standstill.

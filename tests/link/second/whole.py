@@ -122,15 +122,15 @@ def read_runner(c, meters):
     """A dictionary of what stands first, and of the meters' levels."""
     r = RunnerReader(c)
     names = ("clock", "next_due", "x", "y", "z", *("velocity",) * 3, *("acceleration",) * 3, "speed", "distance", "forward", "side",
-             "yaw", "pitch", *("facing",) * 2, *("wanted",) * 2, "leg_due", "condition_due", "state_since", "landed_at", "switched_at",
+             "yaw", "pitch", *("facing",) * 2, *("wanted",) * 2, "segment_due", "condition_due", "state_since", "landed_at", "switched_at",
              "floor", "metered_at", "scaled_until", "lag")
     runner = {name: r.real() for name in names}
     runner["held"] = r.word(32)
-    for bits in (32, 2, 2, 1, 1):  # chart's tag, leg, trend, straight, idle
+    for bits in (32, 2, 2, 1, 1):  # chart's tag, segment, trend, straight, idle
         r.word(bits)
     runner["state"] = r.word(6)
     # stale, lasting, derived, watched, momentary, on, held by the game, toggles, flowing, by distance, draining, used, spent, moving,
-    # leg's end, locks, jumps, cut, struck, levels moved, carried, in a world, rooted, faces its movement
+    # segment's end, locks, jumps, cut, struck, levels moved, carried, in a world, rooted, faces its movement
     for bits in (1, *(64,) * 2, *(64,) * 4, *(64,) * 4, 64, 32, 32, 32, 12, 12, 12, 64, 12, 8, 2, 2, 8, 1, 1, 12, 1, 1, 1, 1):
         r.word(bits)
     r.real()  # stride

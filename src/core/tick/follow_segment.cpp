@@ -1,4 +1,4 @@
-#include "core/tick/follow_leg.hpp"
+#include "core/tick/follow_segment.hpp"
 
 #include <algorithm>
 
@@ -10,7 +10,7 @@
 #include "core/motion/aim.hpp"
 #include "core/motion/crossing.hpp"
 #include "core/motion/footsteps.hpp"
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/runner/timers.hpp"
 #include "core/tick/turning.hpp"
@@ -49,7 +49,7 @@ bool plan_motion(Instant& instant) {
         leave_ground(instant);
     }
     instant.dirty.found(dirty::wanted | dirty::aim);
-    plan_leg(instant.chart, runner);
+    plan_segment(instant.chart, runner);
     const double now = runner.velocity.z;  // a flier's nods leave its speed
     const bool rose =
         now != rise && any_rise_between(instant.chart, std::min(rise, now), std::max(rise, now));
@@ -79,25 +79,25 @@ void plan_watched(const ChartData& chart, RunnerState& runner) {
     }
     const double crossing = next_crossing(chart, runner, watched);
     // What is found from the clock, fades and scales, may come out another way in the last bit when it is found again.
-    runner.due_on_leg =
+    runner.due_on_segment =
         crossing < due || runner.by_distance != 0 || runner.modifier_count != 0 || chart.has_scales;
     runner.condition_due = std::min(due, crossing);
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
 }
 
-/// The same where nothing but the leg has changed: what is watched depends on facts alone.
-void plan_conditions_on_leg(const Instant& instant) {
+/// The same where nothing but the segment has changed: what is watched depends on facts alone.
+void plan_conditions_on_segment(const Instant& instant) {
     RunnerState& runner = instant.runner;
-    if (runner.due_on_leg) {
+    if (runner.due_on_segment) {
         plan_watched(instant.chart, runner);
         return;
     }
-    if (runner.leg != LegKind::steady) {
+    if (runner.segment != SegmentKind::steady) {
         const double crossing = next_crossing(instant.chart, runner, runner.watched);
-        runner.due_on_leg = crossing < runner.condition_due;
+        runner.due_on_segment = crossing < runner.condition_due;
         runner.condition_due = std::min(runner.condition_due, crossing);
     }
-    runner.next_due = std::min(runner.leg_due, runner.condition_due);
+    runner.next_due = std::min(runner.segment_due, runner.condition_due);
 }
 
 }  // namespace
@@ -118,7 +118,7 @@ void give_up_motion(Instant& instant) {
 void finish_fall(Instant& instant) {
     RunnerState& runner = instant.runner;
     runner.position.z = runner.floor;
-    runner.leg_end = LegEnd::replan;
+    runner.segment_end = SegmentEnd::replan;
     touch_down(instant);
 }
 
@@ -128,20 +128,20 @@ bool follow_turn(Instant& instant, double dt) {
         runner.condition_due <= reach_of_tick(runner, dt)) {
         return false;
     }
-    const bool due_now = runner.leg_due <= runner.clock + instant_width.value;
+    const bool due_now = runner.segment_due <= runner.clock + instant_width.value;
     if (is_steered(instant.chart.states[runner.state], runner)) {
         if (instant.dirty.any(dirty::wanted)) {
             plan_wanted(instant.chart, runner);
         }
         const bool turned =
             instant.dirty.any(dirty::wanted) || (instant.dirty.any(dirty::aim) && !runner.idle);
-        // A leg that the last turn left to be planned anew need not be.
-        const bool follows = !due_now || runner.leg_end == LegEnd::replan;
+        // A segment that the last turn left to be planned anew need not be.
+        const bool follows = !due_now || runner.segment_end == SegmentEnd::replan;
         if (turned && follows && follow_target(instant.chart, runner, dt)) {
             return true;
         }
         if (!due_now) {
-            continue_leg(instant);
+            continue_segment(instant);
         }
     }
     if (due_now) {
@@ -150,22 +150,22 @@ bool follow_turn(Instant& instant, double dt) {
     if (instant.dirty.any(dirty::facts) || runner.clock + dt >= runner.next_due) {
         return false;
     }
-    const StepsFrom start(instant.chart, runner);  // of the leg as it is now
+    const StepsFrom start(instant.chart, runner);  // of the segment as it is now
     glide(instant.chart, runner, dt);
     tell_steps(instant.chart, runner, instant.report, start, start.clock);
     return true;
 }
 
-void replan_leg(Instant& instant) {
+void replan_segment(Instant& instant) {
     RunnerState& runner = instant.runner;
     const bool turned = instant.dirty.any(dirty::aim) && !runner.idle &&
                         is_steered(instant.chart.states[runner.state], runner);
     const bool retargeted = instant.dirty.any(dirty::wanted) || turned;
     instant.dirty.found(dirty::aim);
-    if (!retargeted && runner.leg_due > runner.clock) {
+    if (!retargeted && runner.segment_due > runner.clock) {
         return;
     }
-    if (!retargeted && runner.leg_end == LegEnd::arrival) {
+    if (!retargeted && runner.segment_end == SegmentEnd::arrival) {
         arrive(instant.chart, runner);
         plan_landing(instant.chart, runner);
     } else {
@@ -174,7 +174,7 @@ void replan_leg(Instant& instant) {
         instant.dirty.note(Changed::moving, jumped && (instant.chart.speed_marks.size() +
                                                        instant.chart.rise_marks.size()) != 0);
     }
-    plan_conditions_on_leg(instant);
+    plan_conditions_on_segment(instant);
 }
 
 }  // namespace cursimeter::detail

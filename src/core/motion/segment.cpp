@@ -1,4 +1,4 @@
-#include "core/motion/leg.hpp"
+#include "core/motion/segment.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -12,16 +12,16 @@
 namespace cursimeter::detail {
 namespace {
 
-/// What limits a leg besides its target: the component along its line at which to plan anew, and the
+/// What limits a segment besides its target: the component along its line at which to plan anew, and the
 /// rate until then.
 struct Stretch {
     double until = 0.0;
     double rate = 0.0;
 };
 
-/// The piece of a gain curve that holds `speed`, and where along the line the leg leaves it.
+/// The piece of a gain curve that holds `speed`, and where along the line the segment leaves it.
 Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const RunnerState& runner,
-                      const LegShape& leg, bool slowing, double until) {
+                      const SegmentShape& segment, bool slowing, double until) {
     const double full = full_speed_of(chart, runner);
     // Half a step in the direction of travel decides which piece a border belongs to.
     const double fraction = runner.speed / full + (slowing ? -turning_gap : turning_gap);
@@ -33,10 +33,10 @@ Stretch curve_stretch(const ChartData& chart, const GainRate& rate, const Runner
     }
     const double border = (slowing ? piece->from_fraction : piece->to_fraction) * full;
     const bool open_ended = slowing ? piece == first : piece == last;
-    const double squared = border * border - leg.across * leg.across;
+    const double squared = border * border - segment.across * segment.across;
     if (!open_ended && squared > 0.0) {
         const double along = slowing ? -std::sqrt(squared) : std::sqrt(squared);
-        until = std::min(until, std::max(along, leg.along));
+        until = std::min(until, std::max(along, segment.along));
     }
     return {until, piece->slope * full * rate.factor};
 }
@@ -67,37 +67,39 @@ GainRate rate_of(const ChartData& chart, const RunnerState& runner) {
     return changed_rate(rate, gain.law, gain_factor(chart, runner));
 }
 
-LegShape shape_of(const ChartData& chart, const RunnerState& runner) {
-    LegShape leg;
-    leg.kind = runner.leg;
-    if (runner.leg == LegKind::steady) {
-        leg.across = runner.speed;
-        return leg;
+SegmentShape shape_of(const ChartData& chart, const RunnerState& runner) {
+    SegmentShape segment;
+    segment.kind = runner.segment;
+    if (runner.segment == SegmentKind::steady) {
+        segment.across = runner.speed;
+        return segment;
     }
-    const glm::dvec3 target = runner.leg == LegKind::ease ? target_of(chart, runner) : glm::dvec3(0.0);
-    const glm::dvec3 line = runner.leg == LegKind::ramp ? runner.acceleration : target - runner.velocity;
+    const glm::dvec3 target =
+        runner.segment == SegmentKind::ease ? target_of(chart, runner) : glm::dvec3(0.0);
+    const glm::dvec3 line =
+        runner.segment == SegmentKind::ramp ? runner.acceleration : target - runner.velocity;
     const double size = length_of(line);
     if (size <= 0.0) {
-        leg.kind = LegKind::steady;
-        leg.across = runner.speed;
-        return leg;
+        segment.kind = SegmentKind::steady;
+        segment.across = runner.speed;
+        return segment;
     }
     const glm::dvec3 direction = line * (1.0 / size);
-    leg.along = inner(runner.velocity, direction);
-    leg.across = runner.straight ? 0.0 : across_of(runner.velocity, direction);
-    leg.target = inner(target, direction);
-    leg.acceleration = size;
-    leg.half_life = rate_of(chart, runner).value;
-    return leg;
+    segment.along = inner(runner.velocity, direction);
+    segment.across = runner.straight ? 0.0 : across_of(runner.velocity, direction);
+    segment.target = inner(target, direction);
+    segment.acceleration = size;
+    segment.half_life = rate_of(chart, runner).value;
+    return segment;
 }
 
 glm::dvec3 acceleration_now(const ChartData& chart, const RunnerState& runner) {
-    switch (runner.leg) {
-        case LegKind::ramp:
+    switch (runner.segment) {
+        case SegmentKind::ramp:
             return runner.acceleration;
-        case LegKind::ease:
+        case SegmentKind::ease:
             return (target_of(chart, runner) - runner.velocity) * (ln_two / rate_of(chart, runner).value);
-        case LegKind::steady:
+        case SegmentKind::steady:
             break;
     }
     return {0.0, 0.0, 0.0};
@@ -127,36 +129,36 @@ void plan_steered(const ChartData& chart, RunnerState& runner) {
         return;
     }
     const glm::dvec3 direction = gap * (1.0 / size);
-    LegShape leg;
-    leg.along = inner(runner.velocity, direction);
-    leg.across = across_of(runner.velocity, direction);
-    leg.target = leg.along + size;
+    SegmentShape segment;
+    segment.along = inner(runner.velocity, direction);
+    segment.across = across_of(runner.velocity, direction);
+    segment.target = segment.along + size;
 
     // The line of velocities comes nearest to standing still where `along` is 0: the speed falls
     // before and rises after it, so braking and turning round use the rate for slowing down until
     // there and the rate for speeding up from there.
-    const bool slowing = leg.along < -turning_gap;
+    const bool slowing = segment.along < -turning_gap;
     runner.trend = slowing ? Trend::falling : Trend::rising;
     const GainRate rate = rate_of(chart, runner);
-    Stretch stretch{slowing && leg.target > 0.0 ? 0.0 : leg.target, rate.value};
+    Stretch stretch{slowing && segment.target > 0.0 ? 0.0 : segment.target, rate.value};
     if (gain.law == GainLaw::curve) {
-        stretch = curve_stretch(chart, rate, runner, leg, slowing, stretch.until);
+        stretch = curve_stretch(chart, rate, runner, segment, slowing, stretch.until);
     }
 
-    runner.straight = leg.across <= straight_limit;
-    runner.leg_end = stretch.until == leg.target ? LegEnd::arrival : LegEnd::replan;
+    runner.straight = segment.across <= straight_limit;
+    runner.segment_end = stretch.until == segment.target ? SegmentEnd::arrival : SegmentEnd::replan;
     if (gain.law == GainLaw::ease) {
-        runner.leg = LegKind::ease;
-        const double rest = std::max(leg.target - stretch.until, ease_gap);
-        runner.leg_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
+        runner.segment = SegmentKind::ease;
+        const double rest = std::max(segment.target - stretch.until, ease_gap);
+        runner.segment_due = runner.clock + rate.value * detmath::log_two(std::max(size / rest, 1.0));
     } else {
         if (size <= stretch.rate * instant_width.value) {
             arrive(chart, runner);
             return;
         }
-        runner.leg = LegKind::ramp;
+        runner.segment = SegmentKind::ramp;
         runner.acceleration = direction * stretch.rate;
-        runner.leg_due = runner.clock + (stretch.until - leg.along) / stretch.rate;
+        runner.segment_due = runner.clock + (stretch.until - segment.along) / stretch.rate;
     }
 }
 
@@ -170,13 +172,13 @@ void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double secon
     if (size > 1e-12) {
         const glm::dvec3 direction = open * (1.0 / size);
         const double along = inner(runner.velocity, direction);
-        runner.leg = LegKind::ramp;
+        runner.segment = SegmentKind::ramp;
         runner.acceleration = open;
         runner.straight = across_of(runner.velocity, direction) <= straight_limit;
         runner.trend = along < -turning_gap ? Trend::falling : Trend::rising;
         seconds = along < -turning_gap ? std::min(seconds, -along / size) : seconds;
     }
-    runner.leg_due = runner.clock + seconds;
+    runner.segment_due = runner.clock + seconds;
 }
 
 void plan_landing(const ChartData& chart, RunnerState& runner) {
@@ -187,15 +189,15 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
     const bool sinks =
         runner.velocity.z < 0.0 || (runner.velocity.z == 0.0 && acceleration_now(chart, runner).z <= 0.0);
     if (height <= 0.0 && sinks) {
-        runner.leg_end = LegEnd::landing;
-        runner.leg_due = runner.clock;
+        runner.segment_end = SegmentEnd::landing;
+        runner.segment_due = runner.clock;
         return;
     }
-    const double end = runner.leg_due - runner.clock;
+    const double end = runner.segment_due - runner.clock;
     const auto below = [&](double t) { return height + displacement_after(chart, runner, t).z < 0.0; };
     double seconds = never;
-    if (runner.leg == LegKind::ease) {
-        // The vertical speed changes its sense once at most: one that turns upward is lowest then, and may rise before the leg
+    if (runner.segment == SegmentKind::ease) {
+        // The vertical speed changes its sense once at most: one that turns upward is lowest then, and may rise before the segment
         // ends; otherwise the end is lowest.
         const double v = runner.velocity.z, target = target_of(chart, runner).z;
         const double turns = v < 0.0 && target > 0.0
@@ -204,7 +206,7 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
         const double until = std::min({end, turns, 1e4});
         if (below(until)) {
             double low = 0.0, high = until;
-            for (int step = 0; step < 64 && high - low > 0.0; ++step) {
+            for (int halving = 0; halving < 64 && high - low > 0.0; ++halving) {
                 const double middle = 0.5 * (low + high);
                 (below(middle) ? high : low) = middle;
             }
@@ -222,8 +224,8 @@ void plan_landing(const ChartData& chart, RunnerState& runner) {
         }
     }
     if (seconds <= end) {
-        runner.leg_due = runner.clock + seconds;
-        runner.leg_end = LegEnd::landing;
+        runner.segment_due = runner.clock + seconds;
+        runner.segment_end = SegmentEnd::landing;
     }
 }
 

@@ -1,10 +1,10 @@
 #pragma once
 
 #include "core/chart/chart_data.hpp"
-#include "core/motion/leg_shape.hpp"
+#include "core/motion/segment_shape.hpp"
 
-/// A leg is a stretch of motion with one law: steady, a ramp (constant acceleration) or an ease
-/// (exponential approach). In the space of velocities a leg runs along one straight line, so everything
+/// A segment is a stretch of motion with one law: steady, a ramp (constant acceleration) or an ease
+/// (exponential approach). In the space of velocities a segment runs along one straight line, so everything
 /// about it has a closed form.
 namespace cursimeter::detail {
 
@@ -20,35 +20,35 @@ inline constexpr double ease_gap = 1e-8;
 /// A speed that falls by less than this, m/s, has come to its turning point.
 inline constexpr double turning_gap = 1e-9;
 
-/// The present leg's shape.
-[[nodiscard]] LegShape shape_of(const ChartData& chart, const RunnerState& runner);
+/// The present segment's shape.
+[[nodiscard]] SegmentShape shape_of(const ChartData& chart, const RunnerState& runner);
 
-/// Chooses the leg from the present velocity on, by the state's kind, and its end (`leg_due`).
-void plan_leg(const ChartData& chart, RunnerState& runner);
+/// Chooses the segment from the present velocity on, by the state's kind, and its end (`segment_due`).
+void plan_segment(const ChartData& chart, RunnerState& runner);
 /// Gives the velocity the target's direction at its own speed, where a move is wanted and the gain turns at once.
 void turn_at_once(const CompiledGain& gain, RunnerState& runner, const glm::dvec3& target);
-/// A leg to the target by the state's gain law, straight through the space of velocities.
+/// A segment to the target by the state's gain law, straight through the space of velocities.
 void plan_steered(const ChartData& chart, RunnerState& runner);
-/// A leg of constant acceleration for at most `seconds`, less what points into the barriers.
+/// A segment of constant acceleration for at most `seconds`, less what points into the barriers.
 void plan_free(RunnerState& runner, const glm::dvec3& acceleration, double seconds);
-/// Ends the leg where the runner comes down on the open ground, if it does before.
+/// Ends the segment where the runner comes down on the open ground, if it does before.
 void plan_landing(const ChartData& chart, RunnerState& runner);
 /// Goes on with the velocity as it is, for ever.
 inline void keep_velocity(RunnerState& runner) {
-    runner.leg = LegKind::steady;
+    runner.segment = SegmentKind::steady;
     runner.trend = Trend::constant;
     runner.straight = true;
     runner.acceleration = {0.0, 0.0, 0.0};
-    runner.leg_due = never;
-    runner.leg_end = LegEnd::replan;
+    runner.segment_due = never;
+    runner.segment_end = SegmentEnd::replan;
 }
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
-/// The same as `glide`, for legs on which the speed changes, or something else than the legs carries or costs.
+/// The same as `glide`, for segments on which the speed changes, or something else than the segments carries or costs.
 void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
-/// Whether the speed stays as it is, and nothing else than the legs carries or costs.
+/// Whether the speed stays as it is, and nothing else than the segments carries or costs.
 [[nodiscard]] inline bool glides_plainly(const RunnerState& runner) {
-    return runner.leg == LegKind::steady && !runner.carried && runner.by_distance == 0;
+    return runner.segment == SegmentKind::steady && !runner.carried && runner.by_distance == 0;
 }
 /// `State`: a runner, or what a crowd has of it (detail/quiet_runner.hpp).
 template <class State>
@@ -57,7 +57,7 @@ inline void glide_plainly(State& runner, double dt) {
     runner.distance += runner.speed * dt;
     runner.clock += dt;
 }
-/// Lets dt seconds pass on the leg that was planned: position, velocity, speed, distance and meters.
+/// Lets dt seconds pass on the segment that was planned: position, velocity, speed, distance and meters.
 inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
     if (glides_plainly(runner)) {
         glide_plainly(runner, dt);
@@ -65,12 +65,12 @@ inline void glide(const ChartData& chart, RunnerState& runner, double dt) {
         glide_changing(chart, runner, dt);
     }
 }
-/// The velocity on the leg after dt seconds, m/s.
+/// The velocity on the segment after dt seconds, m/s.
 [[nodiscard]] glm::dvec3 velocity_after(const ChartData& chart, const RunnerState& runner, double dt);
-/// How far the leg takes the runner in dt seconds, m.
+/// How far the segment takes the runner in dt seconds, m.
 [[nodiscard]] glm::dvec3 displacement_after(const ChartData& chart, const RunnerState& runner, double dt);
 
-/// The gain law's numbers for the present leg.
+/// The gain law's numbers for the present segment.
 [[nodiscard]] GainRate rate_of(const ChartData& chart, const RunnerState& runner);
 /// What modifiers make of the rates of the present state, and a rate with that.
 [[nodiscard]] double gain_factor(const ChartData& chart, const RunnerState& runner);

@@ -1,4 +1,4 @@
-#include "core/motion/leg_shape.hpp"
+#include "core/motion/segment_shape.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -28,14 +28,14 @@ double ease_logarithm(double w, double c, double p, double q, double r) {
 /// Path of an ease: with w(t) = c + (w0 - c) 2^(-t/h), dt = -(h/ln 2) dw/(w - c), and
 /// integral sqrt(w^2+p^2)/(w-c) dw = r + c asinh(w/p) - q ln[(p^2 + c w + q r)/|w - c|].
 /// The part with ln|w - c| is linear in time: q t.
-double ease_path(const LegShape& leg, double t) {
-    const double p = leg.across, c = leg.target;
-    const double w0 = leg.along, w1 = along_after(leg, t);
+double ease_path(const SegmentShape& segment, double t) {
+    const double p = segment.across, c = segment.target;
+    const double w0 = segment.along, w1 = along_after(segment, t);
     const double q = std::sqrt(p * p + c * c);
     const double r0 = std::sqrt(p * p + w0 * w0), r1 = std::sqrt(p * p + w1 * w1);
     const double rest = (r1 - r0) + c * sine_difference({w0, r0}, {w1, r1}, p) -
                         q * (ease_logarithm(w1, c, p, q, r1) - ease_logarithm(w0, c, p, q, r0));
-    return q * t - leg.half_life / ln_two * rest;
+    return q * t - segment.half_life / ln_two * rest;
 }
 
 }  // namespace
@@ -55,52 +55,55 @@ double exact_ramp_path(const glm::dvec3& velocity, const glm::dvec3& acceleratio
                            inverse);
 }
 
-double along_after(const LegShape& leg, double t) {
-    switch (leg.kind) {
-        case LegKind::ramp:
-            return leg.along + leg.acceleration * t;
-        case LegKind::ease:
-            return leg.target + (leg.along - leg.target) * detmath::power_of_two(-t / leg.half_life);
-        case LegKind::steady:
+double along_after(const SegmentShape& segment, double t) {
+    switch (segment.kind) {
+        case SegmentKind::ramp:
+            return segment.along + segment.acceleration * t;
+        case SegmentKind::ease:
+            return segment.target +
+                   (segment.along - segment.target) * detmath::power_of_two(-t / segment.half_life);
+        case SegmentKind::steady:
             break;
     }
-    return leg.along;
+    return segment.along;
 }
 
-double speed_after(const LegShape& leg, double t) {
-    const double along = along_after(leg, t);
-    return std::sqrt(along * along + leg.across * leg.across);
+double speed_after(const SegmentShape& segment, double t) {
+    const double along = along_after(segment, t);
+    return std::sqrt(along * along + segment.across * segment.across);
 }
 
-double path_length(const LegShape& leg, double t) {
-    if (leg.kind == LegKind::steady) {
-        return leg.across * t;
+double path_length(const SegmentShape& segment, double t) {
+    if (segment.kind == SegmentKind::steady) {
+        return segment.across * t;
     }
-    if (leg.across > straight_limit) {
-        if (leg.kind == LegKind::ramp) {
-            return ramp_path({leg.along, speed_after(leg, 0.0)}, {along_after(leg, t), speed_after(leg, t)},
-                             leg.across, 1.0 / leg.acceleration);
+    if (segment.across > straight_limit) {
+        if (segment.kind == SegmentKind::ramp) {
+            return ramp_path({segment.along, speed_after(segment, 0.0)},
+                             {along_after(segment, t), speed_after(segment, t)}, segment.across,
+                             1.0 / segment.acceleration);
         }
-        return ease_path(leg, t);
+        return ease_path(segment, t);
     }
-    if (leg.kind == LegKind::ramp) {
-        return std::fabs(leg.along * t + 0.5 * leg.acceleration * t * t);
+    if (segment.kind == SegmentKind::ramp) {
+        return std::fabs(segment.along * t + 0.5 * segment.acceleration * t * t);
     }
-    const double left = 1.0 - detmath::power_of_two(-t / leg.half_life);
-    return std::fabs(leg.target * t + (leg.along - leg.target) * left * (leg.half_life / ln_two));
+    const double left = 1.0 - detmath::power_of_two(-t / segment.half_life);
+    return std::fabs(segment.target * t +
+                     (segment.along - segment.target) * left * (segment.half_life / ln_two));
 }
 
-double time_to_speed(const LegShape& leg, Trend trend, double speed) {
-    const double squared = speed * speed - leg.across * leg.across;
+double time_to_speed(const SegmentShape& segment, Trend trend, double speed) {
+    const double squared = speed * speed - segment.across * segment.across;
     if (trend == Trend::constant || squared < 0.0) {
         return never;
     }
     const double along = trend == Trend::rising ? std::sqrt(squared) : -std::sqrt(squared);
-    if (leg.kind == LegKind::ramp) {
-        return std::max(0.0, (along - leg.along) / leg.acceleration);
+    if (segment.kind == SegmentKind::ramp) {
+        return std::max(0.0, (along - segment.along) / segment.acceleration);
     }
-    const double left = (along - leg.target) / (leg.along - leg.target);
-    return left > 0.0 ? std::max(0.0, -leg.half_life * detmath::log_two(left)) : never;
+    const double left = (along - segment.target) / (segment.along - segment.target);
+    return left > 0.0 ? std::max(0.0, -segment.half_life * detmath::log_two(left)) : never;
 }
 
 }  // namespace cursimeter::detail

@@ -6,20 +6,20 @@
 #include "core/chart/chart_data.hpp"
 #include "core/numbers/space.hpp"
 
-/// The closed forms of a leg. In the plane of velocities a leg runs along one straight line from the
+/// The closed forms of a segment. In the plane of velocities a segment runs along one straight line from the
 /// velocity towards the target, and everything about it follows from where on that line it is.
 namespace cursimeter::detail {
 
 inline constexpr double ln_two = 0.6931471805599453;
 
-/// Below this component across its line (m/s) a leg counts as straight; its path is then as long as
+/// Below this component across its line (m/s) a segment counts as straight; its path is then as long as
 /// its displacement.
 inline constexpr double straight_limit = 1e-10;
 
-/// A leg seen along its line. With unit vector d from the velocity to the target, a velocity has the
+/// A segment seen along its line. With unit vector d from the velocity to the target, a velocity has the
 /// component `along` d, which changes, and `across` d, which does not: speed^2 = along^2 + across^2.
-struct LegShape {
-    LegKind kind = LegKind::steady;
+struct SegmentShape {
+    SegmentKind kind = SegmentKind::steady;
     double along = 0.0;         ///< m/s now
     double across = 0.0;        ///< m/s, >= 0
     double acceleration = 0.0;  ///< m/s^2 of a ramp
@@ -27,14 +27,14 @@ struct LegShape {
     double half_life = 0.0;     ///< s of an ease
 };
 
-/// Component along the leg's line after t seconds.
-[[nodiscard]] double along_after(const LegShape& leg, double t);
+/// Component along the segment's line after t seconds.
+[[nodiscard]] double along_after(const SegmentShape& segment, double t);
 /// Speed after t seconds, m/s.
-[[nodiscard]] double speed_after(const LegShape& leg, double t);
+[[nodiscard]] double speed_after(const SegmentShape& segment, double t);
 /// Length of the path walked in t seconds, m. The component along must not change its sign in between.
-[[nodiscard]] double path_length(const LegShape& leg, double t);
+[[nodiscard]] double path_length(const SegmentShape& segment, double t);
 /// Seconds until the speed, rising or falling as `trend` says, equals `speed`; `never` if it does not.
-[[nodiscard]] double time_to_speed(const LegShape& leg, Trend trend, double speed);
+[[nodiscard]] double time_to_speed(const SegmentShape& segment, Trend trend, double speed);
 
 /// One end of a stretch of path: the component along the line and the speed, m/s.
 struct PathEnd {
