@@ -144,3 +144,30 @@ TEST_CASE(
     }
     CHECK(cheater.table.server.read_seat(cheater.seat).connected);
 }
+
+TEST_CASE("An acknowledgement that comes long after its time is late, not false") {
+    Cheater cheater;
+    const auto& statistics = cheater.table.server.statistics();
+    Cheat cheat;
+    cheat.head.count = 1;
+    cheat.intents = {going_ahead()};
+    cheat.head.any_snapshot = true;
+    for (std::uint32_t tick = 1; tick <= 360;
+         ++tick) {  // a snapshot in every third: 120, of which the last 64 are kept
+        cheater.tick();
+        cheat.head.newest = static_cast<std::uint16_t>(tick + 2);
+        cheat.head.snapshot = static_cast<std::uint16_t>(tick / 3);
+        cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+    }
+    const std::uint64_t before = statistics.false_acks;
+    const auto acknowledge = [&](std::uint16_t snapshot) {
+        ++cheat.head.newest;
+        cheat.head.snapshot = snapshot;
+        cheater.table.server.receive(cheater.peer, cheat.packet(cheater.key));
+        return statistics.false_acks - before;
+    };
+    CHECK(acknowledge(20) == 0);
+    CHECK(acknowledge(119) == 0);
+    CHECK(acknowledge(150) == 1);
+    CHECK(acknowledge(20) == 1);
+}

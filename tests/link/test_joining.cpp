@@ -318,3 +318,21 @@ TEST_CASE("Packets find their seats, whoever came and went before") {
         REQUIRE(table.find({random.next()}) == std::nullopt);
     }
 }
+
+TEST_CASE("What greets a client that is in already is counted and changes nothing") {
+    Table table;
+    Client& client = table.sit(1);
+    table.ticks(30);
+    REQUIRE(client.own_key());
+    REQUIRE(table.sent_down.size() > 2);
+    const Bytes challenge = table.sent_down[0], welcome = table.sent_down[1];
+    const std::uint64_t before = client.statistics().repeated;
+    client.receive(challenge, table.ground);
+    CHECK(client.statistics().repeated == before + 1);
+    client.receive(welcome, table.ground);
+    CHECK(client.statistics().repeated == before + 2);
+    table.ticks(30);
+    CHECK(client.own().position() == table.server.runner(*client.own_key()).position());
+    CHECK(client.statistics().corrections == 0);
+    CHECK(table.count(ServerEventKind::joined) == 1);
+}
