@@ -20,6 +20,21 @@ Both both(const Chart& chart, const Course& course, ScoutPlan plan, const DrillS
     return found;
 }
 
+/// The faster of each of three seeds: a short search is a matter of luck.
+Both fastest_of_both(const Chart& chart, const Course& course, ScoutPlan plan, const DrillSpec& known) {
+    Both fastest;
+    for (plan.seed = 1; plan.seed <= 3; ++plan.seed) {
+        Both now = both(chart, course, plan, known);
+        for (const auto which : {&Both::alone, &Both::along}) {
+            if ((now.*which).way &&
+                (!(fastest.*which).way || (now.*which).way->seconds < (fastest.*which).way->seconds)) {
+                fastest.*which = std::move(now.*which);
+            }
+        }
+    }
+    return fastest;
+}
+
 }  // namespace
 
 TEST_CASE("scout: a search that begins along a known run is through sooner, whoever's hands it was",
@@ -69,7 +84,8 @@ TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does
     const Chart chart = chart_of(chart_text());
     Script into_the_sea(5.0);
     into_the_sea.move(0.0, {.forward = 0.0, .side = 1.0});
-    const auto [alone, along] = both(chart, Course(two_boards(2.8)), over_the_gap(2.8), into_the_sea.drill);
+    const auto [alone, along] =
+        fastest_of_both(chart, Course(two_boards(2.8)), over_the_gap(2.8), into_the_sea.drill);
     REQUIRE(alone.way);
     REQUIRE(along.way);
     CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.1));
@@ -120,7 +136,8 @@ TEST_CASE("scout: a known run from elsewhere shows the rest of the way, and boun
     ExpectSpec glides;  // of the chart that it was written for
     glides.state = "glide";
     from_the_edge.drill.expects = {glides};
-    const auto [alone, along] = both(chart, course, over_the_gap(2.8), from_the_edge.drill);
+    const auto [alone, along] = fastest_of_both(chart, course, over_the_gap(2.8), from_the_edge.drill);
+    REQUIRE(alone.way);
     REQUIRE(along.way);
     CHECK(along.way->seconds == Approx(alone.way->seconds).margin(0.05));
 }

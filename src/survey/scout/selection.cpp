@@ -8,9 +8,26 @@
 namespace cursimeter::survey {
 namespace {
 
+/// Ranks and indices.
+using Order = std::vector<std::pair<std::uint64_t, std::size_t>>;
+
 /// A cell; where something moves, at one part of its round. Who waits there is somewhere else by that.
 std::uint64_t moment_of(const Candidate& one) {
     return one.cell ^ one.phase * 0x9e3779b97f4a7c15U;
+}
+
+/// Of two orders of the same indices the next of each in turn, each index once.
+Order every_second(const Order& first, const Order& second) {
+    Order merged;
+    std::unordered_set<std::size_t> taken;
+    for (std::size_t i = 0; i < first.size(); ++i) {
+        for (const auto& one : {first[i], second[i]}) {
+            if (taken.insert(one.second).second) {
+                merged.push_back(one);
+            }
+        }
+    }
+    return merged;
 }
 
 /// As the places say, which hold indices in the order that is wanted.
@@ -28,21 +45,24 @@ void put_in_order(std::vector<Candidate>& open, const std::vector<std::pair<Plac
 
 void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kind) const {
     // Half of the places for the part of the world that leads to most, a quarter for the next, and so on, so that wide grounds from where
-    // nothing leads on leave room for the others; in each an equal share for its quarters; in a quarter cells that are new
-    // first, then by chance.
-    std::vector<std::pair<std::uint64_t, std::size_t>> ranked(open.size());
+    // nothing leads on leave room for the others; in each a share for its quarters; in a quarter cells that are new first, then by chance.
+    Order ranked(open.size());
     for (std::size_t i = 0; i < open.size(); ++i) {
         ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(moment_of(open[i]))} << 63U, i};
     }
-    const auto rank_within = [&](auto&& group_of) {
-        std::sort(ranked.begin(), ranked.end());
-        std::unordered_map<std::uint64_t, std::uint64_t> taken;
-        for (auto& [rank, index] : ranked) {
-            rank = taken[group_of(open[index])]++;
-        }
-    };
-    rank_within([&](const Candidate& one) { return quarter_of(errand_, one.cell); });
     std::sort(ranked.begin(), ranked.end());
+    // Every second place goes to the quarters in which least has been tried: few come to an islet, and a wave is soon past it, so what is
+    // tried there has to be tried at once.
+    std::unordered_map<std::uint64_t, std::uint64_t> taken, tried;
+    Order by_tries;
+    for (auto& [rank, index] : ranked) {
+        const std::uint64_t quarter = quarter_of(errand_, open[index].cell);
+        rank = taken[quarter]++;
+        by_tries.emplace_back(tried.try_emplace(quarter, tries_in(quarter)).first->second++, index);
+    }
+    std::sort(ranked.begin(), ranked.end());
+    std::sort(by_tries.begin(), by_tries.end());
+    ranked = every_second(ranked, by_tries);
     std::map<std::uint32_t, std::vector<std::size_t>> parts;
     for (const auto& [rank, index] : ranked) {
         parts[open[index].part].push_back(index);
@@ -127,6 +147,7 @@ std::vector<Candidate> Selection::select(std::vector<Candidate>& open, const Wav
         seen.likenesses.push_back(one.likeness);
         seen.first = std::min(seen.first, one.end);
         chosen.push_back(one);
+        ++tries_[quarter_of(errand_, one.cell)];
     }
     return chosen;
 }
