@@ -82,12 +82,14 @@ void Search::survey_parts() {
 }
 
 void Search::explore(std::size_t width) {
-    wave({width, 6, static_cast<std::uint32_t>(std::lround(2.0 * errand_.plan.rate)), false});
+    // Neither order is the better one in all worlds, so they take turns.
+    wave({width, 6, static_cast<std::uint32_t>(std::lround(2.0 * errand_.plan.rate)), false,
+          explored_++ % 2 == 0});
 }
 
 void Search::narrow(std::size_t width) {
     map_.settle();
-    wave({width, 10, static_cast<std::uint32_t>(std::lround(1.5 * errand_.plan.rate)), true});
+    wave({width, 10, static_cast<std::uint32_t>(std::lround(1.5 * errand_.plan.rate)), true, false});
 }
 
 void Search::wave(const WaveKind& kind) {

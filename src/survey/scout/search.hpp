@@ -108,7 +108,7 @@ class Search {
     std::uint32_t layer_ticks_;
     std::vector<Player> players_;
     std::uint64_t ticks_ = 0, stints_ = 0;
-    std::uint32_t pass_ = 0;
+    std::uint32_t pass_ = 0, explored_ = 0;
     CellMap map_;
     std::size_t look_again_ = 100;  ///< cells at which the parts of the world are looked for anew
     std::vector<Branch> branches_;

@@ -51,8 +51,6 @@ void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kin
         ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(moment_of(open[i]))} << 63U, i};
     }
     std::sort(ranked.begin(), ranked.end());
-    // Every second place goes to the quarters in which least has been tried: few come to an islet, and a wave is soon past it, so what is
-    // tried there has to be tried at once.
     std::unordered_map<std::uint64_t, std::uint64_t> taken, tried;
     Order by_tries;
     for (auto& [rank, index] : ranked) {
@@ -61,8 +59,10 @@ void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kin
         by_tries.emplace_back(tried.try_emplace(quarter, tries_in(quarter)).first->second++, index);
     }
     std::sort(ranked.begin(), ranked.end());
-    std::sort(by_tries.begin(), by_tries.end());
-    ranked = every_second(ranked, by_tries);
+    if (kind.evens_out) {  // few come to an islet, and a wave is soon past it: what is tried there has to be tried at once
+        std::sort(by_tries.begin(), by_tries.end());
+        ranked = every_second(ranked, by_tries);
+    }
     std::map<std::uint32_t, std::vector<std::size_t>> parts;
     for (const auto& [rank, index] : ranked) {
         parts[open[index].part].push_back(index);

@@ -28,6 +28,7 @@ struct WaveKind {
     std::size_t width = 0, cap = 0;  ///< situations a layer, and a cell
     std::uint32_t slack = 0;         ///< ticks after the first arrival in a cell
     bool towards_goal = false;
+    bool evens_out = false;  ///< of those that explore: every second place goes to where least has been tried
 };
 
 class Selection {
