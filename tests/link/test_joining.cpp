@@ -321,7 +321,7 @@ TEST_CASE("Packets find their seats, whoever came and went before") {
 
 TEST_CASE("What greets a client that is in already is counted and changes nothing") {
     Table table;
-    Client& client = table.sit(1);
+    link::Client& client = table.sit(1);
     table.ticks(30);
     REQUIRE(client.own_key());
     REQUIRE(table.sent_down.size() > 2);
@@ -334,5 +334,5 @@ TEST_CASE("What greets a client that is in already is counted and changes nothin
     table.ticks(30);
     CHECK(client.own().position() == table.server.runner(*client.own_key()).position());
     CHECK(client.statistics().corrections == 0);
-    CHECK(table.count(ServerEventKind::joined) == 1);
+    CHECK(table.count(link::ServerEventKind::joined) == 1);
 }
