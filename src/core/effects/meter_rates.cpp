@@ -44,7 +44,7 @@ double factor_of(const ChartData& chart, const RunnerState& runner, const std::v
     double factor = 1.0;
     for (const Scale& scale : scales) {
         const MeterState& other = runner.meters[scale.by];
-        const double middle = slice_at(runner.clock, scale_slice).end - 0.5 * scale_slice - runner.clock;
+        const double middle = slice_at(runner.clock, scale_slice).middle - runner.clock;
         factor *= factor_at(scale, (other.level + other.rate * middle) / chart.meters[scale.by].capacity);
     }
     return factor;
