@@ -14,7 +14,7 @@ struct Traits {
     bool aims_in_space = false;   ///< the target may point off the ground, which it then leaves by itself
     bool follows_wall = false;    ///< it goes along the wall at hand, and needs one
     bool thrown = false;          ///< in the air it flies as what is thrown, with some steering
-    bool stands = false;          ///< segments: its ways over ground are those of standing and walking
+    bool stands = false;          ///< its ways over ground are those of standing and walking
     bool pays_for_steps = false;  ///< what lifts it over a step or an edge is taken from its speed
     bool keeps_level = false;  ///< in the air it comes over ground at its own height, and is let down on it
     double lasts = std::numeric_limits<double>::infinity();  ///< s; it is not kept for longer

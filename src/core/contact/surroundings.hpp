@@ -59,7 +59,7 @@ void stay_by_barriers(RunnerState& runner, const glm::dvec2& level);
     return inner(own, own) <= body.stick_speed * body.stick_speed;
 }
 
-/// Lays the velocity along the ground underfoot, heading and speed kept: segments do that work.
+/// Lays the velocity along the ground underfoot, heading and speed kept: who walks does that work, unseen.
 void follow_ground(RunnerState& runner);
 /// Takes from the velocity what points against a surface.
 void stop_against(RunnerState& runner, const glm::dvec3& normal);

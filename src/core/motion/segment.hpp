@@ -44,9 +44,9 @@ inline void keep_velocity(RunnerState& runner) {
 }
 /// Sets the velocity to the target and keeps it.
 void arrive(const ChartData& chart, RunnerState& runner);
-/// The same as `glide`, for segments on which the speed changes, or something else than the segments carries or costs.
+/// The same as `glide`, for segments on which the speed changes, or on which it is carried or pays by distance.
 void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
-/// Whether the speed stays as it is, and nothing else than the segments carries or costs.
+/// Whether the speed stays as it is, and nothing carries it or costs it anything by distance.
 [[nodiscard]] inline bool glides_plainly(const RunnerState& runner) {
     return runner.segment == SegmentKind::steady && !runner.carried && runner.by_distance == 0;
 }

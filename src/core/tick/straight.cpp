@@ -35,7 +35,7 @@ class Motion {
     std::array<std::byte, offsetof(RunnerState, derived)> bytes_;
 };
 
-/// Whether nothing but the segments moves the runner, and motion changes nothing else of it.
+/// Whether the runner moves by itself alone, and motion changes nothing else of it.
 bool moves_plainly(const ChartData& chart, const RunnerState& runner) {
     const Surroundings& around = runner.around;
     const bool may_take_off = around.grounded && chart.states[runner.state].traits.aims_in_space;

@@ -35,7 +35,7 @@ namespace {
     return may_step(state, runner, most, dt);
 }
 
-/// Whether the runner is on level ground, and nothing but its own segments moves it or costs it anything.
+/// Whether the runner is on level ground, moves by itself alone, and pays nothing for it.
 [[gnu::always_inline]] inline bool walks_plainly(const CompiledState& state, const RunnerState& runner,
                                                  double dt) {
     return state.follows_turns && runner.around.grounded && runner.by_distance == 0 && !runner.carried &&

@@ -116,7 +116,7 @@ double Traveller::longest_chord(double seconds) const {
     return std::min(longest, seconds);
 }
 
-/// Nobody's segments lift a slide over a step: it pays with its speed.
+/// Nothing lifts a slide over a step: it pays with its speed.
 bool Traveller::pays(const Chord& chord) const {
     return chord.stepped > least_climb * runner_.speed * chord.seconds &&
            chart_.states[runner_.state].traits.pays_for_steps;
