@@ -51,18 +51,19 @@ void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kin
         ranked[i] = {open[i].lot >> 1U | std::uint64_t{seen_.contains(moment_of(open[i]))} << 63U, i};
     }
     std::sort(ranked.begin(), ranked.end());
-    std::unordered_map<std::uint64_t, std::uint64_t> taken, tried;
-    Order by_tries;
-    for (auto& [rank, index] : ranked) {
-        const std::uint64_t quarter = quarter_of(errand_, open[index].cell);
-        rank = taken[quarter]++;
-        by_tries.emplace_back(tried.try_emplace(quarter, tries_in(quarter)).first->second++, index);
-    }
-    std::sort(ranked.begin(), ranked.end());
-    if (kind.evens_out) {  // few come to an islet, and a wave is soon past it: what is tried there has to be tried at once
-        std::sort(by_tries.begin(), by_tries.end());
-        ranked = every_second(ranked, by_tries);
-    }
+    // Each quarter's first, then each one's second ...; those come later that have had tries before.
+    const auto in_turns = [&](const std::unordered_map<std::uint64_t, std::uint64_t>& before) {
+        std::unordered_map<std::uint64_t, std::uint64_t> taken = before;
+        Order order = ranked;
+        for (auto& [rank, index] : order) {
+            rank = taken[quarter_of(errand_, open[index].cell)]++;
+        }
+        std::sort(order.begin(), order.end());
+        return order;
+    };
+    const Order even = in_turns({});
+    // Few come to an islet, and a wave is soon past it: what is tried there has to be tried at once.
+    ranked = kind.evens_out ? every_second(even, in_turns(tries_)) : even;
     std::map<std::uint32_t, std::vector<std::size_t>> parts;
     for (const auto& [rank, index] : ranked) {
         parts[open[index].part].push_back(index);

@@ -48,11 +48,6 @@ class Selection {
     static void order_by_promise(std::vector<Candidate>& open);
     void nearest_every_third(const std::vector<Candidate>& open, std::vector<std::size_t>& list) const;
 
-    [[nodiscard]] std::uint64_t tries_in(std::uint64_t quarter) const {
-        const auto found = tries_.find(quarter);
-        return found == tries_.end() ? 0 : found->second;
-    }
-
     const Errand& errand_;
     const CellMap& map_;
     std::unordered_map<std::uint64_t, std::uint64_t>
