@@ -54,10 +54,19 @@ def main():
     for file in ("main.cpp", "window.hpp", "CMakeLists.txt", "README.md", "wader.chart.toml", "wader.course.toml", "wader.controls.toml"):
         if f"wrote wader/{file}" not in printed:
             raise SystemExit(f"'{file}' is not among what was written: {printed}")
+    lines = len((WORK / "wader/main.cpp").read_text().splitlines())
+    if abs(lines - 130) > 5:
+        raise SystemExit(f"main.cpp has {lines} lines, and docs/tool.md tells 130")
     commands = {line.split(":")[0]: line.split(":", 1)[1].strip() for line in printed.splitlines() if ": " in line}
     environment = dict(os.environ, CMAKE_PREFIX_PATH=str(prefix), CXX=COMPILER, CXXFLAGS="-Wall -Wextra -Werror")
     call("sh", "-c", commands["build it"], cwd=WORK, env=environment)
     call(program, "check", str(WORK / "wader/wader.chart.toml"))
+
+    no_display = {name: value for name, value in os.environ.items()
+                  if name not in ("DISPLAY", "WAYLAND_DISPLAY", "SDL_VIDEODRIVER")}
+    unseen = subprocess.run(["build/wader"], cwd=WORK / "wader", env=no_display, capture_output=True, text=True, timeout=PATIENCE)
+    if unseen.returncode != 1 or "no display" not in unseen.stderr:
+        raise SystemExit(f"without a display the game ends with {unseen.returncode} and says: {unseen.stderr}")
 
     screen = Screen()
     game = None
