@@ -152,8 +152,8 @@ TEST_CASE("An acknowledgement that comes long after its time is late, not false"
     cheat.head.count = 1;
     cheat.intents = {going_ahead()};
     cheat.head.any_snapshot = true;
-    for (std::uint32_t tick = 1; tick <= 360;
-         ++tick) {  // a snapshot in every third: 120, of which the last 64 are kept
+    // A snapshot in every third tick: 120, of which the last 64 are kept.
+    for (std::uint32_t tick = 1; tick <= 360; ++tick) {
         cheater.tick();
         cheat.head.newest = static_cast<std::uint16_t>(tick + 2);
         cheat.head.snapshot = static_cast<std::uint16_t>(tick / 3);
