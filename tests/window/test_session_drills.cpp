@@ -6,6 +6,7 @@
 #include "window/session_time.hpp"
 
 using namespace support;
+using tool::ShownBody;
 
 TEST_CASE("a drill plays until somebody presses a key", "[window]") {
     const Folder folder("session");
@@ -87,7 +88,8 @@ TEST_CASE("a stretch that is saved as a drill goes on in another window as it wa
     CHECK(run.digest == played);
 }
 
-TEST_CASE("a window in which the character faces where it goes", "[window]") {
+TEST_CASE("a window in which all that are shown face where they go", "[window]") {
+    const double pi = Degrees{180.0}.radians();
     const Folder folder("session");
     for (const std::string facing : {"", "look", "movement"}) {
         TryOptions options = options_for(folder);
@@ -98,11 +100,40 @@ TEST_CASE("a window in which the character faces where it goes", "[window]") {
         session.press("key.s", time.now());
         time.pass(1.5);
         CHECK(session.play.runner().speed() == Approx(facing == "movement" ? 2.4 : 1.6).margin(1e-9));
-        const double back = facing == "movement" ? Degrees{180.0}.radians() : 0.0;
-        CHECK(std::fabs(session.body().yaw) == Approx(back).margin(1e-9));
+        const double back = facing == "movement" ? pi : 0.0;
+        CHECK(std::fabs(session.faced(ShownBody::own).yaw) == Approx(back).margin(1e-9));
         CHECK(session.look().yaw == 0.0);
     }
     TryOptions options = options_for(folder);
+    options.facing = "movement";
+    {
+        Session session(options);
+        Time time(session);
+        time.pass(0.5);
+        session.ghost(true);
+        session.press("key.a", time.now());
+        time.pass(1.0);
+        session.release("key.a", time.now());
+        session.press("key.s", time.now());
+        time.pass(1.0);
+        const auto yaw = [&](ShownBody body) { return std::fabs(session.faced(body).yaw); };
+        CHECK(yaw(ShownBody::ghost) == Approx(pi).margin(1e-9));  // as it goes, though it looks ahead
+        CHECK(session.play.ghost()->runner.yaw() == 0.0);
+        session.clock.pause(true);
+        session.play.step_back(70);  // to where both went to the left
+        time.pass(1.0 / 60.0);
+        CHECK(yaw(ShownBody::own) == Approx(0.5 * pi).margin(1e-9));
+        CHECK(yaw(ShownBody::ghost) == Approx(0.5 * pi).margin(1e-9));
+        session.clock.pause(false);
+        session.network(true);
+        time.pass(1.0);
+        session.release("key.s", time.now());
+        session.press("key.d", time.now());
+        time.pass(2.0);
+        CHECK(session.faced(ShownBody::own).yaw == Approx(-0.5 * pi).margin(1e-3));
+        CHECK(session.faced(ShownBody::truth).yaw == Approx(-0.5 * pi).margin(1e-3));
+        CHECK(session.faced(ShownBody::seen).yaw == Approx(-0.5 * pi).margin(0.01));
+    }
     options.drill =
         folder.write("back.toml",
                      "format = 1\nname = \"back\"\nseconds = 5\nstart = { facing = \"movement\" }\n"

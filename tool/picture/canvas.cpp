@@ -40,28 +40,28 @@ void Canvas::frame(const Box& box, Colour colour, double line_width) {
     cairo_stroke(context_.get());
 }
 
-void Canvas::line(Point from, Point to, Colour colour, double line_width, bool dashed) {
+void Canvas::line(PagePoint from, PagePoint to, Colour colour, double line_width, bool dashed) {
     polyline({from, to}, colour, line_width, dashed);
 }
 
-void Canvas::polyline(const std::vector<Point>& points, Colour colour, double line_width, bool dashed) {
+void Canvas::polyline(const std::vector<PagePoint>& points, Colour colour, double line_width, bool dashed) {
     set(colour, line_width, dashed);
-    for (const Point& point : points) {
+    for (const PagePoint& point : points) {
         cairo_line_to(context_.get(), point.x, point.y);
     }
     cairo_stroke(context_.get());
 }
 
-void Canvas::polygon(const std::vector<Point>& corners, Colour colour) {
+void Canvas::polygon(const std::vector<PagePoint>& corners, Colour colour) {
     set(colour);
-    for (const Point& corner : corners) {
+    for (const PagePoint& corner : corners) {
         cairo_line_to(context_.get(), corner.x, corner.y);
     }
     cairo_close_path(context_.get());
     cairo_fill(context_.get());
 }
 
-void Canvas::dot(Point middle, double radius, Colour colour, Colour edge) {
+void Canvas::dot(PagePoint middle, double radius, Colour colour, Colour edge) {
     set(edge, 1.0);
     cairo_arc(context_.get(), middle.x, middle.y, radius, 0.0, 6.283185307179586);
     cairo_stroke_preserve(context_.get());
@@ -100,7 +100,7 @@ void Canvas::unclip() {
     cairo_restore(context_.get());
 }
 
-void Canvas::triangle(Point tip, double size, bool up, Colour colour) {
+void Canvas::triangle(PagePoint tip, double size, bool up, Colour colour) {
     set(colour);
     const double base = tip.y + (up ? size : -size);
     cairo_move_to(context_.get(), tip.x, tip.y);
@@ -123,7 +123,7 @@ double Canvas::text_width(const std::string& text, double size, bool bold) {
     return extents.x_advance;
 }
 
-void Canvas::text(Point at, const std::string& text, Colour colour, double size, Align align, bool bold) {
+void Canvas::text(PagePoint at, const std::string& text, Colour colour, double size, Align align, bool bold) {
     const double width = text_width(text, size, bold);
     const double shift = align == Align::left ? 0.0 : align == Align::right ? width : width / 2.0;
     set(colour);

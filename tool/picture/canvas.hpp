@@ -11,7 +11,8 @@ namespace cursimeter::tool {
 
 using tryout::Colour;
 
-struct Point {
+/// Pixels, from the upper left corner.
+struct PagePoint {
     double x = 0.0, y = 0.0;
 };
 
@@ -33,17 +34,18 @@ class Canvas {
 
     void fill(const Box& box, Colour colour);
     void frame(const Box& box, Colour colour, double line_width = 1.0);
-    void line(Point from, Point to, Colour colour, double line_width = 1.0, bool dashed = false);
-    void polyline(const std::vector<Point>& points, Colour colour, double line_width, bool dashed = false);
-    void polygon(const std::vector<Point>& corners, Colour colour);
-    void dot(Point middle, double radius, Colour colour, Colour edge);
+    void line(PagePoint from, PagePoint to, Colour colour, double line_width = 1.0, bool dashed = false);
+    void polyline(const std::vector<PagePoint>& points, Colour colour, double line_width,
+                  bool dashed = false);
+    void polygon(const std::vector<PagePoint>& corners, Colour colour);
+    void dot(PagePoint middle, double radius, Colour colour, Colour edge);
     /// Until `unclip`, nothing is drawn outside the box.
     void clip(const Box& box);
     void unclip();
-    void triangle(Point tip, double size, bool up, Colour colour);
+    void triangle(PagePoint tip, double size, bool up, Colour colour);
     /// `at` is on the base line.
-    void text(Point at, const std::string& text, Colour colour, double size = 13.0, Align align = Align::left,
-              bool bold = false);
+    void text(PagePoint at, const std::string& text, Colour colour, double size = 13.0,
+              Align align = Align::left, bool bold = false);
     [[nodiscard]] double text_width(const std::string& text, double size, bool bold = false);
 
     /// An upright capsule that fills the box.

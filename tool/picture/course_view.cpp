@@ -54,7 +54,7 @@ void CourseView::lay_out() {
     }
 }
 
-Point CourseView::place(const Pane& pane, const glm::dvec3& p) const {
+PagePoint CourseView::place(const Pane& pane, const glm::dvec3& p) const {
     // From above, what lies to the left of the way is drawn above it.
     const double up = pane.from_side ? p.z : turned_ ? -p.x + aside_.low + aside_.high : p.y;
     return pane.at(turned_ ? p.y : p.x, up);
@@ -82,7 +82,7 @@ void CourseView::draw_solids(const Pane& pane) {
         return;
     }
     for (const Solid& solid : course_->solids()) {
-        std::vector<Point> corners;
+        std::vector<PagePoint> corners;
         double highest = -1e300;
         for (const glm::dvec3& at : corners_of(solid)) {
             corners.push_back(place(pane, at));
@@ -100,9 +100,8 @@ void CourseView::draw_solids(const Pane& pane) {
 }
 
 void CourseView::track(const Pane& pane, const Solid& solid) {
-    std::vector<Point> points;
-    for (const cursimeter::Point& point :
-         course_->spec().platforms[static_cast<std::size_t>(solid.platform)].path) {
+    std::vector<PagePoint> points;
+    for (const Point& point : course_->spec().platforms[static_cast<std::size_t>(solid.platform)].path) {
         points.push_back(place(pane, {point[0], point[1], point[2]}));
     }
     canvas_.polyline(points, lantern, 1.2, true);
@@ -113,8 +112,8 @@ void CourseView::draw_zones(const Pane& pane) {
         return;
     }
     for (const ZoneSpec& zone : course_->spec().zones) {
-        const Point a = place(pane, {zone.from[0], zone.from[1], zone.from[2]});
-        const Point b = place(pane, {zone.to[0], zone.to[1], zone.to[2]});
+        const PagePoint a = place(pane, {zone.from[0], zone.from[1], zone.from[2]});
+        const PagePoint b = place(pane, {zone.to[0], zone.to[1], zone.to[2]});
         const Box box{std::min(a.x, b.x), std::min(a.y, b.y), std::fabs(b.x - a.x), std::fabs(b.y - a.y)};
         canvas_.fill(box, sea.faded(0.10));
         canvas_.frame(box, sea.faded(0.35));
@@ -125,7 +124,7 @@ void CourseView::draw_zones(const Pane& pane) {
     }
 }
 
-void CourseView::label(const Pane& pane, Point at, const std::string& name, Colour colour) {
+void CourseView::label(const Pane& pane, PagePoint at, const std::string& name, Colour colour) {
     const double width = canvas_.text_width(name, 11);
     const double x = std::clamp(at.x, pane.box.x + width / 2 + 3, pane.box.right() - width / 2 - 3);
     for (int line = 0; line < 8; ++line) {

@@ -30,7 +30,7 @@ struct Pane {
     bool from_side = false;
     bool first = false;  ///< of its kind
 
-    [[nodiscard]] Point at(double along, double up) const {
+    [[nodiscard]] PagePoint at(double along, double up) const {
         return {box.x + (along - from) * scale, box.bottom() - (up - low) * scale};
     }
 };
@@ -44,13 +44,13 @@ class CourseView {
     [[nodiscard]] const std::vector<Pane>& panes() const { return panes_; }
     /// Whether y is drawn along, since the course is longest that way.
     [[nodiscard]] bool turned() const { return turned_; }
-    [[nodiscard]] Point place(const Pane& pane, const glm::dvec3& p) const;
+    [[nodiscard]] PagePoint place(const Pane& pane, const glm::dvec3& p) const;
     /// Solids and zones; until `finish`, nothing is drawn outside the pane.
     void begin(const Pane& pane);
     /// The frame, scales and the name of the pane.
     void finish(const Pane& pane);
     /// Writes a name above a place, higher where other names are in the way.
-    void label(const Pane& pane, Point at, const std::string& name, Colour colour);
+    void label(const Pane& pane, PagePoint at, const std::string& name, Colour colour);
     /// Places that names have taken.
     [[nodiscard]] std::vector<Box>& labels() { return labels_; }
 

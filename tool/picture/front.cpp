@@ -77,24 +77,24 @@ void draw_front(const SweepPicture& sweep, const survey::Preference& across, con
     canvas.text({box.right(), box.bottom() + 44}, axis_text(sweep.figures[across.figure], across), ink, 14,
                 Align::right, true);
     const auto place = [&](const std::vector<double>& values) {
-        return Point{x.at(values[across.figure]), y.at(values[up.figure])};
+        return PagePoint{x.at(values[across.figure]), y.at(values[up.figure])};
     };
     for (const survey::SweepRow& row : sweep.rows) {
         if (std::isfinite(row.values[across.figure]) && std::isfinite(row.values[up.figure])) {
             canvas.dot(place(row.values), 2.5, faint, faint);
         }
     }
-    std::vector<Point> front;
+    std::vector<PagePoint> front;
     for (const std::size_t row : best) {
         front.push_back(place(sweep.rows[row].values));
     }
     canvas.polyline(front, lantern, 2.0);
-    for (const Point& point : front) {
+    for (const PagePoint& point : front) {
         canvas.dot(point, 4.5, lantern, ink);
     }
     const double now_x = sweep.figures[across.figure].value, now_y = sweep.figures[up.figure].value;
     if (std::isfinite(now_x) && std::isfinite(now_y)) {
-        const Point now{x.at(now_x), y.at(now_y)};
+        const PagePoint now{x.at(now_x), y.at(now_y)};
         canvas.dot(now, 6.0, sea, ink);
         const std::string label = "the chart as it is";
         const double width = canvas.text_width(label, 13, true);

@@ -67,7 +67,7 @@ class MapPicture {
             const auto found =
                 std::find_if(result_.course->spec().legs.begin(), result_.course->spec().legs.end(),
                              [&](const LegSpec& spec) { return spec.name == leg.name; });
-            const cursimeter::Point& foot = found->finish.from;
+            const Point& foot = found->finish.from;
             const double x = pane.at(ground_.turned() ? foot[1] : foot[0], 0.0).x;
             canvas_.line({x, pane.box.y}, {x, pane.box.bottom()}, faint.faded(0.6), 1.0, true);
             const double width = canvas_.text_width(leg.name, 11);
@@ -84,7 +84,7 @@ class MapPicture {
     }
 
     void path(const Pane& pane) {
-        std::vector<Point> line;
+        std::vector<PagePoint> line;
         for (std::size_t i = 0; i < run_.samples.size(); ++i) {
             line.push_back(ground_.place(pane, run_.samples[i].position));
             const bool last = i + 1 == run_.samples.size();
@@ -111,7 +111,7 @@ class MapPicture {
             if (sample == run_.samples.end()) {
                 continue;
             }
-            const Point at = ground_.place(pane, sample->position);
+            const PagePoint at = ground_.place(pane, sample->position);
             canvas_.dot(at, 3.5, colour_of(visit.state), ink);
             if (pane.from_side && at.x >= pane.box.x - 1 && at.x <= pane.box.right() + 1) {
                 ground_.label(pane, at, chart_.name(visit.state), ink);

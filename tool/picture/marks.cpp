@@ -4,14 +4,14 @@
 
 namespace cursimeter::tool {
 
-void draw_cause_mark(Canvas& canvas, Point middle, double height, bool by_hand) {
+void draw_cause_mark(Canvas& canvas, PagePoint middle, double height, bool by_hand) {
     constexpr double half = 3.5;
     const auto [x, y] = middle;
     if (by_hand) {
         canvas.line({x, y - 0.5 * height}, {x, y + 0.5 * height}, ink, 1.6);
         return;
     }
-    const std::vector<Point> diamond{
+    const std::vector<PagePoint> diamond{
         {x - half, y}, {x, y - half}, {x + half, y}, {x, y + half}, {x - half, y}};
     canvas.polygon(diamond, paper);
     canvas.polyline(diamond, ink, 1.0);

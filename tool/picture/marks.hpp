@@ -9,7 +9,7 @@
 namespace cursimeter::tool {
 
 /// Who brought a change of state about: a bar for the player's keys, a diamond for the world and the runner's own state.
-void draw_cause_mark(Canvas& canvas, Point middle, double height, bool by_hand);
+void draw_cause_mark(Canvas& canvas, PagePoint middle, double height, bool by_hand);
 /// Says so above a panel's right end.
 void draw_causes_legend(Canvas& canvas, const Box& box);
 

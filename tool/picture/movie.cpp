@@ -55,7 +55,7 @@ class Movie {
     [[nodiscard]] double along(const survey::Sample& sample) const {
         return turned_ ? sample.position.y : sample.position.x;
     }
-    [[nodiscard]] Point at(double along, double up) const {
+    [[nodiscard]] PagePoint at(double along, double up) const {
         return {width * 0.42 + (along - look_at_) * metre, view_bottom - 60.0 - (up - level_) * metre};
     }
     [[nodiscard]] std::size_t sample_at(double time) const {
@@ -91,8 +91,8 @@ class Movie {
             return;
         }
         for (const ZoneSpec& zone : result_.course->spec().zones) {
-            const Point a = at(turned_ ? zone.from[1] : zone.from[0], zone.from[2]),
-                        b = at(turned_ ? zone.to[1] : zone.to[0], zone.to[2]);
+            const PagePoint a = at(turned_ ? zone.from[1] : zone.from[0], zone.from[2]),
+                            b = at(turned_ ? zone.to[1] : zone.to[0], zone.to[2]);
             const Box box{std::min(a.x, b.x), std::min(a.y, b.y), std::fabs(b.x - a.x), std::fabs(b.y - a.y)};
             canvas_.fill(box, sea.faded(0.10));
             canvas_.text({box.x + box.width / 2.0, std::max(box.y, view_top) + 15.0}, zone.kind, sea, 11,
@@ -102,7 +102,7 @@ class Movie {
             const glm::dvec3 moved = solid.platform < 0 ? glm::dvec3(0.0)
                                                         : result_.course->platform_offset(
                                                               static_cast<std::size_t>(solid.platform), time);
-            std::vector<Point> corners;
+            std::vector<PagePoint> corners;
             for (const glm::dvec3& corner : corners_of(solid)) {
                 corners.push_back(at(turned_ ? corner.y + moved.y : corner.x + moved.x, corner.z + moved.z));
             }
@@ -123,7 +123,7 @@ class Movie {
     }
 
     void path(std::size_t index) {
-        std::vector<Point> line;
+        std::vector<PagePoint> line;
         for (std::size_t i = sample_at(run_.samples[index].at - trail); i <= index; ++i) {
             line.push_back(at(along(run_.samples[i]), run_.samples[i].position.z));
             const bool ends = i == index || run_.samples[i + 1].state != run_.samples[i].state;
@@ -138,7 +138,7 @@ class Movie {
 
     void body(const survey::Sample& now) {
         const Capsule capsule = chart_.body(now.state);
-        const Point foot = at(along(now), now.position.z);
+        const PagePoint foot = at(along(now), now.position.z);
         const double radius = capsule.radius * metre, tall = capsule.height * metre;
         canvas_.capsule({foot.x - radius, foot.y - tall, radius * 2.0, tall}, colour_of(now.state), ink);
         const double speed_along = turned_ ? now.velocity.y : now.velocity.x;

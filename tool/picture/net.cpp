@@ -152,7 +152,7 @@ class NetPicture {
     }
     void draw_error(const Box& box, const std::vector<Glimpse>& views, double end, double top,
                     Colour colour) {
-        std::vector<Point> points;
+        std::vector<PagePoint> points;
         for (const Glimpse& glimpse : views) {
             // What the server had not played when it was drawn cannot be compared.
             if (glimpse.time > truth().back().time) {
@@ -188,7 +188,7 @@ class NetPicture {
         }
         canvas_.clip(box);
         const auto curve = [&](const std::vector<Glimpse>& views, Colour colour, double width) {
-            std::vector<Point> points;
+            std::vector<PagePoint> points;
             for (const Glimpse& glimpse : views) {
                 if (glimpse.at >= from_ - 0.1 && glimpse.at <= to_ + 0.1) {
                     points.push_back(

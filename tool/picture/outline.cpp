@@ -8,18 +8,18 @@ namespace cursimeter::tool {
 namespace {
 
 /// The hull of points in a plane, counter-clockwise (the monotone chain).
-std::vector<Point> hull(std::vector<Point> points) {
+std::vector<PagePoint> hull(std::vector<PagePoint> points) {
     std::sort(points.begin(), points.end(),
-              [](Point a, Point b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
-    std::vector<Point> chain;
-    const auto turns_left = [&](Point p) {
-        const Point& a = chain[chain.size() - 2];
-        const Point& b = chain.back();
+              [](PagePoint a, PagePoint b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+    std::vector<PagePoint> chain;
+    const auto turns_left = [&](PagePoint p) {
+        const PagePoint& a = chain[chain.size() - 2];
+        const PagePoint& b = chain.back();
         return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) > 1e-9;
     };
     for (int pass = 0; pass < 2; ++pass) {
         const std::size_t begin = chain.size() + 1;
-        for (const Point& point : points) {
+        for (const PagePoint& point : points) {
             while (chain.size() > begin && !turns_left(point)) {
                 chain.pop_back();
             }
@@ -45,9 +45,9 @@ std::array<glm::dvec3, 8> corners_of(const Solid& solid) {
     return corners;
 }
 
-void draw_solid(Canvas& canvas, std::vector<Point> corners, bool moves, double strength) {
+void draw_solid(Canvas& canvas, std::vector<PagePoint> corners, bool moves, double strength) {
     constexpr Colour edge{0.42, 0.42, 0.40};
-    std::vector<Point> outline = hull(std::move(corners));
+    std::vector<PagePoint> outline = hull(std::move(corners));
     canvas.polygon(outline, moves ? lantern.faded(0.55) : stone.faded(strength));
     outline.push_back(outline.front());
     canvas.polyline(outline, moves ? lantern : edge, 1.0);

@@ -40,7 +40,7 @@ CourseView ground_of(Canvas& canvas, const ScoutPicture& picture) {
             take(sample.position.x, sample.position.y, sample.position.z);
         }
     }
-    const cursimeter::Point& first = picture.found.places.front().middle;
+    const Point& first = picture.found.places.front().middle;
     take(first[0] - 1.0, first[1] - 1.0, first[2]);
     take(first[0] + 1.0, first[1] + 1.0, first[2]);
     return {canvas, picture.course, x, y, z};
@@ -90,7 +90,7 @@ class Drawing {
         const double size = std::max(1.5, picture_.cell * pane.scale);
         // The late ones first, so that what can be reached early is on top.
         for (auto place = picture_.found.places.rbegin(); place != picture_.found.places.rend(); ++place) {
-            const Point at = ground_.place(pane, {place->middle[0], place->middle[1], place->middle[2]});
+            const PagePoint at = ground_.place(pane, {place->middle[0], place->middle[1], place->middle[2]});
             const Box box{at.x - size / 2, at.y - size / 2, size, pane.from_side ? 0.6 * size : size};
             if (box.right() > pane.box.x && box.x < pane.box.right() && box.bottom() > pane.box.y &&
                 box.y < pane.box.bottom()) {
@@ -103,7 +103,7 @@ class Drawing {
         if (picture_.way == nullptr) {
             return;
         }
-        std::vector<Point> line;
+        std::vector<PagePoint> line;
         for (const survey::Sample& sample : picture_.way->samples) {
             line.push_back(ground_.place(pane, sample.position));
         }

@@ -120,7 +120,7 @@ class SweepDrawing {
             canvas_.line({x, box.y}, {x, box.bottom()}, lantern, 1.5, true);
             canvas_.text({x + 5, box.y + 14}, "as it is", lantern, 11);
         }
-        std::vector<Point> points;
+        std::vector<PagePoint> points;
         const auto flush = [&] {
             if (points.size() > 1) {
                 canvas_.polyline(points, sea, 2.2);

@@ -141,7 +141,7 @@ class TimelinePicture {
         background(box);
         title(box, "speed", "m/s");
         levels(box, highest, y_of, deepest);
-        std::vector<Point> target, real, rise;
+        std::vector<PagePoint> target, real, rise;
         for (std::size_t i = 0; i < run_.samples.size(); ++i) {
             const survey::Sample& sample = run_.samples[i];
             if (i > 0) {  // the target steps
@@ -177,7 +177,7 @@ class TimelinePicture {
         title(box, chart_.name(id), fmt::format("of {:g}", capacity));
         levels(box, capacity, y_of);
         struct Label {
-            Point at;
+            PagePoint at;
             std::string name;
             Colour colour;
         };
@@ -185,7 +185,7 @@ class TimelinePicture {
         const auto threshold = [&](double value, const std::string& name, Colour colour) {
             if (value > 0.0) {  // 0 is the panel's own edge
                 canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, colour, 1.2, true);
-                Point at{box.x + 6, y_of(value) - 4};
+                PagePoint at{box.x + 6, y_of(value) - 4};
                 for (const Label& other : names) {
                     // Beside the name of a line close by; a tick leads each name to its own line.
                     const double behind = other.at.x + canvas_.text_width(other.name, 11) + 22;
@@ -208,7 +208,7 @@ class TimelinePicture {
             canvas_.line({label.at.x - 4, label.at.y - 8}, {label.at.x - 4, label.at.y + 4}, label.colour,
                          1.6);
         }
-        std::vector<Point> level;
+        std::vector<PagePoint> level;
         for (const survey::Sample& sample : run_.samples) {
             level.push_back({x_of(sample.at), y_of(sample.levels[id.index])});
         }

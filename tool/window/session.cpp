@@ -70,8 +70,13 @@ tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::v
     return {chart, course, settings};
 }
 
-/// rad/s, where the character faces the way that it goes.
-constexpr double body_turns = 12.0;
+constexpr double body_turns = 12.0;  ///< rad/s, where the character faces the way that it goes
+constexpr Seconds long_enough_to_turn{1.0};
+
+std::array<BodyFacing, shown_bodies> facing(double yaw) {
+    const BodyFacing body(yaw, body_turns);
+    return {body, body, body, body};
+}
 
 }  // namespace
 
@@ -89,7 +94,7 @@ Session::Session(const TryOptions& options)
       against_name_(options.against),
       net_history_(Seconds{60.0}, options.rate),
       rate_(options.rate),
-      body_(play.runner().yaw(), body_turns) {
+      facings_(facing(play.runner().yaw())) {
     if (!options.against.empty()) {
         against_ = open_chart(options.against);
     }
@@ -226,6 +231,9 @@ void Session::run_until(double now) {
     if (net_) {
         play_over_network(clock.paused() ? 0.0 : passed * clock.pace());
     }
+    if (!net_ && play.now() != turned_) {  // turned back, or on: the bodies stand as they went then
+        turn_bodies(long_enough_to_turn);
+    }
     for (; clock.due(); clock.next()) {
         if (!net_) {
             play_tick();
@@ -245,7 +253,7 @@ void Session::play_tick() {
         controls_.set_look({play.runner().yaw(), play.runner().pitch()});
     }
     play.tick(wanted(begin, begin + clock.tick().value));
-    body_.follow(play.runner(), play.facing(), clock.tick());
+    turn_bodies(clock.tick());
     controls_.next_tick(clock.tick());
     expected_ = by_hands ? play.now() : tryout::Moment{};
 }
@@ -257,7 +265,7 @@ void Session::play_over_network(double passed) {
     const auto end_tick = [&] {
         if (written) {
             net_history_.end_tick(net_->own(), net_->client().report());
-            body_.follow(net_->own(), play.facing(), clock.tick());
+            turn_bodies(clock.tick());
         }
         written = false;
         if (asked) {
@@ -287,8 +295,41 @@ Look Session::look() const {
     return hands ? controls_.look() : Look{play.runner().yaw(), play.runner().pitch()};
 }
 
-Look Session::body() const {
-    return play.facing() == Facing::look ? look() : Look{body_.yaw(), 0.0};
+void Session::turn_bodies(Seconds time) {
+    const auto turn = [&](ShownBody body, const Runner& runner) {
+        facings_[static_cast<std::size_t>(body)].follow(runner, play.facing(), time);
+    };
+    turn(ShownBody::own, net_ ? net_->own() : play.runner());
+    if (net_) {
+        turn(ShownBody::truth, net_->truth());
+        if (const std::optional<link::Shown> seen = net_->seen()) {
+            turn(ShownBody::seen, seen->runner);
+        }
+    } else if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
+        turn(ShownBody::ghost, ghost->runner);
+    }
+    turned_ = play.now();
+}
+
+Look Session::faced(ShownBody body) const {
+    if (play.facing() == Facing::movement) {
+        return {facings_[static_cast<std::size_t>(body)].yaw(), 0.0};
+    }
+    switch (body) {
+        case ShownBody::own:
+            return look();
+        case ShownBody::ghost: {
+            const std::optional<tryout::GhostReading> ghost = play.ghost();
+            return ghost ? Look{ghost->runner.yaw(), ghost->runner.pitch()} : look();
+        }
+        case ShownBody::truth:
+            return net_ ? Look{net_->truth().yaw(), net_->truth().pitch()} : look();
+        case ShownBody::seen: {
+            const std::optional<link::Shown> seen = net_ ? net_->seen() : std::nullopt;
+            return seen ? seen->look : look();
+        }
+    }
+    return look();
 }
 
 void Session::use_tuned_chart() {

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <array>
+#include <cstdint>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <cursimeter/chartfile/saved_file.hpp>
 #include <cursimeter/controls/controls.hpp>
@@ -18,6 +20,10 @@
 #include "window/options.hpp"
 
 namespace cursimeter::tool {
+
+/// Whose bodies the stage shows: of the player, of the chart as it was, of the server, and as another player sees it.
+enum class ShownBody : std::uint8_t { own, ghost, truth, seen };
+constexpr std::size_t shown_bodies = 4;
 
 /// Everything that the window shows and does, but for devices and drawing: a chart file that is tuned, the character, its
 /// controls, time, files.
@@ -96,8 +102,8 @@ class Session {
     [[nodiscard]] double now() const { return now_; }
     /// Where the picture looks: at once where hands lead, else as the runner does.
     [[nodiscard]] Look look() const;
-    /// What the character faces: where it looks, or after the way that it goes.
-    [[nodiscard]] Look body() const;
+    /// What one of the bodies on the stage faces: where it looks, or after the way that it goes.
+    [[nodiscard]] Look faced(ShownBody body) const;
     /// Files written since it began.
     [[nodiscard]] const std::vector<std::string>& written() const { return written_; }
 
@@ -116,6 +122,7 @@ class Session {
     [[nodiscard]] std::string fresh_file(const std::string& what, const std::string& ending) const;
     void hands_take_over();
     void end_drill(const char* why);
+    void turn_bodies(Seconds time);
     void play_tick();
     void play_over_network(double passed);
 
@@ -135,7 +142,8 @@ class Session {
     std::uint64_t net_ticks_ = 0;
     tryout::History net_history_;
     double rate_;
-    BodyFacing body_;
+    std::array<BodyFacing, shown_bodies> facings_;
+    tryout::Moment turned_;    ///< what the facings belong to
     tryout::Moment expected_;  ///< after the last tick by hands: elsewhere the look is the runner's
 };
 

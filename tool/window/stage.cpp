@@ -163,34 +163,36 @@ void Stage::draw_shadow(const CourseTerrain& terrain, const glm::dvec3& feet, co
 
 void Stage::draw_bodies(const Session& session, View view, double part, const glm::dvec3& feet) {
     const bool own_eyes = view == View::own_eyes;
-    const Look own = session.body();
+    const auto body = [&](ShownBody shown, const glm::dvec3& place, const Capsule& capsule,
+                          const Colour& colour) {
+        const Look look = session.faced(shown);
+        renderer_.body({place, capsule, look.yaw, look.pitch, colour});
+    };
     if (const tryout::OverNetwork* net = session.net()) {
         if (!net->playing()) {
             return;
         }
         const Chart& chart = session.play.chart();
         if (!own_eyes) {
-            renderer_.body({feet, chart.body(net->own().state()), own.yaw, own.pitch,
-                            tryout::colour_of(net->own().state())});
+            const StateId state = net->own().state();
+            body(ShownBody::own, feet, chart.body(state), tryout::colour_of(state));
         }
-        renderer_.body({net->truth().position(), within(chart.body(net->truth().state()), 0.98),
-                        net->truth().yaw(), net->truth().pitch(), tryout::ink.faded(0.35)});
+        body(ShownBody::truth, net->truth().position(), within(chart.body(net->truth().state()), 0.98),
+             tryout::ink.faded(0.35));
         if (const std::optional<link::Shown> seen = net->seen()) {
-            renderer_.body({seen->position, within(chart.body(seen->state), 0.96), seen->look.yaw,
-                            seen->look.pitch, tryout::lantern.faded(0.5)});
+            body(ShownBody::seen, seen->position, within(chart.body(seen->state), 0.96),
+                 tryout::lantern.faded(0.5));
         }
         return;
     }
     const tryout::Tryout& play = session.play;
-    const Runner& runner = play.runner();
     if (!own_eyes) {
-        renderer_.body(
-            {feet, play.chart().body(runner.state()), own.yaw, own.pitch, tryout::colour_of(runner.state())});
+        const StateId state = play.runner().state();
+        body(ShownBody::own, feet, play.chart().body(state), tryout::colour_of(state));
     }
     if (const std::optional<tryout::GhostReading> ghost = play.ghost()) {
-        renderer_.body({between(play.ghost_before().position(), ghost->runner.position(), part),
-                        within(play.ghost_chart()->body(ghost->runner.state()), 0.98), ghost->runner.yaw(),
-                        ghost->runner.pitch(), tryout::ink.faded(0.35)});
+        body(ShownBody::ghost, between(play.ghost_before().position(), ghost->runner.position(), part),
+             within(play.ghost_chart()->body(ghost->runner.state()), 0.98), tryout::ink.faded(0.35));
     }
 }
 
