@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 #include <condition_variable>
 #include <cursimeter/diagnostics.hpp>

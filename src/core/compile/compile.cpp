@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cursimeter/chart.hpp>
 #include <cursimeter/numbers/detmath.hpp>
 
 #include "core/chart/chart_keys.hpp"

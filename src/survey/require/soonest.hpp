@@ -1,5 +1,7 @@
 #pragma once
 
+#include <cursimeter/runner.hpp>
+
 #include "survey/require/asked.hpp"
 
 namespace cursimeter::survey {
