@@ -14,7 +14,7 @@ constexpr double peer_hello_every = 0.1, peer_longest_pause = 0.05;
 /// s that are made up for at most after a standstill: the others have waited meanwhile.
 constexpr double peer_most_behind = 0.1;
 /// Part by which a tick is longer for each tick that this end is ahead; at most; ticks ahead that do not matter.
-constexpr double slower_by = 0.04, slowest = 0.25, level = 0.25;
+constexpr double slower_by = 0.04, slowest = 0.25, harmless_lead = 0.25;
 
 void check(const std::vector<Chart>& charts, const PeerGameConfig& config) {
     SettingsCheck settings;
@@ -120,7 +120,7 @@ void PeerGame::Work::pace() {
     }
     statistics.ahead = ahead;
     statistics.round_trip = Seconds{std::max(0.0, way * tick_seconds())};
-    const double longer = ahead > level ? std::min(slowest, slower_by * ahead) : 0.0;
+    const double longer = ahead > harmless_lead ? std::min(slowest, slower_by * ahead) : 0.0;
     due_at = std::max(due_at + tick_seconds() * (1.0 + longer), clock.now() - peer_most_behind);
 }
 
