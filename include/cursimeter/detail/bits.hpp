@@ -21,6 +21,8 @@ struct Bits {
         return (words[bit / 64] >> (bit % 64) & 1U) != 0;
     }
     constexpr void set(unsigned bit) { words[bit / 64] |= std::uint64_t{1} << (bit % 64); }
+    /// The same where something holds, without a branch.
+    constexpr void set_if(bool holds, unsigned bit) { words[bit / 64] |= std::uint64_t{holds} << (bit % 64); }
     constexpr void clear(unsigned bit) { words[bit / 64] &= ~(std::uint64_t{1} << (bit % 64)); }
     [[nodiscard]] constexpr bool any() const {
         std::uint64_t all = 0;

@@ -18,17 +18,14 @@
 namespace cursimeter::detail {
 namespace {
 
-/// Adds those about speeds.
-void gather_speeds(const ChartData& chart, const RunnerState& runner, DerivedFacts& facts) {
-    for (const SpeedMark& mark : chart.speed_marks) {
-        if (is_above(runner.speed, mark.value, runner.derived.test(mark.bit))) {
-            facts.set(mark.bit);
-        }
-    }
-    for (const RiseMark& mark : chart.rise_marks) {
-        if (is_above(runner.velocity.z, mark.value, runner.derived.test(mark.bit))) {
-            facts.set(mark.bit);
-        }
+/// Adds on which side of its marks a speed is.
+template <class Mark>
+void gather_speed(const std::vector<Mark>& marks, double speed, const DerivedFacts& before,
+                  DerivedFacts& facts) {
+    for (const Mark& mark : marks) {
+        const unsigned word = mark.bit / 64U, bit = mark.bit % 64U;
+        const bool was_above = (before.words[word] >> bit & 1U) != 0;
+        facts.words[word] |= std::uint64_t{is_above(speed, mark.value, was_above)} << bit;
     }
 }
 
@@ -69,20 +66,17 @@ Facts gather(const ChartData& chart, const RunnerState& runner, std::uint64_t mo
     add_modifier_facts(chart, runner, facts.derived);
     for (std::size_t i = 0; i < chart.cooldowns.size(); ++i) {
         const DerivedBit& bit = chart.cooldowns[i].ready_bit;
-        if (bit && is_ready(chart, runner, i)) {
-            facts.derived.set(*bit);
+        if (bit) {
+            facts.derived.set_if(is_ready(chart, runner, i), *bit);
         }
     }
     for (const std::uint8_t needy : chart.needy) {
-        if (possible(runner, chart.states[needy])) {
-            facts.derived.set(*chart.states[needy].possible_bit);
-        }
+        facts.derived.set_if(possible(runner, chart.states[needy]), *chart.states[needy].possible_bit);
     }
-    gather_speeds(chart, runner, facts.derived);
+    gather_speed(chart.speed_marks, runner.speed, runner.derived, facts.derived);
+    gather_speed(chart.rise_marks, runner.velocity.z, runner.derived, facts.derived);
     for (const TimeMark& mark : chart.time_marks) {
-        if (has_lasted(runner, mark.seconds)) {
-            facts.derived.set(mark.bit);
-        }
+        facts.derived.set_if(has_lasted(runner, mark.seconds), mark.bit);
     }
     return facts;
 }

@@ -15,7 +15,8 @@ inline constexpr double speed_band = 1e-12;
 
 /// Whether a quantity is at a value or above it, given on which side it was.
 [[nodiscard]] inline bool is_above(double quantity, double value, bool was_above) {
-    return quantity > value + speed_band || (was_above && quantity >= value - speed_band);
+    const bool well_above = quantity > value + speed_band, at_least = quantity >= value - speed_band;
+    return well_above | (was_above & at_least);  // without branches: speeds are on either side as they like
 }
 
 /// When a value of the `watched` facts is next crossed; the runner's facts say on which side it is now.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <bit>
+#include <cstring>
 #include <cursimeter/units.hpp>
 
 #include "core/chart/chart_data.hpp"
@@ -45,6 +46,13 @@ inline constexpr double longest_wait = 500.0;  ///< s
     return stamp;
 }
 [[nodiscard]] inline std::uint64_t word_of(const Stamp& stamp) {
+    if constexpr (std::endian::native == std::endian::little) {  // as the loop below, in three reads
+        std::uint32_t low = 0;
+        std::uint16_t middle = 0;
+        std::memcpy(&low, stamp.bytes.data(), sizeof(low));
+        std::memcpy(&middle, stamp.bytes.data() + sizeof(low), sizeof(middle));
+        return std::uint64_t{low} | std::uint64_t{middle} << 32U | std::uint64_t{stamp.bytes[6]} << 48U;
+    }
     std::uint64_t word = 0;
     for (unsigned i = 0; i < stamp.bytes.size(); ++i) {
         word |= std::uint64_t{stamp.bytes[i]} << (8U * i);

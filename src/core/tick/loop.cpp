@@ -154,7 +154,8 @@ class CutTick {
     /// The next time at which something happens.
     [[nodiscard]] double next_time() const {
         const double due = capped_ ? never : runner_.condition_due;
-        return std::min({change_time_, focus_time_, due, runner_.segment_due, end_});
+        return std::min(std::min(change_time_, focus_time_),
+                        std::min(std::min(due, runner_.segment_due), end_));
     }
     /// Within the moment that is left to the next tick's start.
     [[nodiscard]] bool is_at_end() const { return runner_.clock >= end_ - width && end_ - width > begin_; }
@@ -165,25 +166,32 @@ class CutTick {
 
     void let_pass_to(double until) {
         if (until > runner_.clock) {
-            const StepsFrom start(instant_.chart, runner_);
-            const std::uint16_t before = report_.event_count;
-            if (traveller_) {
-                travel(until);
-            } else {
-                // A tick that nothing cuts is the quiet one, bit for bit.
-                const bool whole = runner_.clock == begin_ && until == end_;
-                glide(instant_.chart, runner_, whole ? seconds_ : until - runner_.clock);
-                runner_.clock = until;
-            }
-            const std::uint16_t contacts = report_.event_count;
-            tell_steps(instant_.chart, runner_, report_, start, begin_);
-            // A contact ends the stretch: the steps came first.
-            const auto events = report_.event_table.begin();
-            std::rotate(events + before, events + contacts, events + report_.event_count);
+            instant_.chart.has_strides ? walk(until) : move(until);
         } else if (runner_.clock < end_ && ++standstills_ > limits::instants_per_tick) {
             detail::arrive(instant_.chart,
                            runner_);  // segments of no length: rounding has the better of this chart
         }
+    }
+    /// Moves, and tells of the steps on the way.
+    void walk(double until) {
+        const StepsFrom start(instant_.chart, runner_);
+        const std::uint16_t before = report_.event_count;
+        move(until);
+        const std::uint16_t contacts = report_.event_count;
+        tell_steps(instant_.chart, runner_, report_, start, begin_);
+        // A contact ends the stretch: the steps came first.
+        const auto events = report_.event_table.begin();
+        std::rotate(events + before, events + contacts, events + report_.event_count);
+    }
+    void move(double until) {
+        if (traveller_) {
+            travel(until);
+            return;
+        }
+        // A tick that nothing cuts is the quiet one, bit for bit.
+        const bool whole = runner_.clock == begin_ && until == end_;
+        glide(instant_.chart, runner_, whole ? seconds_ : until - runner_.clock);
+        runner_.clock = until;
     }
     void travel(double until) {
         const double seconds = until - runner_.clock;
