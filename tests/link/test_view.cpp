@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <deque>
+#include <glm/geometric.hpp>
 
 #include "link/scene.hpp"
 
@@ -112,6 +113,89 @@ TEST_CASE("Others look where they looked at the time that is shown, through turn
         CHECK(at(pitch_off, 0.99) <= 2.0);
         // Where a flick of 8 degrees a tick begins or ends between two news, nobody knows it for a tick.
         CHECK(at(yaw_off, 0.99) <= 10.0);
+    }
+}
+
+TEST_CASE("A hand turns evenly, with bends between: they are shown where they were, lost packets or not") {
+    constexpr double degree = 3.14159265358979 / 180.0;
+    Table table;
+    link::Client& watcher = table.sit(1);
+    table.ticks(20);
+    const auto target = table.server.spawn(0, {{0.0, 5.0, 0.0}, 0.0});
+    rehearsal::Random random(4);
+    std::vector<double> yaws(3000, 0.0);  // by tick
+    double rate = 0.0;
+    int until = 60;
+    for (std::size_t i = 1; i < yaws.size(); ++i) {
+        if (static_cast<int>(i) >= until) {
+            rate = random.between(-5.0, 5.0) * degree;  // up to 300 degrees a second
+            until += 20 + static_cast<int>(random.below(20));
+        }
+        yaws[i] = yaws[i - 1] + rate;
+    }
+    int shown_times = 0, off = 0;
+    for (int i = 0; i < 2800; ++i) {
+        Intent intent;
+        intent.look.yaw = yaws[table.server.now().value + 1];
+        table.server.direct(*target, intent);
+        table.cut_down = random.chance(0.1);
+        table.tick();
+        const auto shown = watcher.shown(*target);
+        if (i < 60 || !shown || shown->waiting) {
+            continue;
+        }
+        const double at = watcher.shown_time();
+        const auto tick = static_cast<std::size_t>(at);
+        const double truth = yaws[tick] + (yaws[tick + 1] - yaws[tick]) * (at - std::floor(at));
+        ++shown_times;
+        off += std::fabs(std::remainder(shown->look.yaw - truth, 360.0 * degree)) > 2.0 * degree ? 1 : 0;
+    }
+    CHECK(shown_times > 2500);
+    CHECK(off * 1000 / shown_times <= 12);  // where both ends of a bend were lost, nobody knows it
+}
+
+TEST_CASE("What a key brings about is shown when it came about, though a mouse moves in every tick") {
+    for (const double loss : {0.0, 0.1}) {
+        CAPTURE(loss);
+        Table table;
+        link::Client& watcher = table.sit(1);
+        table.ticks(20);
+        const auto target = table.server.spawn(0, {{0.0, 5.0, 0.0}, 0.0});
+        const ActionId dash = table.chart.action("dash");
+        rehearsal::Random random(5);
+        std::map<std::uint32_t, glm::dvec3> places;  ///< of the truth, by tick
+        double worst = 0.0;
+        int shown_times = 0, off = 0, pressed_for = 0, dashing = 0;
+        for (int i = 0; i < 3000; ++i) {
+            Intent intent;
+            intent.move = {1.0, 0.0};
+            intent.look.yaw = 0.9 * std::sin(0.05 * table.server.now().value);
+            // At any of a snapshot's three ticks, and far more often than it may be used.
+            pressed_for = pressed_for > 0 ? pressed_for - 1 : random.chance(0.03) ? 4 : 0;
+            if (pressed_for > 0) {
+                intent.hold(dash);
+            }
+            table.server.direct(*target, intent);
+            table.cut_down = random.chance(loss);
+            table.tick();
+            places[table.server.now().value] = table.server.runner(*target).position();
+            const auto shown = watcher.shown(*target);
+            if (i < 60 || !shown || shown->waiting) {
+                continue;
+            }
+            const double at = watcher.shown_time();
+            const auto tick = static_cast<std::uint32_t>(at);
+            const glm::dvec3 way = places[tick + 1] - places[tick];
+            const double wrong = glm::length(shown->position - (places[tick] + way * (at - std::floor(at))));
+            worst = std::max(worst, wrong);
+            ++shown_times;
+            off += wrong > 0.1 ? 1 : 0;
+            dashing += shown->state == table.chart.state("dash") ? 1 : 0;
+        }
+        CHECK(shown_times > 2700);
+        CHECK(dashing > 100);
+        CHECK(worst <= (loss == 0.0 ? 0.25 : 0.5));  // m; a dash goes 0.25 a tick
+        CHECK(off <= (loss == 0.0 ? 2 : 30));
     }
 }
 

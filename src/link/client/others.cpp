@@ -15,6 +15,8 @@ namespace {
 
 /// m/s that a correction of another adds to its motion at most while it fades: a third of a metre a tick at 60 ticks.
 constexpr double fastest_fade = 20.0;
+/// Ticks after any snapshot.
+constexpr double never_pressed = 1e9;
 
 }  // namespace
 
@@ -55,22 +57,28 @@ Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber 
                       wishes);
 }
 
-Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Replica* wishes) const {
+Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Wishes* wishes) const {
     const Cast& cast = casts_[other.chart];
     Replica now = from.replica;
     detail::ActionMask on_before = now.on;
-    double wished = ticks + 1.0;
+    double wished = ticks + 1.0, pressed = ticks + 1.0;
+    const detail::ActionMask presses = wishes != nullptr ? wishes->replica.on & ~now.on : 0U;
     if (wishes != nullptr) {
-        const auto ahead = static_cast<std::int32_t>(wishes->changed - from.number * steps_.fine());
+        const auto ahead = static_cast<std::int32_t>(wishes->replica.changed - from.number * steps_.fine());
         wished = std::max(0.0, ahead / static_cast<double>(fine_steps));
+        pressed = wishes->pressed.value_or(wished);
     }
     for (;;) {
-        if (wishes != nullptr && wished <= 0.0) {
-            take_wishes(*wishes, now);
-            wishes = nullptr;
+        if (wished <= 0.0) {
+            take_wishes(wishes->replica, now);
+            now.on &= ~presses;
+            wished = ticks + 1.0;
         }
-        const double part =
-            std::min({ticks, static_cast<double>(every_), wishes != nullptr ? wished : ticks});
+        if (pressed <= 0.0) {
+            now.on |= presses;
+            pressed = ticks + 1.0;
+        }
+        const double part = std::min({ticks, static_cast<double>(every_), wished, pressed});
         if (part >= ticks) {
             return carry_on(cast, now, std::max(0.0, ticks) * dt_, on_before);
         }
@@ -78,12 +86,15 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
         on_before = now.on;
         ticks -= part;
         wished -= part;
+        pressed -= part;
     }
 }
 
 Others::Lead Others::lead_between(const Other& other, const Kept& before, const Kept& after,
                                   double whole) const {
-    Lead lead{before.number, after.number};
+    Lead lead;
+    lead.before = before.number;
+    lead.after = after.number;
     const double begun = before.number * static_cast<double>(every_);
     if (before.replica.state != after.replica.state) {
         for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
@@ -98,8 +109,9 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
     }
     lead.end = position_of(after.replica);
     lead.velocity = velocity_of(after.replica);
-    const Replica* wishes = same_wishes(before.replica, after.replica) ? nullptr : &after.replica;
-    lead.off = lead.end - position_of(base_of(other, before.number, after.number, wishes));
+    lead.wishes = wishes_between(other, before.replica, after.replica, lead.bend);
+    const Wishes* wishes = lead.wishes ? &*lead.wishes : nullptr;
+    lead.off = lead.end - carry_far(other, before, whole, wishes).position();
     if (lead.bend > 0.0) {
         lead.apart =
             carry_far(other, before, lead.bend, wishes).position() - lead.back(lead.bend, whole, dt_);
@@ -110,33 +122,27 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
     return lead;
 }
 
+std::optional<Others::Wishes> Others::wishes_between(const Other& other, const Replica& before,
+                                                     const Replica& after, double entered) const {
+    if (same_wishes(before, after)) {
+        return std::nullopt;
+    }
+    Wishes wishes{after, std::nullopt};
+    if (entered > 0.0) {
+        wishes.pressed = entered;
+    } else if (before.state == after.state &&
+               !casts_[other.chart].chart.data().states[after.state].traits.aims_in_space) {
+        wishes.pressed = never_pressed;  // no state was entered; a flier's keys lead it all the same
+    }
+    return wishes;
+}
+
 glm::dvec3 Others::Lead::at(double ticks, double whole, double dt, const glm::dvec3& place) const {
     if (bend == 0.0) {
         return off * (ticks / whole);
     }
     return ticks <= bend ? glm::dvec3(0.0)
                          : back(ticks, whole, dt) + apart * ((whole - ticks) / (whole - bend)) - place;
-}
-
-/// A mouse moves in every tick, so the look turns evenly, the short way, from when it began to differ.
-Look Others::look_between(const Kept& before, const Kept& after, double ticks, double whole) const {
-    // What is told is when anything wanted changed first since the snapshot before: all there is to know of one
-    // interval.
-    const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * steps_.fine());
-    const double told = changed / static_cast<double>(fine_steps);
-    const double begun = after.number == before.number + 1 && told > 0.0 && told < whole ? told : 0.0;
-    const double part = std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0);
-    return turned(look_of(before.replica), look_of(after.replica), part);
-}
-
-/// A turn goes on for a snapshot at most: nobody knows when a hand stops.
-Look Others::look_beyond(const Other& other, const Kept& last, double ticks) const {
-    const Look look = look_of(last.replica);
-    const Kept* before = last.number > 0 ? kept(other, last.number - 1) : nullptr;
-    if (before == nullptr || before->replica.teleports != last.replica.teleports) {
-        return look;
-    }
-    return turned(look_of(before->replica), look, 1.0 + std::min(ticks / every_, 1.0));
 }
 
 bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
@@ -166,18 +172,19 @@ bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, 
     double ticks = std::max(0.0, time - begun);
     waiting = after == nullptr && ticks > 0.0;
     ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
-    const bool wished = after != nullptr && !same_wishes(before->replica, after->replica);
-    runner = carry_far(other, *before, ticks, wished ? &after->replica : nullptr);
-    place = runner.position();
     const double whole =
         after != nullptr ? (after->number - before->number) * static_cast<double>(every_) : 0.0;
-    const Look look =
-        after != nullptr ? look_between(*before, *after, ticks, whole) : look_beyond(other, *before, ticks);
+    if (after == nullptr) {
+        lead.reset();
+    } else if (!lead || lead->before != before->number || lead->after != after->number) {
+        lead = lead_between(other, *before, *after, whole);
+    }
+    runner = carry_far(other, *before, ticks, lead && lead->wishes ? &*lead->wishes : nullptr);
+    place = runner.position();
+    const Look look = after != nullptr ? look_between(other, *before, *after, ticks, whole)
+                                       : look_beyond(other, *before, ticks);
     static_cast<void>(detail::take_look(detail::RunnerAccess::state(runner), look.yaw, look.pitch));
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
-        if (!lead || lead->before != before->number || lead->after != after->number) {
-            lead = lead_between(other, *before, *after, whole);
-        }
         place += lead->at(ticks, whole, dt_, place);
     }
     return true;

@@ -56,10 +56,16 @@ class Others {
         bool here = false;
         Replica replica;
     };
+    /// What is wanted from some time between two replicas on.
+    struct Wishes {
+        Replica replica;                ///< that says so, and since when
+        std::optional<double> pressed;  ///< ticks after the first from which its presses count, if later
+    };
     /// What has to be added to the course that the chart takes from the one replica, so that it ends in the other: evenly
     /// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
     struct Lead {
         SnapshotNumber before = 0, after = 0;
+        std::optional<Wishes> wishes;  ///< none if they did not change in between
         double bend = 0.0;         ///< ticks after `before` from which the way leads to the other; 0: evenly
         glm::dvec3 off{0.0};       ///< m; from where the course ends to where it should
         glm::dvec3 end{0.0};       ///< where it should end, m
@@ -103,7 +109,8 @@ class Others {
     [[nodiscard]] bool locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
                               glm::dvec3& place, Replica& latest, bool& waiting) const;
     /// Where it looks, `ticks` of `whole` after the one replica on the way to the other.
-    [[nodiscard]] Look look_between(const Kept& before, const Kept& after, double ticks, double whole) const;
+    [[nodiscard]] Look look_between(const Other& other, const Kept& before, const Kept& after, double ticks,
+                                    double whole) const;
     /// Where it looks, `ticks` after the last replica.
     [[nodiscard]] Look look_beyond(const Other& other, const Kept& last, double ticks) const;
     void show_one(Other& other, double time);
@@ -113,7 +120,11 @@ class Others {
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
     /// `ticks` after a replica; if there are wishes, it has them from when they changed.
     [[nodiscard]] Runner carry_far(const Other& other, const Kept& from, double ticks,
-                                   const Replica* wishes) const;
+                                   const Wishes* wishes) const;
+    /// What is told is when anything wanted changed first, and a mouse changes it in every tick: presses count from where a state
+    /// was entered, since one that brought no state about must not bring it about here. `entered`: ticks after `before`; 0: none.
+    [[nodiscard]] std::optional<Wishes> wishes_between(const Other& other, const Replica& before,
+                                                       const Replica& after, double entered) const;
 
     std::vector<Cast> casts_;
     double dt_, half_life_, extrapolate_;
