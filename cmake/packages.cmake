@@ -71,4 +71,6 @@ install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-d
 install(DIRECTORY ${PROJECT_SOURCE_DIR}/build/manual/html/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-dev/manual
         COMPONENT dev OPTIONAL)
 install(DIRECTORY examples/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/libcursimeter-dev/examples COMPONENT dev)
+install(DIRECTORY adapters/lua adapters/python DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/cursimeter-bindings/examples
+        COMPONENT bindings FILES_MATCHING PATTERN "*.lua" PATTERN "*.py" PATTERN cursimeter.py EXCLUDE PATTERN __pycache__ EXCLUDE)
 include(CPack)
