@@ -20,7 +20,7 @@ using detail::ChartData;
 constexpr std::string_view heading = "runner-";
 /// Counts up whenever fields.hpp changes, or what follows here.
 constexpr std::string_view version = "1";
-constexpr std::size_t most_letters = 100'000;
+constexpr std::size_t longest_saved = 100'000;
 constexpr std::size_t most_words = 1024;
 
 [[noreturn]] void refuse(const std::string& what, const std::string& mend) {
@@ -151,7 +151,7 @@ int digit_of(char letter) {
 }
 
 std::vector<std::byte> bytes_of(std::string_view saved) {
-    if (saved.size() > most_letters || !saved.starts_with(heading)) {
+    if (saved.size() > longest_saved || !saved.starts_with(heading)) {
         refuse("is none", "save_runner writes them");
     }
     saved.remove_prefix(heading.size());
