@@ -62,7 +62,8 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
     Replica now = from.replica;
     detail::ActionMask on_before = now.on;
     double wished = ticks + 1.0, pressed = ticks + 1.0;
-    const detail::ActionMask presses = wishes != nullptr ? wishes->replica.on & ~now.on : 0U;
+    detail::ActionMask presses =
+        wishes != nullptr ? wishes->replica.on & ~now.on : 0U;  // that do not count yet
     if (wishes != nullptr) {
         const auto ahead = static_cast<std::int32_t>(wishes->replica.changed - from.number * steps_.fine());
         wished = std::max(0.0, ahead / static_cast<double>(fine_steps));
@@ -76,6 +77,7 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
         }
         if (pressed <= 0.0) {
             now.on |= presses;
+            presses = 0U;
             pressed = ticks + 1.0;
         }
         const double part = std::min({ticks, static_cast<double>(every_), wished, pressed});
