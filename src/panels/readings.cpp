@@ -66,7 +66,9 @@ void bar(double fraction, const tryout::Colour& colour, const std::string& text,
                         packed(colour.faded(0.65)));
     for (const double mark : marks) {
         const float x = at.x + width * static_cast<float>(mark);
-        draw->AddLine({x, at.y}, {x, at.y + height}, packed(ink), 1.0F);
+        const float length = 0.25F * height;  // at both edges: the text between them stays readable
+        draw->AddLine({x, at.y}, {x, at.y + length}, packed(ink), 1.0F);
+        draw->AddLine({x, at.y + height - length}, {x, at.y + height}, packed(ink), 1.0F);
     }
     draw->AddRect(at, {at.x + width, at.y + height}, packed(grid));
     ImGui::SetCursorScreenPos({at.x + 0.4F * height, at.y + 0.1F * height});

@@ -233,8 +233,10 @@ void Stage::write_signs(const Session& session, const Camera& camera, int x, int
                             panels::packed(tryout::panel.faded(0.8)), 2.0F);
         draw->AddText(font, size, corner, panels::packed(colour), text.c_str());
     };
+    // Upward in the picture, and seen from above beside the body.
     const auto over = [&](const glm::dvec3& feet, double body, double more) {
-        return feet + glm::dvec3(0.0, 0.0, body + more);
+        const double aside = 0.9 * (1.0 - camera.up.z);  // m
+        return feet + glm::dvec3(0.0, 0.0, body) + camera.up * (more + aside);
     };
     if (const tryout::OverNetwork* net = session.net()) {
         if (net->playing()) {
