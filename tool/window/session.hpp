@@ -122,6 +122,9 @@ class Session {
     [[nodiscard]] std::string fresh_file(const std::string& what, const std::string& ending) const;
     void hands_take_over();
     void end_drill(const char* why);
+    /// Each body that is shown now: which, its runner, and where that looks.
+    template <class Work>
+    void each_body(Work&& work) const;
     void turn_bodies(Seconds time);
     void play_tick();
     void play_over_network(double passed);
