@@ -23,9 +23,7 @@ template <class Mark>
 void gather_speed(const std::vector<Mark>& marks, double speed, const DerivedFacts& before,
                   DerivedFacts& facts) {
     for (const Mark& mark : marks) {
-        const unsigned word = mark.bit / 64U, bit = mark.bit % 64U;
-        const bool was_above = (before.words[word] >> bit & 1U) != 0;
-        facts.words[word] |= std::uint64_t{is_above(speed, mark.value, was_above)} << bit;
+        facts.set_if(is_above(speed, mark.value, before.test(mark.bit)), mark.bit);
     }
 }
 
