@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/panels/timeline.hpp>
+#include <optional>
 
 #include "panels/cause_text.hpp"
 #include "panels/words.hpp"
@@ -10,6 +11,47 @@ namespace {
 
 using tryout::alarm, tryout::faint, tryout::grid, tryout::ink, tryout::panel, tryout::sea;
 using tryout::History, tryout::Moment;
+
+/// Puts points from left to right on the path of a drawing, without those that lie within a quarter pixel of the line that is
+/// drawn instead.
+class StraightParts {
+  public:
+    explicit StraightParts(ImDrawList& draw) : draw_(draw) {}
+
+    void add(ImVec2 point) {
+        if (!last_ || point.x <= begin_.x) {
+            put(point);
+        } else {
+            // The slopes of all lines from the beginning that pass every point near enough.
+            const auto slope = [&](float y) { return (y - begin_.y) / (point.x - begin_.x); };
+            if (slope(point.y) < lowest_ || slope(point.y) > highest_) {
+                put(*last_);
+            }
+            lowest_ = std::max(lowest_, slope(point.y - near));
+            highest_ = std::min(highest_, slope(point.y + near));
+        }
+        last_ = point;
+    }
+    void end() {
+        if (last_) {
+            draw_.PathLineTo(*last_);
+        }
+    }
+
+  private:
+    static constexpr float near = 0.25F;  // pixels
+    void put(ImVec2 point) {
+        draw_.PathLineTo(point);
+        begin_ = point;
+        lowest_ = -1e9F;
+        highest_ = 1e9F;
+    }
+
+    ImDrawList& draw_;
+    ImVec2 begin_{0.0F, 0.0F};  ///< the last point on the path
+    std::optional<ImVec2> last_;
+    float lowest_ = 0.0F, highest_ = 0.0F;
+};
 
 /// Draws a stretch of a history into a box of the screen.
 class TimelineDrawing {
@@ -105,7 +147,8 @@ class TimelineDrawing {
         }
     }
 
-    /// A curve through a value of the runner, a point for every second pixel at most.
+    /// A curve through a value of the runner: a point for every second pixel at most, and none on the line between its neighbours.
+    /// Levels and speeds go straight for most of the time, and what draws in software counts triangles.
     template <class Value>
     void curve(float y, float height, double highest, std::uint32_t colour, float width, Value value) {
         draw_->PathClear();
@@ -113,11 +156,13 @@ class TimelineDrawing {
         const Moment first = history_.moment_at(begin_);
         const std::uint64_t shown = history_.end().value - first.value;
         const std::uint64_t step = std::max<std::uint64_t>(1, shown / columns);
+        StraightParts parts(*draw_);
         for (Moment at = first; at <= history_.end(); at.value += step) {
             const double part = std::clamp(value(history_.runner(at)) / highest, 0.0, 1.0);
-            draw_->PathLineTo({std::max(x_of(history_.time(at)), plot_.left),
-                               y + height - 2.0F - (height - 4.0F) * static_cast<float>(part)});
+            parts.add({std::max(x_of(history_.time(at)), plot_.left),
+                       y + height - 2.0F - (height - 4.0F) * static_cast<float>(part)});
         }
+        parts.end();
         draw_->PathStroke(colour, 0, width);
     }
 

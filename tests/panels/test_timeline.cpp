@@ -1,9 +1,11 @@
 #include <imgui.h>
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cursimeter/panels/panels.hpp>
 #include <cursimeter/tryout/over_network.hpp>
 #include <cursimeter/tryout/yard.hpp>
+#include <vector>
 
 #include "panels/screen.hpp"
 #include "support/bearer.hpp"
@@ -106,4 +108,65 @@ TEST_CASE("a timeline is drawn over histories of any kind", "[panels]") {
     CHECK(drawn() > empty + 100);
     play.tick({});
     CHECK(drawn() > empty);
+}
+
+TEST_CASE("a curve takes a corner only where it bends, and passes every tick within half a pixel",
+          "[panels]") {
+    const ChartFile file = demo_chart("bearer");
+    tryout::Tryout play(file.chart);
+    for (int i = 0; i < 900; ++i) {
+        play.tick(held_ahead(file.chart, {i > 200 && i < 400 ? "sprint" : "tread"}));
+    }
+    Screen screen;
+    panels::Timeline timeline;
+    timeline.set_seconds(15.0);
+    Screen::mouse(-1.0F, -1.0F);
+    screen.frame([&] { static_cast<void>(timeline.show(play.history(), play.now(), 300.0)); });
+    const MeterId stamina = file.chart.meter("stamina");
+    const std::uint32_t colour = panels::packed(tryout::colour_of(stamina));
+    // A stroke has two vertices of its colour at each corner, and two without colour.
+    std::vector<ImVec2> edges;
+    const ImDrawData* drawn = ImGui::GetDrawData();
+    for (int list = 0; list < drawn->CmdListsCount; ++list) {
+        for (const ImDrawVert& vertex : drawn->CmdLists[list]->VtxBuffer) {
+            const bool label = vertex.pos.x < 70.0F;
+            if (vertex.col == colour && !label) {
+                edges.push_back(vertex.pos);
+            }
+        }
+    }
+    std::vector<ImVec2> corners;
+    for (std::size_t i = 0; i + 1 < edges.size(); i += 2) {
+        corners.push_back({0.5F * (edges[i].x + edges[i + 1].x), 0.5F * (edges[i].y + edges[i + 1].y)});
+    }
+    REQUIRE(corners.size() >= 4);  // full, drained, waited, refilled
+    CHECK(corners.size() < 20);
+    CHECK(std::is_sorted(corners.begin(), corners.end(),
+                         [](const ImVec2& a, const ImVec2& b) { return a.x < b.x; }));
+    const auto drawn_at = [&](float x) {
+        const auto next = std::find_if(corners.begin() + 1, corners.end() - 1,
+                                       [&](const ImVec2& corner) { return corner.x >= x; });
+        const ImVec2 from = *(next - 1), to = *next;
+        return from.y + (to.y - from.y) * (x - from.x) / (to.x - from.x);
+    };
+    // From time to pixels by the two ends, from level to pixels by the highest and the lowest.
+    const tryout::History& history = play.history();
+    const double begin = history.time(history.first()), end = history.time(history.end());
+    const auto fraction = [&](tryout::Moment at) {
+        return read_meter(file.chart, history.runner(at), stamina).fraction;
+    };
+    const auto [high, low] = std::minmax_element(corners.begin(), corners.end(),
+                                                 [](const ImVec2& a, const ImVec2& b) { return a.y < b.y; });
+    double least = 1.0;
+    for (tryout::Moment at = history.first(); at <= history.end(); ++at.value) {
+        least = std::min(least, fraction(at));
+    }
+    REQUIRE(least < 0.8);
+    for (tryout::Moment at = history.first(); at <= history.end(); ++at.value) {
+        const double x = corners.front().x +
+                         (corners.back().x - corners.front().x) * (history.time(at) - begin) / (end - begin);
+        const double y = high->y + (low->y - high->y) * (1.0 - fraction(at)) / (1.0 - least);
+        INFO(history.time(at));
+        CHECK(drawn_at(static_cast<float>(x)) == Approx(y).margin(0.5));
+    }
 }
