@@ -187,7 +187,11 @@ void Desk::show(Session& session, Devices& devices, View view, int width, int he
     const auto part = [&](const char* name, int x, int y, int right, int bottom, auto&& show) {
         place(static_cast<float>(x), static_cast<float>(y), static_cast<float>(right - x),
               static_cast<float>(bottom - y));
-        if (ImGui::Begin(name, nullptr, column)) {
+        // The display was cleared to paper, which software does quicker than it draws a sheet of it.
+        ImGui::PushStyleColor(ImGuiCol_WindowBg, 0U);
+        const bool open = ImGui::Begin(name, nullptr, column);
+        ImGui::PopStyleColor();
+        if (open) {
             show();
         }
         ImGui::End();

@@ -113,6 +113,9 @@ Display::~Display() {
 }
 
 void Display::begin_frame() {
+    glClearColor(static_cast<float>(tryout::paper.red), static_cast<float>(tryout::paper.green),
+                 static_cast<float>(tryout::paper.blue), 1.0F);
+    glClear(GL_COLOR_BUFFER_BIT);
     ImGui_ImplOpenGL3_NewFrame();
     ImGui_ImplSDL2_NewFrame();
     ImGui::NewFrame();

@@ -5,12 +5,15 @@
 #include <GL/glext.h>
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstddef>
 #include <cursimeter/diagnostics.hpp>
+#include <glm/geometric.hpp>
 #include <glm/gtc/type_ptr.hpp>
 #include <string>
+#include <utility>
 
 namespace cursimeter::tool {
 namespace {
@@ -19,15 +22,17 @@ using tryout::paper;
 
 /// Light from the sky and from a low lantern, and haze towards the paper of the pictures.
 constexpr const char* lighting = R"glsl(
-vec3 lit(vec3 colour, vec3 normal, vec3 place, vec3 eye) {
+vec3 lit(vec3 colour, vec3 normal) {
     float sky = 0.5 + 0.5 * normal.z;
     float lantern = max(dot(normal, normalize(vec3(0.5, -0.35, 0.8))), 0.0);
-    vec3 light = mix(vec3(0.50, 0.54, 0.62), vec3(0.86, 0.87, 0.88), sky) + 0.22 * lantern * vec3(1.0, 0.9, 0.7);
-    float haze = 1.0 - exp(-length(place - eye) / 120.0);
-    return mix(colour * light, vec3(0.93, 0.94, 0.945), haze * 0.8);
+    return colour * (mix(vec3(0.50, 0.54, 0.62), vec3(0.86, 0.87, 0.88), sky) + 0.22 * lantern * vec3(1.0, 0.9, 0.7));
+}
+vec3 hazy(vec3 colour, float far) {
+    return mix(colour, vec3(0.93, 0.94, 0.945), 0.8 - 0.8 * exp(-far / 120.0));
 }
 )glsl";
 
+// A face of a box has one normal, so all that follows from it is found for its corners: on software rendering each pixel counts.
 constexpr const char* box_corners = R"glsl(
 layout(location = 0) in vec3 corner;
 layout(location = 1) in vec3 normal;
@@ -38,29 +43,33 @@ layout(location = 5) in vec3 third;
 layout(location = 6) in vec4 colour;
 layout(location = 7) in float grid;
 uniform mat4 camera;
-out vec3 place; out vec3 facing; out vec4 tint; out float lines;
+uniform vec3 eye;
+out vec3 away; out vec2 across;
+flat out vec4 tint; flat out float lines;
 void main() {
-    place = middle + first * corner.x + second * corner.y + third * corner.z;
-    facing = normalize(first * normal.x / dot(first, first) + second * normal.y / dot(second, second) + third * normal.z / dot(third, third));
-    tint = colour; lines = grid;
+    vec3 place = middle + first * corner.x + second * corner.y + third * corner.z;
+    vec3 facing = normalize(first * normal.x / dot(first, first) + second * normal.y / dot(second, second) + third * normal.z / dot(third, third));
+    away = place - eye;
+    across = abs(facing.z) > 0.5 ? place.xy : abs(facing.x) > 0.5 ? place.yz : place.xz;
+    tint = vec4(lit(colour.rgb, facing), colour.a);
+    lines = grid;
     gl_Position = camera * vec4(place, 1.0);
 }
 )glsl";
 constexpr const char* box_pixels = R"glsl(
-in vec3 place; in vec3 facing; in vec4 tint; in float lines;
-uniform vec3 eye;
+in vec3 away; in vec2 across;
+flat in vec4 tint; flat in float lines;
 out vec4 pixel;
 void main() {
     vec3 colour = tint.rgb;
+    float far = length(away);
     if (lines > 0.5) {
-        vec2 across = abs(facing.z) > 0.5 ? place.xy : abs(facing.x) > 0.5 ? place.yz : place.xz;
         vec2 width = fwidth(across) * 0.75 + 0.004;
         vec2 metre = smoothstep(width, vec2(0.0), abs(fract(across + 0.5) - 0.5));
         vec2 five = smoothstep(width * 1.6, vec2(0.0), abs(fract(across / 5.0 + 0.5) - 0.5) * 5.0);
-        float far = exp(-length(place - eye) / 28.0);
-        colour *= 1.0 - 0.13 * max(metre.x, metre.y) * far - 0.12 * max(five.x, five.y);
+        colour *= 1.0 - 0.13 * max(metre.x, metre.y) * exp(-far / 28.0) - 0.12 * max(five.x, five.y);
     }
-    pixel = vec4(lit(colour, facing, place, eye), tint.a);
+    pixel = vec4(hazy(colour, far), tint.a);
 }
 )glsl";
 constexpr const char* body_corners = R"glsl(
@@ -81,7 +90,7 @@ in vec3 place; in vec3 facing;
 uniform vec3 eye;
 uniform vec4 colour;
 out vec4 pixel;
-void main() { pixel = vec4(lit(colour.rgb, normalize(facing), place, eye), colour.a); }
+void main() { pixel = vec4(hazy(lit(colour.rgb, normalize(facing)), length(place - eye)), colour.a); }
 )glsl";
 constexpr const char* ribbon_corners = R"glsl(
 layout(location = 0) in vec3 corner;
@@ -118,7 +127,7 @@ GLuint shader(GLenum kind, const std::string& text) {
 
 GLuint program(const char* corners, const char* pixels) {
     const GLuint made = glCreateProgram();
-    const GLuint first = shader(GL_VERTEX_SHADER, std::string("#version 330 core\n") + corners);
+    const GLuint first = shader(GL_VERTEX_SHADER, std::string("#version 330 core\n") + lighting + corners);
     const GLuint second = shader(GL_FRAGMENT_SHADER, std::string("#version 330 core\n") + lighting + pixels);
     glAttachShader(made, first);
     glAttachShader(made, second);
@@ -250,8 +259,36 @@ void Renderer::begin(const Area& area, const glm::mat4& camera, const glm::dvec3
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
     glDisable(GL_CULL_FACE);
+    glCullFace(GL_BACK);
     glEnable(GL_BLEND);
     glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+}
+
+void Renderer::solids(const std::vector<DrawnBox>& boxes) {
+    // The nearest first, and no face from behind: a pixel that is hidden costs nothing.
+    const auto square_of_distance = [&](const DrawnBox& box) {
+        float square = 0.0F;
+        for (const glm::vec3& axis : {box.first, box.second, box.third}) {
+            const float half = glm::length(axis);
+            const float beyond = std::max(std::fabs(glm::dot(eye_ - box.middle, axis)) / half - half, 0.0F);
+            square += beyond * beyond;
+        }
+        return square;
+    };
+    std::vector<std::pair<float, std::size_t>> nearest;
+    for (std::size_t i = 0; i < boxes.size(); ++i) {
+        nearest.emplace_back(square_of_distance(boxes[i]), i);
+    }
+    std::sort(nearest.begin(), nearest.end());
+    std::vector<DrawnBox> in_order;
+    for (const auto& [square, i] : nearest) {
+        in_order.push_back(boxes[i]);
+    }
+    glEnable(GL_CULL_FACE);
+    glDisable(GL_BLEND);
+    this->boxes(in_order);
+    glEnable(GL_BLEND);
+    glDisable(GL_CULL_FACE);
 }
 
 void Renderer::boxes(const std::vector<DrawnBox>& boxes) {
@@ -274,13 +311,16 @@ void Renderer::body(const DrawnBody& body) {
     uniform(body_program_, "straight", 0.5 * (body.body.height - 2.0 * body.body.radius));
     uniform(body_program_, "colour", floats(body.colour));
     glBindVertexArray(capsule_.array);
-    // The near half hides the far one, also where both are translucent.
-    glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
-    glDrawArrays(GL_TRIANGLES, 0, capsule_.count);
-    glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
-    glDepthFunc(GL_LEQUAL);
+    glEnable(GL_CULL_FACE);
+    if (body.colour.alpha < 1.0) {  // the near parts hide those behind them
+        glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
+        glDrawArrays(GL_TRIANGLES, 0, capsule_.count);
+        glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+        glDepthFunc(GL_LEQUAL);
+    }
     glDrawArrays(GL_TRIANGLES, 0, capsule_.count);
     glDepthFunc(GL_LESS);
+    glDisable(GL_CULL_FACE);
     // A nose where it looks, and a lantern-coloured brow: left and right are told apart by no eye otherwise.
     const auto ahead = glm::vec3(std::cos(body.yaw) * std::cos(body.pitch),
                                  std::sin(body.yaw) * std::cos(body.pitch), std::sin(body.pitch));

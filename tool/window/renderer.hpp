@@ -49,6 +49,8 @@ class Renderer {
     /// Clears the area to the sky.
     void begin(const Area& area, const glm::mat4& camera, const glm::dvec3& eye);
     void boxes(const std::vector<DrawnBox>& boxes);
+    /// Boxes that nothing shines through, whose axes are right-handed.
+    void solids(const std::vector<DrawnBox>& boxes);
     void body(const DrawnBody& body);
     /// A strip of triangles, two points after the other.
     void ribbon(const std::vector<RibbonPoint>& points);

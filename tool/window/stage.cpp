@@ -69,7 +69,7 @@ void Stage::draw_course(const Session& session, double time) {
                 glm::vec3(course.platform_offset(static_cast<std::size_t>(platforms_[i]), time));
         }
     }
-    renderer_.boxes(boxes);
+    renderer_.solids(boxes);
 }
 
 /// Where the runner was, coloured by state; where the state changed a tall peg if the player's hands did it, a flat
