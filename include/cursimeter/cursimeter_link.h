@@ -5,11 +5,11 @@
  *
  *     cursimeter_server_tell_time(server, seconds);           cursimeter_client_tell_time(client, seconds);
  *     while (packet came)                                     while (packet came)
- *         cursimeter_server_receive(server, peer, ...);           cursimeter_client_receive(client, ..., &stepper);
+ *         cursimeter_server_receive(server, peer, ...);           cursimeter_client_receive(client, ..., &advancer);
  *     while (cursimeter_server_next_event(server, &e) == OK)  while (cursimeter_client_due(client))
- *         ... spawn a runner for who joined ...                   cursimeter_client_tick(client, &intent, &stepper, ...);
+ *         ... spawn a runner for who joined ...                   cursimeter_client_tick(client, &intent, &advancer, ...);
  *     while (cursimeter_server_due(server))                   while (cursimeter_client_next_packet(client, ...) == OK)
- *         cursimeter_server_tick(server, &stepper);               ... send ...
+ *         cursimeter_server_tick(server, &advancer);               ... send ...
  *     while (cursimeter_server_next_packet(server, ...) == OK)
  *         ... send ...
  *
@@ -52,7 +52,7 @@ CURSIMETER_API cursimeter_status cursimeter_public_key(const uint8_t secret[CURS
                                                        uint8_t open[CURSIMETER_KEY_BYTES],
                                                        cursimeter_error* error);
 
-/* ---- The step --------------------------------------------------------------------------------------------------- */
+/* ---- The advancer --------------------------------------------------------------------------------------------------- */
 
 /* Another runner while one is moved on. */
 typedef struct cursimeter_neighbour {
@@ -64,11 +64,11 @@ typedef struct cursimeter_neighbour {
     double radius, height; /* m */
 } cursimeter_neighbour;
 
-/* One tick of one runner, as a step function gets it. */
-typedef struct cursimeter_step {
+/* One tick of one runner, as an advancer gets it. */
+typedef struct cursimeter_advance_context {
     size_t size;
     const cursimeter_chart* chart;   /* one of those that the server or client was made with */
-    const cursimeter_intent* intent; /* what its player wants; the server's step may play another */
+    const cursimeter_intent* intent; /* what its player wants; the server's advancer may play another */
     double seconds;                  /* the tick's length */
     uint32_t tick;
     cursimeter_runner_key key;
@@ -78,24 +78,25 @@ typedef struct cursimeter_step {
     size_t extra_length;
     const cursimeter_neighbour* others; /* as they were after the tick before, if `wants_others` */
     size_t other_count;
-} cursimeter_step;
+} cursimeter_advance_context;
 
 /* How runners are moved on, at the server and at its clients. With the same chart, runner, intent and tick it must do the
  * same to the bit at both. */
-typedef struct cursimeter_stepper {
+typedef struct cursimeter_advancer {
     size_t size;
-    void* user; /* handed to `step` */
+    void* user; /* handed to `advance` */
     /* Null: `cursimeter_advance` in `terrain`. Otherwise it moves the runner on by cursimeter_advance, or by
      * cursimeter_propose and cursimeter_settle, and hands `out` on to it. It must return (no exception, no longjmp). */
-    void (*step)(void* user, const cursimeter_step* step, cursimeter_runner* runner, cursimeter_report* out);
+    void (*advance)(void* user, const cursimeter_advance_context* context, cursimeter_runner* runner,
+                    cursimeter_report* out);
     /* Null: open flat ground. The platforms of a course are put where they stand at the tick; a course is for the runners of
-     * one chart, so with several charts write a step. */
+     * one chart, so with several charts write an `advance`. */
     cursimeter_terrain* terrain;
-    int32_t wants_others; /* 1: `step` gets the places of the others */
+    int32_t wants_others; /* 1: `advance` gets the places of the others */
     int32_t reserved;
-} cursimeter_stepper;
-#define CURSIMETER_STEPPER_INIT \
-    { sizeof(cursimeter_stepper), 0, 0, 0, 0, 0 }
+} cursimeter_advancer;
+#define CURSIMETER_ADVANCER_INIT \
+    { sizeof(cursimeter_advancer), 0, 0, 0, 0, 0 }
 
 /* ---- Why somebody is not let in, or a connection has ended ------------------------------------------------------- */
 
@@ -165,9 +166,9 @@ CURSIMETER_API void cursimeter_server_receive(cursimeter_server* server, uint64_
                                               size_t length);
 /* The transport knows that a peer is gone. Without it, silence tells. */
 CURSIMETER_API void cursimeter_server_disconnected(cursimeter_server* server, uint64_t peer);
-/* `stepper` null: open flat ground. */
+/* `advancer` null: open flat ground. */
 CURSIMETER_API cursimeter_status cursimeter_server_tick(cursimeter_server* server,
-                                                        const cursimeter_stepper* stepper);
+                                                        const cursimeter_advancer* advancer);
 /* The packets to send, one by one; CURSIMETER_NO after the last. The bytes are valid until the next call. */
 CURSIMETER_API cursimeter_status cursimeter_server_next_packet(cursimeter_server* server, uint64_t* peer,
                                                                const void** bytes, size_t* length);
@@ -227,10 +228,10 @@ typedef struct cursimeter_match_replay {
 } cursimeter_match_replay;
 #define CURSIMETER_MATCH_REPLAY_INIT \
     { sizeof(cursimeter_match_replay), 0, 0, 0, 0 }
-/* Plays a match that holds its own charts. `stepper` null: in its course, or on open ground. CURSIMETER_NO if it came out otherwise; the
+/* Plays a match that holds its own charts. `advancer` null: in its course, or on open ground. CURSIMETER_NO if it came out otherwise; the
  * error says where. */
 CURSIMETER_API cursimeter_status cursimeter_replay_match(const void* bytes, size_t length,
-                                                         const cursimeter_stepper* stepper,
+                                                         const cursimeter_advancer* advancer,
                                                          cursimeter_match_replay* out,
                                                          cursimeter_error* error);
 
@@ -397,17 +398,18 @@ CURSIMETER_API void cursimeter_client_free(cursimeter_client* client);
 
 /* s, by a clock that never goes back; once a frame, before all else. */
 CURSIMETER_API void cursimeter_client_tell_time(cursimeter_client* client, double seconds);
-/* Takes a packet in; a correction is played through in this call. `stepper` null: open flat ground. */
+/* Takes a packet in; a correction is played through in this call. `advancer` null: open flat ground. */
 CURSIMETER_API cursimeter_status cursimeter_client_receive(cursimeter_client* client, const void* bytes,
-                                                           size_t length, const cursimeter_stepper* stepper);
+                                                           size_t length,
+                                                           const cursimeter_advancer* advancer);
 /* 1 if the next tick is to be played by now. */
 CURSIMETER_API int cursimeter_client_due(const cursimeter_client* client);
 CURSIMETER_API double cursimeter_client_due_at(const cursimeter_client* client);
 /* Goes on by one tick, if one is due. `extra`, up to CURSIMETER_EXTRA_BYTES or null, goes with the intent. */
 CURSIMETER_API cursimeter_status cursimeter_client_tick(cursimeter_client* client,
                                                         const cursimeter_intent* intent,
-                                                        const cursimeter_stepper* stepper, const void* extra,
-                                                        size_t extra_length);
+                                                        const cursimeter_advancer* advancer,
+                                                        const void* extra, size_t extra_length);
 /* What one of several players wants. */
 typedef struct cursimeter_player_intent {
     const cursimeter_intent* intent; /* null: nothing */
@@ -418,7 +420,7 @@ typedef struct cursimeter_player_intent {
 CURSIMETER_API cursimeter_status cursimeter_client_tick_players(cursimeter_client* client,
                                                                 const cursimeter_player_intent* players,
                                                                 size_t count,
-                                                                const cursimeter_stepper* stepper);
+                                                                const cursimeter_advancer* advancer);
 /* The part of a tick that has passed since the last one, 0 to 1. */
 CURSIMETER_API double cursimeter_client_tick_part(const cursimeter_client* client);
 /* As with the server. */
@@ -428,9 +430,9 @@ CURSIMETER_API cursimeter_status cursimeter_client_send_message(cursimeter_clien
                                                                 size_t length);
 CURSIMETER_API cursimeter_status cursimeter_client_next_message(cursimeter_client* client, const void** bytes,
                                                                 size_t* length);
-/* The stepper does something else in this tick than when it was played: plays the own runner again from there. */
+/* The advancer does something else in this tick than when it was played: plays the own runner again from there. */
 CURSIMETER_API cursimeter_status cursimeter_client_play_again(cursimeter_client* client, uint32_t since,
-                                                              const cursimeter_stepper* stepper);
+                                                              const cursimeter_advancer* advancer);
 /* Says goodbye: the next packets say so. */
 CURSIMETER_API void cursimeter_client_leave(cursimeter_client* client);
 

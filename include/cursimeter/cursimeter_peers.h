@@ -1,15 +1,15 @@
 /* A game of two to four players without a server, in C: everybody plays everybody, and plays again what turned out otherwise.
  * C99.
  *
- * Only what players want goes over the network, so all ends come to the same to the bit, if their steps do the same: digests
+ * Only what players want goes over the network, so all ends come to the same to the bit, if their advancers do the same: digests
  * are compared once a second. Bytes in, bytes out, and the time; all memory is taken when a game is made. One thread at a time.
  * The loop, at any frame rate:
  *
  *     cursimeter_peers_tell_time(game, seconds);
  *     while (packet came)
- *         cursimeter_peers_receive(game, bytes, length, &stepper);
+ *         cursimeter_peers_receive(game, bytes, length, &advancer);
  *     while (cursimeter_peers_due(game))
- *         cursimeter_peers_tick(game, &intent, &stepper, NULL, 0);
+ *         cursimeter_peers_tick(game, &intent, &advancer, NULL, 0);
  *     while (cursimeter_peers_next_packet(game, &player, &bytes, &length) == CURSIMETER_OK)
  *         ... send ...
  *     for (player = 0; player < players; ++player)
@@ -61,9 +61,9 @@ CURSIMETER_API void cursimeter_peers_free(cursimeter_peers* game);
 
 /* s, by a clock that never goes back. */
 CURSIMETER_API void cursimeter_peers_tell_time(cursimeter_peers* game, double seconds);
-/* Takes anything, from anybody. What has turned out otherwise is played again in this call. `stepper` null: open ground. */
+/* Takes anything, from anybody. What has turned out otherwise is played again in this call. `advancer` null: open ground. */
 CURSIMETER_API cursimeter_status cursimeter_peers_receive(cursimeter_peers* game, const void* bytes,
-                                                          size_t length, const cursimeter_stepper* stepper);
+                                                          size_t length, const cursimeter_advancer* advancer);
 /* 1 if the next tick is to be played by now. */
 CURSIMETER_API int cursimeter_peers_due(const cursimeter_peers* game);
 /* When it will be at the earliest, by the same clock. */
@@ -72,7 +72,7 @@ CURSIMETER_API double cursimeter_peers_due_at(const cursimeter_peers* game);
  * to CURSIMETER_EXTRA_BYTES that ride on it. */
 CURSIMETER_API cursimeter_status cursimeter_peers_tick(cursimeter_peers* game,
                                                        const cursimeter_intent* intent,
-                                                       const cursimeter_stepper* stepper, const void* extra,
+                                                       const cursimeter_advancer* advancer, const void* extra,
                                                        size_t extra_length);
 /* The part of a tick that has passed since the last one was due, 0 to 1. */
 CURSIMETER_API double cursimeter_peers_tick_part(const cursimeter_peers* game);

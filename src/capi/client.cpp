@@ -4,9 +4,9 @@
 #include <limits>
 #include <string>
 
+#include "capi/advancers.hpp"
 #include "capi/intents.hpp"
 #include "capi/reports.hpp"
-#include "capi/steppers.hpp"
 #include "capi/worlds.hpp"
 
 using namespace cursimeter;
@@ -95,9 +95,9 @@ void cursimeter_client_tell_time(cursimeter_client* client, double seconds) {
     }
 }
 cursimeter_status cursimeter_client_receive(cursimeter_client* client, const void* bytes, size_t length,
-                                            const cursimeter_stepper* stepper) {
+                                            const cursimeter_advancer* advancer) {
     return client == nullptr ? CURSIMETER_BAD_ARGUMENT
-                             : capi::receive_by(client->client, client->cast, bytes, length, stepper);
+                             : capi::receive_by(client->client, client->cast, bytes, length, advancer);
 }
 int cursimeter_client_due(const cursimeter_client* client) {
     return client != nullptr && client->client.due() ? 1 : 0;
@@ -106,22 +106,22 @@ double cursimeter_client_due_at(const cursimeter_client* client) {
     return client == nullptr ? 0.0 : client->client.due_at().value;
 }
 cursimeter_status cursimeter_client_tick(cursimeter_client* client, const cursimeter_intent* intent,
-                                         const cursimeter_stepper* stepper, const void* extra,
+                                         const cursimeter_advancer* advancer, const void* extra,
                                          size_t extra_length) {
     return client == nullptr
                ? CURSIMETER_BAD_ARGUMENT
-               : capi::tick_by(client->client, client->cast, intent, stepper, extra, extra_length);
+               : capi::tick_by(client->client, client->cast, intent, advancer, extra, extra_length);
 }
 cursimeter_status cursimeter_client_tick_players(cursimeter_client* client,
                                                  const cursimeter_player_intent* players, size_t count,
-                                                 const cursimeter_stepper* stepper) {
+                                                 const cursimeter_advancer* advancer) {
     if (client == nullptr || (players == nullptr && count > 0) || count > link::most_players) {
         return CURSIMETER_BAD_ARGUMENT;
     }
     std::array<capi::ReadIntent, link::most_players> read;
     std::array<Intent, link::most_players> intents;
     std::array<link::ExtraBytes, link::most_players> extras;
-    capi::CalledStepper called(client->cast, stepper);
+    capi::CalledAdvancer called(client->cast, advancer);
     for (std::size_t i = 0; i < count; ++i) {
         const cursimeter_player_intent& one = players[i];
         if ((one.intent != nullptr && !read[i].take_in(one.intent)) ||
@@ -169,11 +169,11 @@ cursimeter_status cursimeter_client_next_message(cursimeter_client* client, cons
     return capi::put_bytes(client->client.next_message(), bytes, length);
 }
 cursimeter_status cursimeter_client_play_again(cursimeter_client* client, uint32_t since,
-                                               const cursimeter_stepper* stepper) {
+                                               const cursimeter_advancer* advancer) {
     if (client == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    capi::CalledStepper called(client->cast, stepper);
+    capi::CalledAdvancer called(client->cast, advancer);
     if (!called.ok()) {
         return CURSIMETER_BAD_ARGUMENT;
     }

@@ -69,23 +69,24 @@ int cursimeter_server_record_over(const cursimeter_server* server) {
     return server != nullptr && server->match != nullptr && server->match->over() ? 1 : 0;
 }
 
-cursimeter_status cursimeter_replay_match(const void* bytes, size_t length, const cursimeter_stepper* stepper,
-                                          cursimeter_match_replay* out, cursimeter_error* error) {
+cursimeter_status cursimeter_replay_match(const void* bytes, size_t length,
+                                          const cursimeter_advancer* advancer, cursimeter_match_replay* out,
+                                          cursimeter_error* error) {
     if (bytes == nullptr) {
         return capi::bad_argument(error, "bytes");
     }
     return capi::guarded(error, [&] {
         const link::Match match = link::read_match(capi::bytes_of(bytes, length), "match");
         capi::Cast cast = cast_of(match);
-        capi::CalledStepper called(cast, stepper);
+        capi::CalledAdvancer called(cast, advancer);
         if (!called.ok()) {
-            return capi::bad_argument(error, "stepper");
+            return capi::bad_argument(error, "advancer");
         }
         std::optional<rehearsal::OnCourse> course;
-        if (stepper == nullptr && !match.origin.course.empty()) {
+        if (advancer == nullptr && !match.origin.course.empty()) {
             course.emplace(parse_course(match.origin.course, "match: course"), cast.list(), match.tick_rate);
         }
-        link::Stepper& world = course ? static_cast<link::Stepper&>(*course) : called;
+        link::Advancer& world = course ? static_cast<link::Advancer&>(*course) : called;
         link::MatchPlayer player(match, cast.list());
         cursimeter_match_replay told = CURSIMETER_MATCH_REPLAY_INIT;
         std::string first;

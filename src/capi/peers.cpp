@@ -2,9 +2,9 @@
 
 #include <cursimeter/link/peer_game.hpp>
 
+#include "capi/advancers.hpp"
 #include "capi/intents.hpp"
 #include "capi/reports.hpp"
-#include "capi/steppers.hpp"
 
 using namespace cursimeter;
 
@@ -79,9 +79,9 @@ void cursimeter_peers_tell_time(cursimeter_peers* game, double seconds) {
     }
 }
 cursimeter_status cursimeter_peers_receive(cursimeter_peers* game, const void* bytes, size_t length,
-                                           const cursimeter_stepper* stepper) {
+                                           const cursimeter_advancer* advancer) {
     return game == nullptr ? CURSIMETER_BAD_ARGUMENT
-                           : capi::receive_by(game->game, game->cast, bytes, length, stepper);
+                           : capi::receive_by(game->game, game->cast, bytes, length, advancer);
 }
 int cursimeter_peers_due(const cursimeter_peers* game) {
     return game != nullptr && game->game.due() ? 1 : 0;
@@ -90,10 +90,10 @@ double cursimeter_peers_due_at(const cursimeter_peers* game) {
     return game == nullptr ? 0.0 : game->game.due_at().value;
 }
 cursimeter_status cursimeter_peers_tick(cursimeter_peers* game, const cursimeter_intent* intent,
-                                        const cursimeter_stepper* stepper, const void* extra,
+                                        const cursimeter_advancer* advancer, const void* extra,
                                         size_t extra_length) {
     return game == nullptr ? CURSIMETER_BAD_ARGUMENT
-                           : capi::tick_by(game->game, game->cast, intent, stepper, extra, extra_length);
+                           : capi::tick_by(game->game, game->cast, intent, advancer, extra, extra_length);
 }
 double cursimeter_peers_tick_part(const cursimeter_peers* game) {
     return game == nullptr ? 0.0 : game->game.tick_part();

@@ -16,7 +16,7 @@ inline bool has_report_size(const cursimeter_report* report) noexcept {
 cursimeter_event told_of(const Event& event) noexcept;
 /// Writes the head, and of the events those that there are.
 void put_report(const Report& report, cursimeter_report* out) noexcept;
-/// What a C program's step says: events about things that the chart has not are left out.
+/// What a C program's advancer says: events about things that the chart has not are left out.
 Report report_of(const Chart& chart, const cursimeter_report& given) noexcept;
 
 }  // namespace cursimeter::capi

@@ -5,7 +5,7 @@
 #include <cstring>
 #include <cursimeter/link/server.hpp>
 
-#include "capi/steppers.hpp"
+#include "capi/advancers.hpp"
 
 namespace cursimeter::capi {
 

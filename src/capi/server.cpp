@@ -100,11 +100,11 @@ void cursimeter_server_disconnected(cursimeter_server* server, uint64_t peer) {
         server->server.disconnected({peer});
     }
 }
-cursimeter_status cursimeter_server_tick(cursimeter_server* server, const cursimeter_stepper* stepper) {
+cursimeter_status cursimeter_server_tick(cursimeter_server* server, const cursimeter_advancer* advancer) {
     if (server == nullptr) {
         return CURSIMETER_BAD_ARGUMENT;
     }
-    capi::CalledStepper called(server->cast, stepper);
+    capi::CalledAdvancer called(server->cast, advancer);
     if (!called.ok()) {
         return CURSIMETER_BAD_ARGUMENT;
     }

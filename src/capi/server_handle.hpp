@@ -5,8 +5,8 @@
 #include <cursimeter/link/thread_workers.hpp>
 #include <memory>
 
+#include "capi/advancers.hpp"
 #include "capi/rules.hpp"
-#include "capi/steppers.hpp"
 
 /// What stands behind a server's handle.
 struct cursimeter_server {

@@ -16,7 +16,7 @@ namespace cursimeter::link {
             chart.body(runner.state())};
 }
 
-/// Where all runners are before a tick, for steppers that want to know where the others are. Their order, by place, is
+/// Where all runners are before a tick, for advancers that want to know where the others are. Their order, by place, is
 /// part of what makes a tick come out the same.
 class Neighbours {
   public:
@@ -27,17 +27,17 @@ class Neighbours {
         among_[key.place] = all_.size();
         all_.push_back(neighbour(key, chart, runner));
     }
-    /// Calls `step` with all but the one at this place; with none if they are not wanted.
-    template <class Step>
-    void around(std::size_t place, Step&& step) {
+    /// Calls `use` with all but the one at this place; with none if they are not wanted.
+    template <class Use>
+    void around(std::size_t place, Use&& use) {
         if (all_.empty()) {
-            step(std::span<const Neighbour>());
+            use(std::span<const Neighbour>());
             return;
         }
         // Itself goes to the end meanwhile, so that the others are in a row.
         const auto own = all_.begin() + static_cast<std::ptrdiff_t>(among_[place]);
         std::rotate(own, own + 1, all_.end());
-        step(std::span<const Neighbour>(all_).first(all_.size() - 1));
+        use(std::span<const Neighbour>(all_).first(all_.size() - 1));
         std::rotate(own, all_.end() - 1, all_.end());
     }
 

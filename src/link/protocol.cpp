@@ -84,13 +84,13 @@ std::string describe_farewell(Farewell why, std::uint32_t detail) {
     return "ended";
 }
 
-Report OpenGround::step(const Chart& chart, Runner& runner, const Intent& intent,
-                        const StepContext& context) noexcept {
+Report OpenGround::advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                  const AdvanceContext& context) noexcept {
     return advance(chart, runner, intent, context.dt);
 }
 
-Report InTerrain::step(const Chart& chart, Runner& runner, const Intent& intent,
-                       const StepContext& context) noexcept {
+Report InTerrain::advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                 const AdvanceContext& context) noexcept {
     return advance(chart, runner, intent, terrain_, context.dt);
 }
 

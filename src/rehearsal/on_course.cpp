@@ -10,8 +10,8 @@ OnCourse::OnCourse(const Course& course, const std::vector<Chart>& charts, doubl
     }
 }
 
-Report OnCourse::step(const Chart& chart, Runner& runner, const Intent& intent,
-                      const link::StepContext& context) noexcept {
+Report OnCourse::advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                const link::AdvanceContext& context) noexcept {
     Seen* seen = &seen_.front();
     for (Seen& one : seen_) {
         seen = one.chart == chart.digest() ? &one : seen;

@@ -11,7 +11,7 @@ using link::PeerGame;
 
 struct End {
     std::unique_ptr<PeerGame> game;
-    std::unique_ptr<link::Stepper> world;
+    std::unique_ptr<link::Advancer> world;
     std::unique_ptr<HumanHands> hands;
     std::vector<SimulatedLink> to;  ///< by player
     double wakes_at = 0.0, stalls_at = 0.0;

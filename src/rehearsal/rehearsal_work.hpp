@@ -62,7 +62,7 @@ struct Rehearsal::Work {
         Player(const Plan& plan, Random& random)
             : up(plan.up, random.next()), down(plan.down, random.next()) {}
         std::unique_ptr<link::Client> client;
-        std::unique_ptr<link::Stepper> world;
+        std::unique_ptr<link::Advancer> world;
         std::unique_ptr<CourseTerrain> views;  ///< the course, for views of others
         SimulatedLink up, down;
         link::PeerId peer;
@@ -119,7 +119,7 @@ struct Rehearsal::Work {
     Random random;
     link::ServerConfig server_config;
     link::Server server;
-    std::unique_ptr<link::Stepper> world;
+    std::unique_ptr<link::Advancer> world;
     std::vector<std::unique_ptr<Player>> players;
     std::function<void(link::Server&)> act;
     double now = 0.0;
@@ -130,7 +130,7 @@ struct Rehearsal::Work {
     std::vector<Glimpse> seen;
 
     [[nodiscard]] double dt() const { return 1.0 / plan.server.tick_rate; }
-    [[nodiscard]] std::unique_ptr<link::Stepper> make_world() const {
+    [[nodiscard]] std::unique_ptr<link::Advancer> make_world() const {
         if (scene.course) {
             return std::make_unique<OnCourse>(*scene.course, scene.chart, plan.server.tick_rate);
         }

@@ -41,7 +41,7 @@ struct OverNetwork::Work {
     link::Server server;
     std::array<link::Client, ends> clients;
     std::array<rehearsal::SimulatedLink, ends> up, down;
-    std::unique_ptr<link::Stepper> world;
+    std::unique_ptr<link::Advancer> world;
     std::optional<link::RunnerKey> key;
     std::optional<link::SeatId> seat;
     double now = -1.0, told = 0.0;

@@ -85,23 +85,23 @@ struct Plain {
     }
 };
 
-/// The same through the C interface. With a step of its own, or the usual one.
+/// The same through the C interface. With an advancer of its own, or the usual one.
 struct Called {
     Loaded bearer{"bearer"};
     cursimeter_terrain* course = nullptr;
     cursimeter_server* server = nullptr;
     cursimeter_client* clients[2]{};
-    cursimeter_stepper stepper = CURSIMETER_STEPPER_INIT;
+    cursimeter_advancer advancer = CURSIMETER_ADVANCER_INIT;
     std::size_t most_others = 0, extras = 0, again = 0;
 
     explicit Called(bool own_step) {
         REQUIRE(cursimeter_terrain_load((demo + "courses/relay.toml").c_str(), bearer.chart, &course,
                                         bearer.error) == CURSIMETER_OK);
-        stepper.terrain = course;
+        advancer.terrain = course;
         if (own_step) {
-            stepper.user = this;
-            stepper.wants_others = 1;
-            stepper.step = step;
+            advancer.user = this;
+            advancer.wants_others = 1;
+            advancer.advance = advance;
         }
         cursimeter_server_config host = CURSIMETER_SERVER_CONFIG_INIT;
         host.seats = 2;
@@ -124,8 +124,8 @@ struct Called {
         cursimeter_client_free(clients[1]);
         cursimeter_terrain_free(course);
     }
-    static void step(void* user, const cursimeter_step* told, cursimeter_runner* runner,
-                     cursimeter_report* out) {
+    static void advance(void* user, const cursimeter_advance_context* told, cursimeter_runner* runner,
+                        cursimeter_report* out) {
         Called& self = *static_cast<Called*>(user);
         self.most_others = std::max(self.most_others, told->other_count);
         self.extras += told->extra_length;
@@ -148,7 +148,7 @@ struct Called {
         intent.changes = &change;
         intent.change_count = 1;
         while (cursimeter_client_due(clients[i]) != 0) {
-            REQUIRE(cursimeter_client_tick(clients[i], &intent, &stepper, &held, sizeof(held)) ==
+            REQUIRE(cursimeter_client_tick(clients[i], &intent, &advancer, &held, sizeof(held)) ==
                     CURSIMETER_OK);
         }
     }
@@ -163,7 +163,7 @@ struct Called {
             }
         }
         while (cursimeter_server_due(server) != 0) {
-            REQUIRE(cursimeter_server_tick(server, &stepper) == CURSIMETER_OK);
+            REQUIRE(cursimeter_server_tick(server, &advancer) == CURSIMETER_OK);
         }
     }
     static Packet copied(const void* bytes, std::size_t length) {
@@ -189,7 +189,8 @@ struct Called {
         cursimeter_server_receive(server, i, bytes.data(), bytes.size());
     }
     void to_client(std::size_t i, const Packet& bytes) {
-        REQUIRE(cursimeter_client_receive(clients[i], bytes.data(), bytes.size(), &stepper) == CURSIMETER_OK);
+        REQUIRE(cursimeter_client_receive(clients[i], bytes.data(), bytes.size(), &advancer) ==
+                CURSIMETER_OK);
     }
     std::uint64_t corrections() {
         std::uint64_t all = 0;

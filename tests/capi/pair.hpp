@@ -14,7 +14,7 @@ struct Pair {
     cursimeter_server_config host = CURSIMETER_SERVER_CONFIG_INIT;
     cursimeter_client_config guest = CURSIMETER_CLIENT_CONFIG_INIT;
     cursimeter_intent intent = CURSIMETER_INTENT_INIT;
-    const cursimeter_stepper* stepper = nullptr;
+    const cursimeter_advancer* advancer = nullptr;
     cursimeter_runner_key key = CURSIMETER_NO_RUNNER;
     std::vector<cursimeter_server_event> events;
     int frame = 0;
@@ -43,7 +43,7 @@ struct Pair {
             cursimeter_server_tell_time(server, frame / 60.0);
             cursimeter_client_tell_time(client, frame / 60.0);
             while (cursimeter_client_due(client) != 0) {
-                REQUIRE(cursimeter_client_tick(client, &intent, stepper, "ab", 2) == CURSIMETER_OK);
+                REQUIRE(cursimeter_client_tick(client, &intent, advancer, "ab", 2) == CURSIMETER_OK);
             }
             const void* bytes = nullptr;
             std::size_t length = 0;
@@ -61,11 +61,11 @@ struct Pair {
                 }
             }
             while (cursimeter_server_due(server) != 0) {
-                REQUIRE(cursimeter_server_tick(server, stepper) == CURSIMETER_OK);
+                REQUIRE(cursimeter_server_tick(server, advancer) == CURSIMETER_OK);
             }
             while (cursimeter_server_next_packet(server, &peer, &bytes, &length) == CURSIMETER_OK) {
                 CHECK(peer == 77);
-                REQUIRE(cursimeter_client_receive(client, bytes, length, stepper) == CURSIMETER_OK);
+                REQUIRE(cursimeter_client_receive(client, bytes, length, advancer) == CURSIMETER_OK);
             }
         }
     }

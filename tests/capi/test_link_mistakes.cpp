@@ -8,8 +8,8 @@ using namespace support;
 
 namespace {
 
-/// A step that says things that cannot be.
-void lies(void*, const cursimeter_step* told, cursimeter_runner* runner, cursimeter_report* out) {
+/// An advancer that says things that cannot be.
+void lies(void*, const cursimeter_advance_context* told, cursimeter_runner* runner, cursimeter_report* out) {
     static_cast<void>(cursimeter_advance(told->chart, runner, told->intent, nullptr, told->seconds, out));
     out->event_count = 4000;
     for (int i = 0; i < CURSIMETER_MOST_EVENTS; ++i) {
@@ -19,11 +19,11 @@ void lies(void*, const cursimeter_step* told, cursimeter_runner* runner, cursime
 
 }  // namespace
 
-TEST_CASE("what a step in C says wrong harms nobody", "[capi]") {
+TEST_CASE("what an advancer in C says wrong harms nobody", "[capi]") {
     Pair pair;
-    cursimeter_stepper stepper = CURSIMETER_STEPPER_INIT;
-    stepper.step = lies;
-    pair.stepper = &stepper;
+    cursimeter_advancer advancer = CURSIMETER_ADVANCER_INIT;
+    advancer.advance = lies;
+    pair.advancer = &advancer;
     pair.open();
     pair.play(120);
     CHECK(cursimeter_client_phase(pair.client) == CURSIMETER_PHASE_JOINED);
@@ -108,7 +108,7 @@ TEST_CASE("mistakes of a game in C are refused", "[capi]") {
         CHECK(cursimeter_client_tick(pair.client, nullptr, nullptr, nullptr, 0) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_client_tick(pair.client, &pair.intent, nullptr, "0123456789abcdefg", 17) ==
               CURSIMETER_BAD_ARGUMENT);
-        cursimeter_stepper small = CURSIMETER_STEPPER_INIT;
+        cursimeter_advancer small = CURSIMETER_ADVANCER_INIT;
         small.size = 8;
         CHECK(cursimeter_client_tick(pair.client, &pair.intent, &small, nullptr, 0) ==
               CURSIMETER_BAD_ARGUMENT);

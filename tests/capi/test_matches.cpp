@@ -31,11 +31,11 @@ TEST_CASE("a match is recorded and played again through the C interface", "[capi
     CHECK(told.seconds == Approx(static_cast<double>(told.ticks) / 60.0));
     CHECK(told.runners == 2);
     CHECK(told.differing == 0);
-    CHECK(cursimeter_replay_match(match.data(), match.size(), &called.stepper, nullptr, error) ==
+    CHECK(cursimeter_replay_match(match.data(), match.size(), &called.advancer, nullptr, error) ==
           CURSIMETER_OK);
 
     // In another world it comes out otherwise, and where is said.
-    cursimeter_stepper nowhere = CURSIMETER_STEPPER_INIT;
+    cursimeter_advancer nowhere = CURSIMETER_ADVANCER_INIT;
     CHECK(cursimeter_replay_match(match.data(), match.size(), &nowhere, &told, error) == CURSIMETER_NO);
     CHECK(told.differing > 0);
     CHECK(std::string(cursimeter_error_text(error)).find("came out otherwise") != std::string::npos);

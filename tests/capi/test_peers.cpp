@@ -25,7 +25,7 @@ struct Ends {
     cursimeter_peer_player players[2] = {{0, {{0, 0, 0}, 0}}, {0, {{0, 2, 0}, 0}}};
     cursimeter_peers_config config = CURSIMETER_PEERS_CONFIG_INIT;
     cursimeter::link::PeerGameConfig other;
-    const cursimeter_stepper* stepper = nullptr;
+    const cursimeter_advancer* advancer = nullptr;
     cursimeter::link::OpenGround ground;
     std::deque<OnItsWay> to_me, to_them;
     std::mt19937 random{4};
@@ -62,13 +62,13 @@ struct Ends {
             theirs->tell_time(cursimeter::Seconds{frame / 60.0});
             for (; !to_me.empty() && to_me.front().first <= frame; to_me.pop_front()) {
                 REQUIRE(cursimeter_peers_receive(mine, to_me.front().second.data(),
-                                                 to_me.front().second.size(), stepper) == CURSIMETER_OK);
+                                                 to_me.front().second.size(), advancer) == CURSIMETER_OK);
             }
             for (; !to_them.empty() && to_them.front().first <= frame; to_them.pop_front()) {
                 theirs->receive(to_them.front().second, ground);
             }
             while (cursimeter_peers_due(mine) != 0) {
-                REQUIRE(cursimeter_peers_tick(mine, &my_intent, stepper, "x", 1) == CURSIMETER_OK);
+                REQUIRE(cursimeter_peers_tick(mine, &my_intent, advancer, "x", 1) == CURSIMETER_OK);
             }
             while (theirs->due()) {
                 theirs->tick(their_intent, ground);
@@ -92,7 +92,8 @@ struct Ends {
 };
 
 /// At one end a player is pushed that is not pushed at the other.
-void pushes(void*, const cursimeter_step* told, cursimeter_runner* runner, cursimeter_report* out) {
+void pushes(void*, const cursimeter_advance_context* told, cursimeter_runner* runner,
+            cursimeter_report* out) {
     if (told->tick == 200 && (told->key & 0xffffU) == 1) {
         cursimeter_push_spec push = CURSIMETER_PUSH_INIT;
         push.strength = 3.0;
@@ -193,11 +194,11 @@ TEST_CASE("a peer in C and one in C++ play one game to the bit", "[capi]") {
     }
 }
 
-TEST_CASE("a peer in C whose step does something else is told where it came apart", "[capi]") {
+TEST_CASE("a peer in C whose advancer does something else is told where it came apart", "[capi]") {
     Ends ends;
-    cursimeter_stepper stepper = CURSIMETER_STEPPER_INIT;
-    stepper.step = pushes;
-    ends.stepper = &stepper;
+    cursimeter_advancer advancer = CURSIMETER_ADVANCER_INIT;
+    advancer.advance = pushes;
+    ends.advancer = &advancer;
     ends.open();
     ends.play(400);
     REQUIRE(cursimeter_peers_phase_of(ends.mine) == CURSIMETER_PEERS_SPLIT);
@@ -289,10 +290,10 @@ TEST_CASE("mistakes with a game of peers in C are refused", "[capi]") {
         CHECK(cursimeter_peers_tick(game, &intent, nullptr, nullptr, 1) == CURSIMETER_BAD_ARGUMENT);
         const char extra[CURSIMETER_EXTRA_BYTES + 1] = {};
         CHECK(cursimeter_peers_tick(game, &intent, nullptr, extra, sizeof(extra)) == CURSIMETER_BAD_ARGUMENT);
-        cursimeter_stepper stepper{};
-        CHECK(cursimeter_peers_tick(game, &intent, &stepper, nullptr, 0) == CURSIMETER_BAD_ARGUMENT);
+        cursimeter_advancer advancer{};
+        CHECK(cursimeter_peers_tick(game, &intent, &advancer, nullptr, 0) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_peers_receive(game, nullptr, 4, nullptr) == CURSIMETER_BAD_ARGUMENT);
-        CHECK(cursimeter_peers_receive(game, "noise", 5, &stepper) == CURSIMETER_BAD_ARGUMENT);
+        CHECK(cursimeter_peers_receive(game, "noise", 5, &advancer) == CURSIMETER_BAD_ARGUMENT);
         CHECK(cursimeter_peers_receive(game, "noise", 5, nullptr) == CURSIMETER_OK);
         cursimeter_peers_statistics statistics = CURSIMETER_PEERS_STATISTICS_INIT;
         REQUIRE(cursimeter_peers_read_statistics(game, &statistics) == CURSIMETER_OK);

@@ -21,14 +21,14 @@ inline link::ClientConfig client_with(std::size_t players, std::uint64_t identit
     return config;
 }
 
-/// What a stepper saw around each runner: the keys of the others, in their order.
+/// What a advancer saw around each runner: the keys of the others, in their order.
 using Around = std::map<std::pair<std::uint32_t, RunnerKey>, std::vector<RunnerKey>>;
 
 /// Nobody comes nearer to anybody than 0.7 m; each that is in the way moves one on, so their order counts.
-struct Jostling : link::Stepper {
+struct Jostling : link::Advancer {
     [[nodiscard]] bool wants_others() const noexcept override { return true; }
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const link::StepContext& context) noexcept override {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const link::AdvanceContext& context) noexcept override {
         std::vector<RunnerKey>& keys = around[{context.tick.value, context.runner}];
         keys.clear();
         glm::dvec3 moved{0.0};

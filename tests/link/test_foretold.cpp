@@ -4,17 +4,17 @@
 
 #include "link/scene.hpp"
 
-/// What a server says beforehand, by messages: both steppers do it at that tick, so that nothing is corrected.
+/// What a server says beforehand, by messages: both advancers do it at that tick, so that nothing is corrected.
 using namespace support;
-using link::StepContext;
+using link::AdvanceContext;
 using link::Tick;
 
 namespace {
 
 /// Waves that push whoever stands on the jetty, by tick.
-struct Jetty : link::Stepper {
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const StepContext& context) noexcept override {
+struct Jetty : link::Advancer {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const AdvanceContext& context) noexcept override {
         if (const auto wave = waves.find(context.tick.value); wave != waves.end()) {
             Push push;
             push.direction = {0.0, 1.0, 0.0};

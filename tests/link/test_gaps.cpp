@@ -170,7 +170,7 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     most.grounded = false;
     most.floor = -1'999'999'984;
     most.yaw = 4095;
-    most.pitch = -link::replica_pitch_steps;
+    most.pitch = -link::replica_pitch_units;
     most.forward = -127;
     most.side = 127;
     most.state = 63;
@@ -183,7 +183,7 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     most.teleports = 3;
     most.headroom = false;
     most.cut = most.locked = most.faces_movement = true;
-    most.level.fill(replica_meter_steps);
+    most.level.fill(replica_meter_units);
     most.rate.fill(-127);
     most.modifiers.fill({31, 255, 15});
     wire::code_replica(writer, models.replica, most, Replica{}, 1U << 20U, wire::from_nothing);

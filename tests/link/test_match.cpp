@@ -28,7 +28,7 @@ TEST_CASE("A match plays again bit for bit, whatever hands, network and game did
             if (on_course) {
                 course.emplace(*recording.course, bearer_chart(), rate);
             }
-            link::Stepper& world = on_course ? static_cast<link::Stepper&>(*course) : ground;
+            link::Advancer& world = on_course ? static_cast<link::Advancer&>(*course) : ground;
             std::size_t runners = 0, most = 0;
             while (player.next(world)) {
                 REQUIRE(player.differences().empty());
@@ -72,10 +72,10 @@ TEST_CASE(
     CHECK(wholes >= 8);
 }
 
-TEST_CASE("The owner of a runner is known by its seat, and its extra bytes come to the stepper again") {
-    struct Counting : link::Stepper {
-        Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                    const link::StepContext& context) noexcept override {
+TEST_CASE("The owner of a runner is known by its seat, and its extra bytes come to the advancer again") {
+    struct Counting : link::Advancer {
+        Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                              const link::AdvanceContext& context) noexcept override {
             sum += context.extra.empty() ? 0 : std::to_integer<int>(context.extra[0]);
             others += context.others.size();
             return advance(chart, runner, intent, context.dt);

@@ -239,23 +239,23 @@ TEST_CASE("Bytes that are no runner of the chart are refused, and others can be 
 TEST_CASE(
     "What others are told is within a centimetre of the truth, and equal at both ends from any baseline") {
     const Cast cast(bearer_chart());
-    const Steps steps{tick_seconds, 3};
+    const Interval interval{tick_seconds, 3};
     std::vector<Replica> told;
     std::vector<std::size_t> refreshed;
     std::size_t quiet = 0;
     play(11, 60.0, [&](int i, const Runner& runner) {
-        if ((i + 1) % static_cast<int>(steps.every) != 0) {
+        if ((i + 1) % static_cast<int>(interval.every) != 0) {
             return;
         }
         const auto number = static_cast<std::uint32_t>(told.size());
         Replica truth = observe(cast, runner, 0.0, 0);
-        truth.changed = number == 0 ? 0 : number * steps.fine() - 20;
+        truth.changed = number == 0 ? 0 : number * interval.fine() - 20;
         Replica now = rounded(truth);
         bool fresh = true;
         if (number > 0) {
             const bool wished = wishes_differ(told.back(), truth);
             const Replica predicted =
-                predict_to(cast, steps, told.back(), number - 1, number, wished ? &truth : nullptr);
+                predict_to(cast, interval, told.back(), number - 1, number, wished ? &truth : nullptr);
             now = settle_on(predicted, truth);
             fresh = wished || !(now == predicted);
             now = fresh ? rounded(now) : now;
@@ -277,21 +277,21 @@ TEST_CASE(
         const auto base = static_cast<std::uint32_t>(now - 1 - random.below(12));
         const auto last = static_cast<std::uint32_t>(refreshed[now]);
         if (last <= base) {
-            REQUIRE(predict_to(cast, steps, told[base], base, now, nullptr) == told[now]);
+            REQUIRE(predict_to(cast, interval, told[base], base, now, nullptr) == told[now]);
             continue;
         }
         const auto expect = [&](const Replica* wishes) {
-            return predict_to(cast, steps, told[base], base, last, wishes);
+            return predict_to(cast, interval, told[base], base, last, wishes);
         };
         std::vector<std::byte> buffer(300);
         wire::Writer writer(buffer);
         wire::ReplicaModels models, again;
         Replica sent = told[last], came;
-        wire::code_replica(writer, models, sent, told[base], last * steps.fine(), expect);
+        wire::code_replica(writer, models, sent, told[base], last * interval.fine(), expect);
         wire::Reader reader({buffer.data(), writer.finish()});
-        wire::code_replica(reader, again, came, told[base], last * steps.fine(), expect);
+        wire::code_replica(reader, again, came, told[base], last * interval.fine(), expect);
         REQUIRE(came == told[last]);
-        REQUIRE(predict_to(cast, steps, came, last, now, nullptr) == told[now]);
+        REQUIRE(predict_to(cast, interval, came, last, now, nullptr) == told[now]);
         REQUIRE(wire::charted(bearer_chart(), came));
     }
 }

@@ -14,23 +14,23 @@ namespace cursimeter::tool {
 namespace {
 
 /// Steps as another does, and records one runner meanwhile.
-class Following final : public link::Stepper {
+class Following final : public link::Advancer {
   public:
-    Following(link::Stepper& world, double dt) : world_(world), dt_(dt) {}
+    Following(link::Advancer& world, double dt) : world_(world), dt_(dt) {}
     void follow(link::RunnerKey runner, survey::TakeOrigin origin) {
         runner_ = runner;
         origin_ = std::move(origin);
     }
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const link::StepContext& context) noexcept override {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const link::AdvanceContext& context) noexcept override {
         if (!runner_ || !(context.runner == *runner_)) {
-            return world_.step(chart, runner, intent, context);
+            return world_.advance_runner(chart, runner, intent, context);
         }
         if (!recorder_) {
             recorder_.emplace(chart, runner, origin_);
         }
         static_cast<void>(recorder_->begin(runner, intent, context.dt, (context.tick.value - 1) * dt_));
-        const Report report = world_.step(chart, runner, intent, context);
+        const Report report = world_.advance_runner(chart, runner, intent, context);
         static_cast<void>(recorder_->end(runner));
         const auto bytes = recorder_->bytes();
         take_.append(reinterpret_cast<const char*>(bytes.data()), bytes.size());
@@ -40,7 +40,7 @@ class Following final : public link::Stepper {
     [[nodiscard]] const std::string& take() const { return take_; }
 
   private:
-    link::Stepper& world_;
+    link::Advancer& world_;
     double dt_;
     std::optional<link::RunnerKey> runner_;
     survey::TakeOrigin origin_;
@@ -77,8 +77,8 @@ class World {
             on_course_ = std::make_unique<rehearsal::OnCourse>(course, charts, match.tick_rate);
         }
     }
-    [[nodiscard]] link::Stepper& stepper() {
-        return on_course_ ? static_cast<link::Stepper&>(*on_course_) : ground_;
+    [[nodiscard]] link::Advancer& advancer() {
+        return on_course_ ? static_cast<link::Advancer&>(*on_course_) : ground_;
     }
     std::string name;
 
@@ -129,7 +129,7 @@ MatchResult play_match(const std::string& bytes, const std::string& file,
     World world(result.match, file, charts);
     result.course = world.name;
     link::MatchPlayer player(result.match, charts);
-    while (player.next(world.stepper())) {
+    while (player.next(world.advancer())) {
         result.first_tick = result.first_tick == 0 ? player.now().value : result.first_tick;
         note(player, result);
     }
@@ -144,7 +144,7 @@ MatchResult play_match(const std::string& bytes, const std::string& file,
     const MatchRunner& followed = result.runners[*runner - 1];
     link::MatchPlayer again(result.match, charts);
     World fresh(result.match, file, charts);
-    Following following(fresh.stepper(), 1.0 / result.match.tick_rate);
+    Following following(fresh.advancer(), 1.0 / result.match.tick_rate);
     std::string chart;
     for (std::size_t i = 0; i < charts.size(); ++i) {
         if (charts[i].digest() == followed.chart.digest()) {

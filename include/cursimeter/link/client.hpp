@@ -123,7 +123,7 @@ class Client {
     /// everything else. Shows the others at this time. Without it nothing is ever due.
     void tell_time(Seconds now) noexcept;
     /// Takes a packet in. A correction is played through here, in the same call.
-    void receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept;
+    void receive(std::span<const std::byte> bytes, Advancer& advancer) noexcept;
     /// Whether the next tick is to be played by now. The client plays ahead of the server by as much as the network
     /// asks for, so the time from one tick to the next is a little more or less than a tick's.
     [[nodiscard]] bool due() const;
@@ -131,10 +131,10 @@ class Client {
     [[nodiscard]] Seconds due_at() const;
     /// Goes on by one tick. Before it has joined, or has a runner, the intent is not used. Does nothing unless a
     /// tick is due. After the program has stood still, the ticks that would come too late for the server are played
-    /// first, with what was held, as the server has done. `extra` goes with the intent to both steppers.
-    void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
+    /// first, with what was held, as the server has done. `extra` goes with the intent to both advancers.
+    void tick(const Intent& intent, Advancer& advancer, const ExtraBytes& extra = {}) noexcept;
     /// The same with the intent of each player; one for whom there is none wants nothing.
-    void tick_players(std::span<const Intent> intents, Stepper& stepper,
+    void tick_players(std::span<const Intent> intents, Advancer& advancer,
                       std::span<const ExtraBytes> extras = {}) noexcept;
     /// The part of a tick that has passed since the last one was due, 0 to 1: to draw other things between two ticks.
     [[nodiscard]] double tick_part() const;
@@ -146,11 +146,11 @@ class Client {
     bool send_message(std::span<const std::byte> message) noexcept;
     /// The server's messages, oldest first; valid until the next call.
     [[nodiscard]] std::optional<std::span<const std::byte>> next_message() noexcept;
-    /// The stepper does something else in this tick than when it was played: a message announced a push, or a door
+    /// The advancer does something else in this tick than when it was played: a message announced a push, or a door
     /// that opened then. Plays the own runners from there again, in this call; what that changes fades as a
     /// correction does. Does nothing for a tick to come, which will be played so anyway, and for one that is kept
     /// no longer.
-    void play_again(Tick since, Stepper& stepper) noexcept;
+    void play_again(Tick since, Advancer& advancer) noexcept;
     /// Says goodbye. The packets that say so are the next ones.
     void leave() noexcept;
 

@@ -81,7 +81,7 @@ struct MatchDifference {
     RunnerKey runner;
 };
 
-/// Plays a match again, tick by tick. Wherever the stepper does what the server's did, every bit is the same.
+/// Plays a match again, tick by tick. Wherever the advancer does what the server's did, every bit is the same.
 class MatchPlayer {
   public:
     /// `match` must live as long. Throws ChartError unless these are its charts.
@@ -91,7 +91,7 @@ class MatchPlayer {
     MatchPlayer& operator=(MatchPlayer&&) noexcept;
 
     /// Plays the next tick. Returns false at the end. Throws ChartError where the match is damaged.
-    bool next(Stepper& stepper);
+    bool next(Advancer& advancer);
     /// The tick that was played last, as the server counted.
     [[nodiscard]] Tick now() const;
 

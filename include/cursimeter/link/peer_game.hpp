@@ -13,7 +13,7 @@
 ///
 /// Only what players want goes over the network. Where it has not come yet each end goes on with what was held
 /// last; when it comes and is another, the runners go back to that tick and all is played again, in the same call.
-/// So all ends come to the same to the bit, if their steppers do the same: digests are compared once a second.
+/// So all ends come to the same to the bit, if their advancers do the same: digests are compared once a second.
 ///
 /// Bytes in, bytes out, and the time; no socket, clock or thread is inside. All memory is taken when it is made.
 /// One thread at a time. The loop of a game, once a frame, at any frame rate:
@@ -111,13 +111,13 @@ class PeerGame {
     /// What time it is, by a clock that counts real seconds and never goes back, from any start.
     void tell_time(Seconds now) noexcept;
     /// Takes a packet in. What has turned out otherwise is played again here, in the same call.
-    void receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept;
+    void receive(std::span<const std::byte> bytes, Advancer& advancer) noexcept;
     /// Whether the next tick is to be played by now: it is time, and what the others wanted is known recently enough.
     [[nodiscard]] bool due() const;
     /// When it will be at the earliest, by the clock of `tell_time`.
     [[nodiscard]] Seconds due_at() const;
     /// Goes on by one tick. `intent` counts after PeerGameConfig::input_delay. Does nothing unless a tick is due.
-    void tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra = {}) noexcept;
+    void tick(const Intent& intent, Advancer& advancer, const ExtraBytes& extra = {}) noexcept;
     /// The part of a tick that has passed since the last one was due, 0 to 1.
     [[nodiscard]] double tick_part() const;
     /// The packets to send now, one by one.

@@ -101,8 +101,8 @@ struct Neighbour {
     Capsule body;
 };
 
-/// What a stepper learns about the tick.
-struct StepContext {
+/// What a advancer learns about the tick.
+struct AdvanceContext {
     Tick tick;         ///< that is played
     Seconds dt;        ///< its length
     RunnerKey runner;  ///< that is moved: a game's own collision may keep things for it
@@ -117,29 +117,29 @@ struct StepContext {
 /// Moves runners on by one tick, at the server and, for prediction, at its client: with the same chart, runner,
 /// intent and tick it must do the same to the bit at both. A game with a world of its own derives from it; `tick`
 /// tells it where moving parts stand. At the server it may look at an intent before it plays it, and play another.
-class Stepper {
+class Advancer {
   public:
-    virtual ~Stepper() = default;
-    [[nodiscard]] virtual Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                                      const StepContext& context) noexcept = 0;
+    virtual ~Advancer() = default;
+    [[nodiscard]] virtual Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                                const AdvanceContext& context) noexcept = 0;
     /// Whether it is to be told where the others are. At a client that costs a little for each of them and tick.
     [[nodiscard]] virtual bool wants_others() const noexcept { return false; }
 };
 
 /// Open flat ground.
-class OpenGround final : public Stepper {
+class OpenGround final : public Advancer {
   public:
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                              const StepContext& context) noexcept override;
+    [[nodiscard]] Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                        const AdvanceContext& context) noexcept override;
 };
 
 /// A world without moving parts.
-class InTerrain final : public Stepper {
+class InTerrain final : public Advancer {
   public:
     /// The terrain must live as long as this.
     explicit InTerrain(const Terrain& terrain) : terrain_(terrain) {}
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                              const StepContext& context) noexcept override;
+    [[nodiscard]] Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                        const AdvanceContext& context) noexcept override;
 
   private:
     const Terrain& terrain_;

@@ -171,7 +171,7 @@ class Server {
     /// The transport knows that the peer is gone: as if it had said goodbye. Without it, silence tells.
     void disconnected(PeerId peer) noexcept;
     /// Plays one tick, due or not: one intent of each client, every runner, then the snapshots that are due.
-    void tick(Stepper& stepper) noexcept;
+    void tick(Advancer& advancer) noexcept;
     /// The packets to send now, one by one.
     [[nodiscard]] std::optional<OutgoingPacket> next_packet() noexcept;
     /// What happened to clients, oldest first. Ask until there is nothing more, at least once a tick.

@@ -16,13 +16,13 @@
 namespace cursimeter::rehearsal {
 
 /// A course as a world of a link, its platforms moved by the tick, for runners of these charts.
-class OnCourse final : public link::Stepper {
+class OnCourse final : public link::Advancer {
   public:
     OnCourse(const Course& course, const std::vector<Chart>& charts, double tick_rate);
     OnCourse(const Course& course, const Chart& chart, double tick_rate)
         : OnCourse(course, std::vector{chart}, tick_rate) {}
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                              const link::StepContext& context) noexcept override;
+    [[nodiscard]] Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                        const link::AdvanceContext& context) noexcept override;
 
   private:
     /// Each chart reads zones by names of its own.

@@ -49,7 +49,7 @@ void Client::tell_time(Seconds now) noexcept {
     }
 }
 
-void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept {
+void Client::receive(std::span<const std::byte> bytes, Advancer& advancer) noexcept {
     Work& w = *work_;
     ++w.statistics.packets_in;
     w.statistics.bytes_in += bytes.size();
@@ -73,7 +73,7 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     }
     w.heard = w.clock.now();
     if (kind == wire::Kind::snapshot) {
-        w.take_snapshot(*body, stepper);
+        w.take_snapshot(*body, advancer);
     } else if (kind == wire::Kind::goodbye) {
         const auto goodbye = wire::read_body<wire::Goodbye>(*body);
         w.words = goodbye.words;
@@ -83,11 +83,11 @@ void Client::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcep
     }
 }
 
-void Client::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra) noexcept {
-    tick_players(std::span(&intent, 1), stepper, std::span(&extra, 1));
+void Client::tick(const Intent& intent, Advancer& advancer, const ExtraBytes& extra) noexcept {
+    tick_players(std::span(&intent, 1), advancer, std::span(&extra, 1));
 }
 
-void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
+void Client::tick_players(std::span<const Intent> intents, Advancer& advancer,
                           std::span<const ExtraBytes> extras) noexcept {
     Work& w = *work_;
     if (!due()) {
@@ -109,7 +109,7 @@ void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
         return;
     }
     if (const std::uint32_t skipped = w.lead.skip(w.clock.now(), w.clock.stood_still()); skipped > 0) {
-        w.skip(skipped, stepper);
+        w.skip(skipped, advancer);
     }
     if (w.greets()) {
         w.say_hello();
@@ -117,14 +117,14 @@ void Client::tick_players(std::span<const Intent> intents, Stepper& stepper,
     w.lead.play();
     for (std::size_t i = 0; i < w.players.size(); ++i) {
         w.players[i].tick(i < intents.size() ? intents[i] : Intent{},
-                          i < extras.size() ? extras[i] : ExtraBytes{}, stepper);
+                          i < extras.size() ? extras[i] : ExtraBytes{}, advancer);
     }
     w.note_view();
     w.take_sample();
     w.to_send = Work::ToSend::intents;
 }
 
-void Client::Work::skip(std::uint32_t ticks, Stepper& stepper) {
+void Client::Work::skip(std::uint32_t ticks, Advancer& advancer) {
     if (ticks > most_skipped) {
         for (Prediction& player : players) {
             player.leap(ticks);
@@ -133,7 +133,7 @@ void Client::Work::skip(std::uint32_t ticks, Stepper& stepper) {
         // Tick by tick: they may be in each other's way.
         for (std::uint32_t i = 0; i < ticks; ++i) {
             for (Prediction& player : players) {
-                player.hold(stepper);
+                player.hold(advancer);
             }
         }
     }
@@ -188,10 +188,10 @@ std::optional<std::span<const std::byte>> Client::next_message() noexcept {
     return work_->messages.next();
 }
 
-void Client::play_again(Tick since, Stepper& stepper) noexcept {
+void Client::play_again(Tick since, Advancer& advancer) noexcept {
     if (work_->phase == Phase::joined) {
         for (Prediction& player : work_->players) {
-            player.play_again(since, stepper, work_->statistics);
+            player.play_again(since, advancer, work_->statistics);
         }
     }
 }

@@ -73,7 +73,7 @@ bool Client::Work::read_runners(const wire::SnapshotHead& head, wire::Reader& re
 
 void Client::Work::take_own(const wire::SnapshotHead& head,
                             const std::array<std::optional<Runner>, most_players>& exact, Tick tick,
-                            Stepper& stepper) {
+                            Advancer& advancer) {
     if (head.any_intent) {
         const std::uint32_t intent = expand(head.newest, now().value);
         if (keeps(Tick{intent})) {
@@ -97,24 +97,24 @@ void Client::Work::take_own(const wire::SnapshotHead& head,
             player.lose_runner();
         } else if (exact[i]) {
             const std::uint64_t before = statistics.corrections;
-            player.take_exact({own.place, own.life}, own.chart, tick, *exact[i], stepper, statistics);
+            player.take_exact({own.place, own.life}, own.chart, tick, *exact[i], advancer, statistics);
             corrected[i] = statistics.corrections != before;
         } else if (own.agreed != 0) {
             player.take_agreed(tick - (own.agreed - 1), statistics);
         }
     }
-    if (statistics.corrections == corrections || !stepper.wants_others()) {
+    if (statistics.corrections == corrections || !advancer.wants_others()) {
         return;
     }
     // Those at this client see each other: what one did otherwise the rest may have met.
     for (std::size_t i = 0; i < players.size(); ++i) {
         if (!corrected[i]) {
-            players[i].play_again(tick + 1, stepper, statistics);
+            players[i].play_again(tick + 1, advancer, statistics);
         }
     }
 }
 
-void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& stepper) {
+void Client::Work::take_snapshot(std::span<const std::byte> bytes, Advancer& advancer) {
     wire::Reader reader(bytes);
     wire::SnapshotHead head;
     head.players = players.size();
@@ -165,7 +165,7 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
         // It is told by one that was lost: of no use for the others, and so not acknowledged.
         ++statistics.baseless;
         if (is_newest) {
-            take_own(head, exact, tick, stepper);
+            take_own(head, exact, tick, advancer);
         }
         return;
     }
@@ -179,7 +179,7 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Stepper& step
         }
         came = newest && later < 64 ? came << static_cast<unsigned>(later) | 1U : 1U;
         newest = number;
-        take_own(head, exact, tick, stepper);
+        take_own(head, exact, tick, advancer);
     } else {
         came |= std::uint64_t{1} << static_cast<unsigned>(-later);
     }

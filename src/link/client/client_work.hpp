@@ -99,19 +99,20 @@ struct Client::Work {
     void take_welcome(const wire::Welcome& welcome);
     void take_refusal(std::span<const std::byte> bytes);
     void take_unknown();
-    void take_snapshot(std::span<const std::byte> bytes, Stepper& stepper);
+    void take_snapshot(std::span<const std::byte> bytes, Advancer& advancer);
     /// Reads the whole runners that a snapshot has, nothing where it has none. Returns false if one is nonsense.
     [[nodiscard]] bool read_runners(const wire::SnapshotHead& head, wire::Reader& reader,
                                     std::array<std::optional<Runner>, most_players>& exact) const;
     /// What the newest snapshot says of the own runners and their intents.
     void take_own(const wire::SnapshotHead& head,
-                  const std::array<std::optional<Runner>, most_players>& exact, Tick tick, Stepper& stepper);
+                  const std::array<std::optional<Runner>, most_players>& exact, Tick tick,
+                  Advancer& advancer);
     /// The server had an intent of this client when it sent the news of `tick`.
     void note_input_delay(std::uint32_t intent, Tick tick);
     /// Shows the others at the time that it is.
     void show_others();
     /// Goes on at once, with what is held, to catch up with the server.
-    void skip(std::uint32_t ticks, Stepper& stepper);
+    void skip(std::uint32_t ticks, Advancer& advancer);
     void say_hello();
     void note_figures();
     void take_sample();

@@ -35,7 +35,7 @@ Others::Others(const ClientConfig& config, const std::vector<Chart>& charts)
 
 void Others::start(std::uint32_t snapshot_every) {
     every_ = snapshot_every;
-    steps_ = {dt_, snapshot_every};
+    interval_ = {dt_, snapshot_every};
     for (Other& other : others_) {
         other.known = other.visible = false;
         other.told = 0;
@@ -53,7 +53,7 @@ const Others::Kept* Others::kept(const Other& other, SnapshotNumber number) cons
 
 Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber now,
                         const Replica* wishes) const {
-    return predict_to(casts_[other.chart], steps_, other.kept[base % other.kept.size()].replica, base, now,
+    return predict_to(casts_[other.chart], interval_, other.kept[base % other.kept.size()].replica, base, now,
                       wishes);
 }
 
@@ -65,8 +65,9 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
     detail::ActionMask presses =
         wishes != nullptr ? wishes->replica.on & ~now.on : 0U;  // that do not count yet
     if (wishes != nullptr) {
-        const auto ahead = static_cast<std::int32_t>(wishes->replica.changed - from.number * steps_.fine());
-        wished = std::max(0.0, ahead / static_cast<double>(fine_steps));
+        const auto ahead =
+            static_cast<std::int32_t>(wishes->replica.changed - from.number * interval_.fine());
+        wished = std::max(0.0, ahead / static_cast<double>(fine_per_tick));
         pressed = wishes->pressed.value_or(wished);
     }
     for (;;) {
@@ -102,7 +103,7 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
         for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
             const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
             const wire::ToldEvent& event = other.events[number % event_places];
-            const double at = event.time / static_cast<double>(fine_steps) - begun;
+            const double at = event.time / static_cast<double>(fine_per_tick) - begun;
             if (event.kind == EventKind::entered && event.subject == after.replica.state && at > lead.bend &&
                 at < whole) {
                 lead.bend = at;
@@ -268,7 +269,7 @@ void Others::tell_events(double time) {
         Other& other = others_[key.place];
         while (other.here.test(other.next_event % event_places) && events_.size() < events_.capacity()) {
             const wire::ToldEvent& event = other.events[other.next_event % event_places];
-            const double at = event.time / static_cast<double>(fine_steps);
+            const double at = event.time / static_cast<double>(fine_per_tick);
             if (at > time) {
                 break;
             }

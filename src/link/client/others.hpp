@@ -129,7 +129,7 @@ class Others {
     std::vector<Cast> casts_;
     double dt_, half_life_, extrapolate_;
     const Terrain* view_world_ = nullptr;
-    Steps steps_;
+    Interval interval_;
     std::uint32_t every_ = 1;
     double time_ = 0.0, clock_ = 0.0, passed_ = 0.0, fade_ = 1.0;
     std::vector<Other> others_;         ///< by place

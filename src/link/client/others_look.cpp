@@ -29,8 +29,8 @@ Look Others::look_between(const Other& other, const Kept& before, const Kept& af
     const Look from = look_of(before.replica), to = look_of(after.replica);
     // What is told is when anything wanted changed first since the snapshot before: all there is to know of one
     // interval. A hand that was still turns from then on.
-    const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * steps_.fine());
-    const double begun = changed / static_cast<double>(fine_steps);
+    const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * interval_.fine());
+    const double begun = changed / static_cast<double>(fine_per_tick);
     if (after.number == before.number + 1 && begun > 0.0 && begun < whole) {
         return turned(from, to, std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0));
     }

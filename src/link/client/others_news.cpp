@@ -93,7 +93,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                 return Reading::nonsense;
             }
             one.told = number - age;
-            wire::code_replica(reader, models.replica, one.replica, base, one.told * every_ * fine_steps,
+            wire::code_replica(reader, models.replica, one.replica, base, one.told * every_ * fine_per_tick,
                                [&](const Replica* wishes) {
                                    return base_number == number || one.told < base_number
                                               ? wire::from_nothing(wishes)
@@ -119,7 +119,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                 return Reading::nonsense;
             }
             wire::ToldEvent& event = one.events[one.event_count++];
-            wire::code(reader, models, event, number * every_ * fine_steps);
+            wire::code(reader, models, event, number * every_ * fine_per_tick);
             if (!one.outdated && !charted(casts_[chart].chart, event)) {
                 return Reading::nonsense;
             }
@@ -196,7 +196,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
         if (at >= other.first && (!between.here || between.number != at)) {
             between = {at, true, replica};
         }
-        replica = predict_to(casts_[other.chart], steps_, replica, at, at + 1, nullptr);
+        replica = predict_to(casts_[other.chart], interval_, replica, at, at + 1, nullptr);
     }
     other.kept[number % other.kept.size()] = {number, true, replica};
     other.state = begins ? replica.state : other.state;

@@ -29,7 +29,7 @@ void Prediction::start(Tick tick) {
     offset_ = glm::dvec3(0.0);
 }
 
-void Prediction::play(const StatedIntent& intent, Stepper& stepper, bool first_time) {
+void Prediction::play(const StatedIntent& intent, Advancer& advancer, bool first_time) {
     const Moment& before = moments_[now_.value % ticks_kept];
     now_ = now_ + 1;
     Moment& moment = moments_[now_.value % ticks_kept];
@@ -40,12 +40,12 @@ void Prediction::play(const StatedIntent& intent, Stepper& stepper, bool first_t
     moment.runner = before.runner;
     const PlayedIntent played(intent, dt_);
     neighbours_.clear();
-    if (stepper.wants_others()) {
+    if (advancer.wants_others()) {
         find_neighbours(now_ - 1);
     }
     const Report report =
-        stepper.step(charts_[chart_], moment.runner, played.intent(),
-                     {now_, Seconds{dt_}, *key_, !first_time, intent.extra.bytes(), neighbours_});
+        advancer.advance_runner(charts_[chart_], moment.runner, played.intent(),
+                                {now_, Seconds{dt_}, *key_, !first_time, intent.extra.bytes(), neighbours_});
     if (first_time) {
         report_ = report;
     }
@@ -64,18 +64,18 @@ void Prediction::find_neighbours(Tick tick) {
     }
 }
 
-void Prediction::tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper) {
+void Prediction::tick(const Intent& intent, const ExtraBytes& extra, Advancer& advancer) {
     offset_ *= fade_;
     report_.event_count = 0;
     const std::size_t actions = key_ ? charts_[chart_].action_count() : limits::actions;
     StatedIntent stated = state_intent(intent, dt_, actions_below(actions));
     stated.extra = extra;
-    play(stated, stepper, true);
+    play(stated, advancer, true);
 }
 
-void Prediction::hold(Stepper& stepper) {
+void Prediction::hold(Advancer& advancer) {
     const StatedIntent held = intent(now_).afterwards();
-    play(held, stepper, false);
+    play(held, advancer, false);
 }
 
 void Prediction::leap(std::uint32_t ticks) {
@@ -85,7 +85,7 @@ void Prediction::leap(std::uint32_t ticks) {
 }
 
 void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact,
-                            Stepper& stepper, ClientStatistics& statistics) {
+                            Advancer& advancer, ClientStatistics& statistics) {
     const bool fresh = !key_ || *key_ != key;
     if (!keeps(tick) || now_ - tick < 0) {
         return;  // the next one will do
@@ -101,14 +101,14 @@ void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     chart_ = chart;
     if (fresh) {
         then.runner = exact;
-        go_over(tick, stepper);
+        go_over(tick, advancer);
         owned_since_ = tick;
         offset_ = glm::dvec3(0.0);
         return;
     }
     const glm::dvec3 before = runner().position();
     then.runner = exact;
-    go_over(tick, stepper);
+    go_over(tick, advancer);
     const double distance = fade_from(before);
     const int replayed = now_ - tick;
     ++statistics.corrections;
@@ -117,23 +117,23 @@ void Prediction::take_exact(RunnerKey key, std::size_t chart, Tick tick, const R
     note({tick, distance, replayed});
 }
 
-void Prediction::play_again(Tick since, Stepper& stepper, ClientStatistics& statistics) {
+void Prediction::play_again(Tick since, Advancer& advancer, ClientStatistics& statistics) {
     const Tick before = since - 1;
     if (!key_ || !keeps(before) || before - owned_since_ < 0 || now_ - before <= 0) {
         return;
     }
     const glm::dvec3 place = runner().position();
-    go_over(before, stepper);
+    go_over(before, advancer);
     static_cast<void>(fade_from(place));
     note_replayed(now_ - before, statistics);
 }
 
-void Prediction::go_over(Tick tick, Stepper& stepper) {
+void Prediction::go_over(Tick tick, Advancer& advancer) {
     const Tick last = now_;
     now_ = tick;
     while (now_ - last < 0) {
         const StatedIntent again = intent(now_ + 1);
-        play(again, stepper, false);
+        play(again, advancer, false);
     }
 }
 

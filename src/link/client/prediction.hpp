@@ -24,17 +24,17 @@ class Prediction {
     /// Begins at a tick, without a runner.
     void start(Tick tick);
     /// Plays a tick.
-    void tick(const Intent& intent, const ExtraBytes& extra, Stepper& stepper);
+    void tick(const Intent& intent, const ExtraBytes& extra, Advancer& advancer);
     /// Goes on by a tick with what is held, to catch up with the server.
-    void hold(Stepper& stepper);
+    void hold(Advancer& advancer);
     /// Goes on by many without playing them: the server will say where the runner is.
     void leap(std::uint32_t ticks);
     /// The server's whole state of a tick: taken over if it differs, and everything since played again. Changes nothing if the
     /// tick is not kept: this client has not come to it yet, after a standstill, or left it long ago.
-    void take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Stepper& stepper,
+    void take_exact(RunnerKey key, std::size_t chart, Tick tick, const Runner& exact, Advancer& advancer,
                     ClientStatistics& statistics);
     /// Plays everything from this tick on again.
-    void play_again(Tick since, Stepper& stepper, ClientStatistics& statistics);
+    void play_again(Tick since, Advancer& advancer, ClientStatistics& statistics);
     void lose_runner() { key_.reset(); }
     /// Notes what the server is told about the newest tick: the digest of the runner as it stands now.
     std::uint32_t note_told();
@@ -77,11 +77,11 @@ class Prediction {
         std::uint32_t told = 0;  ///< of its digest, to the server
     };
     static constexpr std::size_t corrections_kept = 64;
-    void play(const StatedIntent& intent, Stepper& stepper, bool first_time);
+    void play(const StatedIntent& intent, Advancer& advancer, bool first_time);
     /// Where all the others are before a tick, in the server's order.
     void find_neighbours(Tick tick);
     /// Plays everything after a tick again.
-    void go_over(Tick tick, Stepper& stepper);
+    void go_over(Tick tick, Advancer& advancer);
     /// Shows the runner where it was, and lets the way to where it is fade; returns its length, m.
     double fade_from(const glm::dvec3& place);
     static void note_replayed(int ticks, ClientStatistics& statistics);

@@ -44,7 +44,7 @@ struct MatchPlayer::Work {
         }
     }
     void take_changes(wire::Reader& reader);
-    void play(wire::Reader& reader, Stepper& stepper);
+    void play(wire::Reader& reader, Advancer& advancer);
 
     const Match& match;
     std::vector<Chart> charts;
@@ -88,12 +88,12 @@ void MatchPlayer::Work::take_changes(wire::Reader& reader) {
     }
 }
 
-void MatchPlayer::Work::play(wire::Reader& reader, Stepper& stepper) {
+void MatchPlayer::Work::play(wire::Reader& reader, Advancer& advancer) {
     bool whole = false;
     match::code_head(reader, models, now.value, now.value, whole);
     take_changes(reader);
     neighbours.clear();
-    for (std::size_t i = 0; stepper.wants_others() && i < places.size(); ++i) {
+    for (std::size_t i = 0; advancer.wants_others() && i < places.size(); ++i) {
         if (places[i].used) {
             neighbours.add(key(i), charts[places[i].chart], places[i].runner);
         }
@@ -110,8 +110,8 @@ void MatchPlayer::Work::play(wire::Reader& reader, Stepper& stepper) {
         place.intent = intent;
         const PlayedIntent wanted(intent, dt.value);
         neighbours.around(i, [&](std::span<const Neighbour> others) {
-            place.report = stepper.step(charts[place.chart], place.runner, wanted.intent(),
-                                        {now, dt, key(i), false, intent.extra.bytes(), others});
+            place.report = advancer.advance_runner(charts[place.chart], place.runner, wanted.intent(),
+                                                   {now, dt, key(i), false, intent.extra.bytes(), others});
         });
         const std::uint64_t came_out = digest(place.runner);
         std::uint32_t told = 0;
@@ -146,7 +146,7 @@ MatchPlayer::~MatchPlayer() = default;
 MatchPlayer::MatchPlayer(MatchPlayer&&) noexcept = default;
 MatchPlayer& MatchPlayer::operator=(MatchPlayer&&) noexcept = default;
 
-bool MatchPlayer::next(Stepper& stepper) {
+bool MatchPlayer::next(Advancer& advancer) {
     Work& w = *work_;
     w.differences.clear();
     if (w.played == w.match.ticks) {
@@ -154,7 +154,7 @@ bool MatchPlayer::next(Stepper& stepper) {
     }
     const Match::Block& block = w.match.blocks[w.played];
     wire::Reader reader(std::span(w.match.bytes).subspan(block.begin, block.size));
-    w.play(reader, stepper);
+    w.play(reader, advancer);
     ++w.played;
     return true;
 }

@@ -180,7 +180,7 @@ double PeerGame::tick_part() const {
     return work_->tick_part();
 }
 
-void PeerGame::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& extra) noexcept {
+void PeerGame::tick(const Intent& intent, Advancer& advancer, const ExtraBytes& extra) noexcept {
     Work& w = *work_;
     if (!due()) {
         return;
@@ -189,7 +189,7 @@ void PeerGame::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& ex
         state_intent(intent, w.tick_seconds(), actions_below(w.rollback.chart(w.config.own).action_count()));
     stated.extra = extra;
     w.rollback.take(w.config.own, stated);
-    w.rollback.tick(stepper);
+    w.rollback.tick(advancer);
     w.statistics.waits += w.waits ? 1 : 0;
     w.waits = false;
     w.pace();
@@ -197,7 +197,7 @@ void PeerGame::tick(const Intent& intent, Stepper& stepper, const ExtraBytes& ex
     w.send_to_all(Work::Other::ToSend::intents);
 }
 
-void PeerGame::receive(std::span<const std::byte> bytes, Stepper& stepper) noexcept {
+void PeerGame::receive(std::span<const std::byte> bytes, Advancer& advancer) noexcept {
     Work& w = *work_;
     ++w.statistics.packets_in;
     w.statistics.bytes_in += bytes.size();
@@ -217,7 +217,7 @@ void PeerGame::receive(std::span<const std::byte> bytes, Stepper& stepper) noexc
             break;
         case wire::Kind::peer_intents:
             w.take_intents(reader);
-            w.rollback.settle(stepper, w.statistics);
+            w.rollback.settle(advancer, w.statistics);
             w.note_comparison();
             break;
         case wire::Kind::peer_state:
@@ -227,7 +227,7 @@ void PeerGame::receive(std::span<const std::byte> bytes, Stepper& stepper) noexc
             const auto goodbye = wire::read_body<wire::PeerGoodbye>(body);
             if (goodbye.player < w.players() && goodbye.player != w.config.own) {
                 w.lose(goodbye.player);
-                w.rollback.settle(stepper, w.statistics);
+                w.rollback.settle(advancer, w.statistics);
             }
             break;
         }

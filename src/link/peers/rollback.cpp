@@ -76,9 +76,9 @@ StatedIntent Rollback::expected(const Player& player, std::uint32_t tick) const 
     return next;
 }
 
-void Rollback::play(Stepper& stepper, bool first_time) {
+void Rollback::play(Advancer& advancer, bool first_time) {
     neighbours_.clear();
-    for (std::size_t i = 0; stepper.wants_others() && i < players_.size(); ++i) {
+    for (std::size_t i = 0; advancer.wants_others() && i < players_.size(); ++i) {
         neighbours_.add(key(i), chart(i), runner(i, now_));
     }
     ++now_;
@@ -90,7 +90,7 @@ void Rollback::play(Stepper& stepper, bool first_time) {
         const PlayedIntent played(moment.played, dt_);
         Report report;
         neighbours_.around(i, [&](std::span<const Neighbour> others) {
-            report = stepper.step(
+            report = advancer.advance_runner(
                 chart(i), moment.runner, played.intent(),
                 {Tick{now_}, Seconds{dt_}, key(i), !first_time, moment.played.extra.bytes(), others});
         });
@@ -114,14 +114,14 @@ void Rollback::play(Stepper& stepper, bool first_time) {
     }
 }
 
-void Rollback::tick(Stepper& stepper) {
+void Rollback::tick(Advancer& advancer) {
     for (Player& player : players_) {
         player.offset *= fade_;
     }
-    play(stepper, true);
+    play(advancer, true);
 }
 
-void Rollback::settle(Stepper& stepper, PeerStatistics& statistics) {
+void Rollback::settle(Advancer& advancer, PeerStatistics& statistics) {
     if (changed_ > now_) {
         changed_ = unchanged;
         return;
@@ -135,7 +135,7 @@ void Rollback::settle(Stepper& stepper, PeerStatistics& statistics) {
     changed_ = unchanged;
     const auto replayed = static_cast<int>(last - now_);
     while (now_ < last) {
-        play(stepper, false);
+        play(advancer, false);
     }
     for (std::size_t i = 0; i < players_.size(); ++i) {
         glm::dvec3& offset = players_[i].offset;

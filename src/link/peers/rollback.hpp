@@ -24,9 +24,9 @@ class Rollback {
     void end(std::size_t player, std::uint32_t last);
 
     /// Plays the next tick.
-    void tick(Stepper& stepper);
+    void tick(Advancer& advancer);
     /// Plays again from the first tick for which something else was known afterwards.
-    void settle(Stepper& stepper, PeerStatistics& statistics);
+    void settle(Advancer& advancer, PeerStatistics& statistics);
 
     [[nodiscard]] std::uint32_t now() const { return now_; }
     /// The newest tick of which a player's intent is known, with all before it.
@@ -69,7 +69,7 @@ class Rollback {
         Report report;
         glm::dvec3 offset{0.0};  ///< of the shown place, fading
     };
-    void play(Stepper& stepper, bool first_time);
+    void play(Advancer& advancer, bool first_time);
     void note_change(std::size_t player, std::uint32_t tick, const StatedIntent& intent);
     [[nodiscard]] StatedIntent expected(const Player& player, std::uint32_t tick) const;
 

@@ -60,7 +60,7 @@ void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before
         state.around.wall_normal = glm::vec3(heading);
     }
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
-        state.meters[i].level = chart.meters[i].capacity * replica.level[i] / replica_meter_steps;
+        state.meters[i].level = chart.meters[i].capacity * replica.level[i] / replica_meter_units;
         state.above[i] = detail::marks_at_or_below(chart.meters[i], state.meters[i].level);
     }
     for (std::size_t i = 0; i < chart.blocks.size(); ++i) {
@@ -95,7 +95,7 @@ Look turned(const Look& from, const Look& to, double part) {
 }
 
 Look look_of(const Replica& replica) {
-    return {yaw_of(replica), replica.pitch * (turn / 4.0 / replica_pitch_steps)};
+    return {yaw_of(replica), replica.pitch * (turn / 4.0 / replica_pitch_units)};
 }
 
 glm::dvec3 position_of(const Replica& replica) {
@@ -147,26 +147,26 @@ Replica predict(const Cast& cast, const Replica& replica, double seconds, detail
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         // The chart knows what drains and what is spent, the rate whether a refill has begun.
         const double level =
-            detail::level_now(chart, state, i) / chart.meters[i].capacity * replica_meter_steps;
-        const double refilled = std::max(0.0, replica.rate[i] / rate_steps * seconds * replica_meter_steps);
+            detail::level_now(chart, state, i) / chart.meters[i].capacity * replica_meter_units;
+        const double refilled = std::max(0.0, replica.rate[i] / rate_steps * seconds * replica_meter_units);
         next.level[i] =
-            whole(level < replica.level[i] ? level : replica.level[i] + refilled, 0, replica_meter_steps);
+            whole(level < replica.level[i] ? level : replica.level[i] + refilled, 0, replica_meter_units);
     }
     return next;
 }
 
-Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica, std::uint32_t from,
+Replica predict_to(const Cast& cast, const Interval& interval, const Replica& replica, std::uint32_t from,
                    std::uint32_t to, const Replica* wishes) {
     Replica now = replica;
     for (std::uint32_t at = from; at != to; ++at) {
         detail::ActionMask on_before = now.on;
-        double seconds = steps.seconds();
+        double seconds = interval.seconds();
         if (wishes != nullptr) {
-            const FineTime begin = at * steps.fine();
+            const FineTime begin = at * interval.fine();
             const auto until = static_cast<std::int32_t>(wishes->changed - begin);
-            if (until < static_cast<std::int32_t>(steps.fine())) {
+            if (until < static_cast<std::int32_t>(interval.fine())) {
                 if (until > 0) {
-                    const double part = until * steps.tick_seconds / fine_steps;
+                    const double part = until * interval.tick_seconds / fine_per_tick;
                     now = predict(cast, now, part, on_before);
                     seconds -= part;
                 }
@@ -184,9 +184,9 @@ Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica,
 
 Replica rounded(const Replica& replica) {
     const auto round = [](std::int32_t value) {
-        const std::int32_t steps = (value + told_step / 2) >= 0 ? (value + told_step / 2) / told_step
-                                                                : -((-value + told_step / 2 - 1) / told_step);
-        return steps * told_step;
+        const std::int32_t units = (value + told_unit / 2) >= 0 ? (value + told_unit / 2) / told_unit
+                                                                : -((-value + told_unit / 2 - 1) / told_unit);
+        return units * told_unit;
     };
     Replica told = replica;
     for (std::size_t i = 0; i < 3; ++i) {

@@ -17,23 +17,23 @@ namespace cursimeter::link {
 
 /// Numbers are kept finer than they are told, so that a replica that goes on by itself does not drift: what is told is
 /// a multiple of this.
-inline constexpr std::int32_t told_step = 16;
-inline constexpr double replica_length = 0.01 / told_step;  ///< m; unit of positions, told to 1 cm
-inline constexpr double replica_speed = 0.01 / told_step;   ///< m/s; unit of velocities, told to 1 cm/s
+inline constexpr std::int32_t told_unit = 16;
+inline constexpr double replica_length = 0.01 / told_unit;  ///< m; unit of positions, told to 1 cm
+inline constexpr double replica_speed = 0.01 / told_unit;   ///< m/s; unit of velocities, told to 1 cm/s
 inline constexpr double replica_age = 1.0 / 256;            ///< s; unit of the time in a state
-inline constexpr int replica_yaw_steps = 4096;              ///< per turn
-inline constexpr int replica_pitch_steps = 512;             ///< from level to straight up
-inline constexpr int replica_meter_steps = 64 * told_step;  ///< from empty to full
+inline constexpr int replica_yaw_units = 4096;              ///< per turn
+inline constexpr int replica_pitch_units = 512;             ///< from level to straight up
+inline constexpr int replica_meter_units = 64 * told_unit;  ///< from empty to full
 inline constexpr std::int32_t no_floor = INT32_MIN;
 
 /// How far a replica may be off before it is told anew.
 namespace tolerance {
-inline constexpr std::int32_t position = told_step;      ///< 1 cm per axis
-inline constexpr std::int32_t velocity = 4 * told_step;  ///< 4 cm/s per axis
-inline constexpr std::int32_t yaw = 6;                   ///< of replica_yaw_steps: half a degree
-inline constexpr std::int32_t pitch = 3;                 ///< of replica_pitch_steps: half a degree
+inline constexpr std::int32_t position = told_unit;      ///< 1 cm per axis
+inline constexpr std::int32_t velocity = 4 * told_unit;  ///< 4 cm/s per axis
+inline constexpr std::int32_t yaw = 6;                   ///< of replica_yaw_units: half a degree
+inline constexpr std::int32_t pitch = 3;                 ///< of replica_pitch_units: half a degree
 inline constexpr std::int32_t pace = 4;                  ///< in 1/1024
-inline constexpr std::int32_t meter = 2 * told_step;     ///< 3 %
+inline constexpr std::int32_t meter = 2 * told_unit;     ///< 3 %
 }  // namespace tolerance
 
 struct ReplicaModifier {
@@ -48,8 +48,8 @@ struct Replica {
     std::array<std::int32_t, 3> velocity{};  ///< replica_speed; its own
     std::array<std::int32_t, 3> drift{};     ///< replica_speed; what carries it besides, and slopes
     std::int32_t floor = no_floor;           ///< replica_length; where it would land
-    std::uint16_t yaw = 0;                   ///< replica_yaw_steps
-    std::int16_t pitch = 0;                  ///< replica_pitch_steps
+    std::uint16_t yaw = 0;                   ///< replica_yaw_units
+    std::int16_t pitch = 0;                  ///< replica_pitch_units
     std::int8_t forward = 0, side = 0;       ///< the move wanted, in 1/127
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
@@ -63,7 +63,7 @@ struct Replica {
     detail::MeterMask spent = 0;
     std::uint8_t teleports = 0;  ///< counts placements by the game, modulo 4
     bool faces_movement = false, grounded = true, headroom = true, cut = false, locked = false;
-    std::array<std::int32_t, limits::meters> level{};  ///< of replica_meter_steps
+    std::array<std::int32_t, limits::meters> level{};  ///< of replica_meter_units
     std::array<std::int8_t, limits::meters> rate{};    ///< of the capacity per second, in 1/64
     std::array<ReplicaModifier, limits::modifiers> modifiers{};
 
@@ -81,7 +81,7 @@ struct Cast {
 
 /// Time in 1/16 ticks, as far as it fits.
 using FineTime = std::uint32_t;
-inline constexpr std::uint32_t fine_steps = 16;  ///< per tick
+inline constexpr std::uint32_t fine_per_tick = 16;  ///< per tick
 
 /// The truth in whole numbers. `rising` is the speed at which solid ground lifts it, m/s.
 [[nodiscard]] Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports);
@@ -103,20 +103,20 @@ void take_wishes(const Replica& from, Replica& replica);
                               detail::ActionMask on_before);
 
 /// How both ends take a replica from one snapshot to another.
-struct Steps {
+struct Interval {
     double tick_seconds = 0.0;
     std::uint32_t every = 1;  ///< ticks from one snapshot to the next
     [[nodiscard]] double seconds() const { return every * tick_seconds; }
-    [[nodiscard]] FineTime fine() const { return every * fine_steps; }
+    [[nodiscard]] FineTime fine() const { return every * fine_per_tick; }
 };
 /// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants what that says from
 /// `wishes->changed` on.
-[[nodiscard]] Replica predict_to(const Cast& cast, const Steps& steps, const Replica& replica,
+[[nodiscard]] Replica predict_to(const Cast& cast, const Interval& interval, const Replica& replica,
                                  std::uint32_t from, std::uint32_t to, const Replica* wishes);
 /// The prediction where it is near enough to the truth, the truth in what is not.
 [[nodiscard]] Replica settle_on(const Replica& predicted, const Replica& truth);
 
-/// What can be told of it: the nearest multiples of told_step.
+/// What can be told of it: the nearest multiples of told_unit.
 [[nodiscard]] Replica rounded(const Replica& replica);
 
 /// The look on the short way from one to another: 0 the one, 1 the other, beyond it further on.

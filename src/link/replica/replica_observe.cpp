@@ -57,7 +57,7 @@ void observe_meters(const Cast& cast, const Runner& runner, Replica& replica) {
     const RunnerState& state = RunnerAccess::state(runner);
     for (std::size_t i = 0; i < chart.meters.size(); ++i) {
         const MeterReading reading = read_meter(cast.chart, runner, MeterId{static_cast<std::uint8_t>(i)});
-        replica.level[i] = whole(reading.fraction * replica_meter_steps, 0, replica_meter_steps);
+        replica.level[i] = whole(reading.fraction * replica_meter_units, 0, replica_meter_units);
         const double rate = state.meters[i].rate / chart.meters[i].capacity;
         replica.rate[i] = static_cast<std::int8_t>(whole(rate * rate_steps, -127, 127));
     }
@@ -100,10 +100,10 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
 void observe_wishes(const Runner& runner, Replica& replica) {
     const RunnerState& state = RunnerAccess::state(runner);
     const double turns = state.look_yaw / turn;
-    replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_steps, 0, 1e6) %
-                                             replica_yaw_steps);
-    replica.pitch = static_cast<std::int16_t>(whole(state.look_pitch / (turn / 4.0) * replica_pitch_steps,
-                                                    -replica_pitch_steps, replica_pitch_steps));
+    replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_units, 0, 1e6) %
+                                             replica_yaw_units);
+    replica.pitch = static_cast<std::int16_t>(whole(state.look_pitch / (turn / 4.0) * replica_pitch_units,
+                                                    -replica_pitch_units, replica_pitch_units));
     const double stick =
         std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
     replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -127, 127));
@@ -123,9 +123,9 @@ bool operator==(const Replica& a, const Replica& b) {
 }
 
 bool wishes_differ(const Replica& a, const Replica& b) {
-    const std::int32_t turned = (a.yaw - b.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1);
+    const std::int32_t turned = (a.yaw - b.yaw + replica_yaw_units / 2) & (replica_yaw_units - 1);
     return a.forward != b.forward || a.side != b.side || a.on != b.on ||
-           a.faces_movement != b.faces_movement || off(turned, replica_yaw_steps / 2, tolerance::yaw) ||
+           a.faces_movement != b.faces_movement || off(turned, replica_yaw_units / 2, tolerance::yaw) ||
            off(a.pitch, b.pitch, tolerance::pitch);
 }
 

@@ -23,8 +23,8 @@ inline std::int32_t whole_speed(double speed) {
 }
 
 inline double yaw_of(const Replica& replica) {
-    const int step = replica.yaw >= replica_yaw_steps / 2 ? replica.yaw - replica_yaw_steps : replica.yaw;
-    return step * (turn / replica_yaw_steps);
+    const int yaw = replica.yaw >= replica_yaw_units / 2 ? replica.yaw - replica_yaw_units : replica.yaw;
+    return yaw * (turn / replica_yaw_units);
 }
 
 inline glm::dvec3 vector_of(const std::array<std::int32_t, 3>& parts, double unit) {

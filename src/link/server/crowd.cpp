@@ -9,7 +9,7 @@
 namespace cursimeter::link {
 Crowd::Crowd(const std::vector<Chart>& charts, const ServerConfig& config)
     : dt_(1.0 / config.tick_rate),
-      steps_{1.0 / config.tick_rate, config.snapshot_every},
+      interval_{1.0 / config.tick_rate, config.snapshot_every},
       told_events_(config.events),
       actors_(config.runners),
       neighbours_(config.runners) {
@@ -71,10 +71,10 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
     }
     wire::ToldEvent& told = actor.events[actor.next_event % events_kept];
     ++actor.next_event;
-    const double part = std::floor(event.at / dt_ * fine_steps);
-    const double most = fine_steps;
-    told.time =
-        (tick.value - 1) * fine_steps + static_cast<std::uint32_t>(part > 0.0 ? std::min(part, most) : 0.0);
+    const double part = std::floor(event.at / dt_ * fine_per_tick);
+    const double most = fine_per_tick;
+    told.time = (tick.value - 1) * fine_per_tick +
+                static_cast<std::uint32_t>(part > 0.0 ? std::min(part, most) : 0.0);
     told.kind = event.kind;
     told.subject = event.subject;
     told.which = event.which;
@@ -96,8 +96,8 @@ void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
     const bool tapped = (actor.pressed & ~wishes.on) != 0;
     if (!actor.wished_at && (tapped || wishes_differ(wishes, actor.wishes))) {
         const double at = intent.changes.empty() ? 0.0 : intent.changes.front().at / dt_;
-        actor.wished_at = (tick.value - 1) * fine_steps +
-                          static_cast<FineTime>(std::clamp(at, 0.0, 1.0) * (fine_steps - 1));
+        actor.wished_at = (tick.value - 1) * fine_per_tick +
+                          static_cast<FineTime>(std::clamp(at, 0.0, 1.0) * (fine_per_tick - 1));
     }
     actor.wishes = wishes;
 }
@@ -112,7 +112,7 @@ void Crowd::note_neighbours(bool wanted) {
     }
 }
 
-void Crowd::step(Actor& actor, const StatedIntent& intent, Stepper& stepper, Tick tick) {
+void Crowd::advance(Actor& actor, const StatedIntent& intent, Advancer& advancer, Tick tick) {
     const Chart& chart = cast(actor).chart;
     const double height = actor.runner.position().z;
     const bool grounded = actor.runner.grounded();
@@ -120,7 +120,8 @@ void Crowd::step(Actor& actor, const StatedIntent& intent, Stepper& stepper, Tic
     actor.played = intent;
     const PlayedIntent played(intent, dt_);
     neighbours_.around(place, [&](std::span<const Neighbour> others) {
-        actor.report = stepper.step(chart, actor.runner, played.intent(),
+        actor.report =
+            advancer.advance_runner(chart, actor.runner, played.intent(),
                                     {tick, Seconds{dt_}, key(place), false, intent.extra.bytes(), others});
     });
     for (const Event& event : actor.report.events()) {
@@ -147,7 +148,7 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         const Cast& from = cast(actor);
         Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
         truth.on |= actor.pressed;
-        truth.changed = actor.wished_at.value_or((number - 1) * steps_.fine());
+        truth.changed = actor.wished_at.value_or((number - 1) * interval_.fine());
         actor.pressed = 0;
         actor.wished_at.reset();
         Replica& now = actor.told[number % wire::replicas_kept];
@@ -160,7 +161,7 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         const Replica& before = actor.told[(number - 1) % wire::replicas_kept];
         const bool wished = wishes_differ(before, truth);
         const Replica predicted =
-            predict_to(from, steps_, before, number - 1, number, wished ? &truth : nullptr);
+            predict_to(from, interval_, before, number - 1, number, wished ? &truth : nullptr);
         now = settle_on(predicted, truth);
         if (wished || actor.wanted_whole || !(now == predicted)) {
             now = rounded(now);
@@ -175,7 +176,7 @@ Replica Crowd::expected(std::size_t place, SnapshotNumber base) const {
     const Replica& from = actor.told[base % wire::replicas_kept];
     const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];
     const bool wished = !same_wishes(from, to);
-    return rounded(predict_to(cast(actor), steps_, from, base, actor.refreshed, wished ? &to : nullptr));
+    return rounded(predict_to(cast(actor), interval_, from, base, actor.refreshed, wished ? &to : nullptr));
 }
 
 std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {

@@ -71,8 +71,8 @@ class Crowd {
     }
 
     /// Moves one runner on; notes its events and where it is then.
-    void step(Actor& actor, const StatedIntent& intent, Stepper& stepper, Tick tick);
-    /// Notes where all are before a tick, for a stepper that wants to know.
+    void advance(Actor& actor, const StatedIntent& intent, Advancer& advancer, Tick tick);
+    /// Notes where all are before a tick, for a advancer that wants to know.
     void note_neighbours(bool wanted);
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
@@ -87,7 +87,7 @@ class Crowd {
 
     std::vector<Cast> casts_;
     double dt_;
-    Steps steps_;
+    Interval interval_;
     EventMask told_events_;
     std::vector<Actor> actors_;
     Neighbours neighbours_;  ///< before this tick, if they are wanted

@@ -46,16 +46,16 @@ bool Server::Work::hears(const Seat& seat, SnapshotNumber number) const {
     return number % std::max(snapshots, SnapshotNumber{1}) == 0;
 }
 
-void Server::Work::step(std::size_t place, Stepper& stepper) {
+void Server::Work::advance_at(std::size_t place, Advancer& advancer) {
     Actor& actor = crowd.actors()[place];
     Seat* seat = actor.owner ? &seats[actor.owner->index] : nullptr;
     if (seat == nullptr) {
-        crowd.step(actor, actor.directed, stepper, now);
+        crowd.advance(actor, actor.directed, advancer, now);
         return;
     }
     // Whoever is away wants nothing.
     const bool here = seat->connected && actor.player < seat->player_count;
-    crowd.step(actor, here ? seat->players[actor.player].wanted : StatedIntent{}, stepper, now);
+    crowd.advance(actor, here ? seat->players[actor.player].wanted : StatedIntent{}, advancer, now);
     if (here) {
         seat->compare(now, actor.player, actor.runner);
     }
@@ -177,7 +177,7 @@ void Server::disconnected(PeerId peer) noexcept {
     }
 }
 
-void Server::tick(Stepper& stepper) noexcept {
+void Server::tick(Advancer& advancer) noexcept {
     Work& w = *work_;
     w.now = w.now + 1;
     w.due_at += w.tick_seconds();
@@ -196,10 +196,10 @@ void Server::tick(Stepper& stepper) noexcept {
     if (w.recorder != nullptr) {
         w.recorder->work_->begin(w.crowd, w.now);
     }
-    w.crowd.note_neighbours(stepper.wants_others());
+    w.crowd.note_neighbours(advancer.wants_others());
     for (std::size_t i = 0; i < w.crowd.actors().size(); ++i) {
         if (w.crowd.actors()[i].used) {
-            w.step(i, stepper);
+            w.advance_at(i, advancer);
         }
     }
     if (w.recorder != nullptr) {

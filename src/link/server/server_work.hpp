@@ -159,7 +159,7 @@ struct Server::Work {
         }
         return actions;
     }
-    void step(std::size_t place, Stepper& stepper);
+    void advance_at(std::size_t place, Advancer& advancer);
     void make_writers(std::size_t count) {
         writers.clear();
         for (std::size_t i = 0; i < count; ++i) {  // each for itself: a copy would leave its room behind

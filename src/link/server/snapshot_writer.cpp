@@ -279,7 +279,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         wire::count(writer, models.age, age);
         Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
         const Replica base = whole ? Replica{} : actor.told[base_number % wire::replicas_kept];
-        wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_steps,
+        wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_per_tick,
                            [&](const Replica* wishes) {
                                return whole ? wire::from_nothing(wishes)
                                             : expected(crowd, place, base_number);
@@ -295,7 +295,7 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         writer.bits(first, 10);
         for (std::uint32_t i = 0; i < telling; ++i) {
             wire::ToldEvent told = actor.events[(first + i) % events_kept];
-            wire::code(writer, models, told, number * every_ * fine_steps);
+            wire::code(writer, models, told, number * every_ * fine_per_tick);
             bool more = i + 1 < telling;
             writer.bit(models.several, more);
         }

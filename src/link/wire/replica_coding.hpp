@@ -39,10 +39,10 @@ template <class Coder>
 void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now) {
     // In whole ticks and the part of one, counted back.
     std::uint32_t ago = now - r.changed;
-    std::uint32_t ticks = ago / fine_steps, rest = ago % fine_steps;
+    std::uint32_t ticks = ago / fine_per_tick, rest = ago % fine_per_tick;
     count(coder, models.since, ticks);
     coder.bits(rest, 4);
-    r.changed = now - (ticks * fine_steps + rest);
+    r.changed = now - (ticks * fine_per_tick + rest);
 
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
         // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
@@ -59,9 +59,9 @@ void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica&
     part(models.turned, r.yaw != base.yaw || r.pitch != base.pitch, [&] {
         // The short way round.
         std::int32_t turned =
-            ((r.yaw - base.yaw + replica_yaw_steps / 2) & (replica_yaw_steps - 1)) - replica_yaw_steps / 2;
+            ((r.yaw - base.yaw + replica_yaw_units / 2) & (replica_yaw_units - 1)) - replica_yaw_units / 2;
         number(coder, models.yaw, turned);
-        r.yaw = static_cast<std::uint16_t>((base.yaw + turned) & (replica_yaw_steps - 1));
+        r.yaw = static_cast<std::uint16_t>((base.yaw + turned) & (replica_yaw_units - 1));
         part(models.pitched, r.pitch != base.pitch, [&] { narrow(models.pitch, r.pitch, base.pitch); });
     });
     part(models.stirred, r.forward != base.forward || r.side != base.side, [&] {
@@ -93,11 +93,11 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
         coder.bit(model, changed);
         value = before != changed;
     };
-    // Both are multiples of told_step.
+    // Both are multiples of told_unit.
     const auto told = [&](NumberModel& model, std::int32_t& value, std::int32_t before) {
-        std::int32_t steps = value / told_step;
-        against(coder, model, steps, before / told_step);
-        value = static_cast<std::int32_t>(static_cast<std::uint32_t>(steps) * std::uint32_t{told_step});
+        std::int32_t units = value / told_unit;
+        against(coder, model, units, before / told_unit);
+        value = static_cast<std::int32_t>(static_cast<std::uint32_t>(units) * std::uint32_t{told_unit});
     };
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
         // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)

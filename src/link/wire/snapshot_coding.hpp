@@ -144,10 +144,10 @@ struct ToldEvent {
 template <class Coder>
 void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now) {
     std::uint32_t ago = now - event.time;
-    std::uint32_t ticks_ago = ago / fine_steps, part = ago % fine_steps;
+    std::uint32_t ticks_ago = ago / fine_per_tick, part = ago % fine_per_tick;
     count(coder, models.ago, ticks_ago);
     coder.bits(part, 4);
-    event.time = now - (ticks_ago * fine_steps + part);
+    event.time = now - (ticks_ago * fine_per_tick + part);
     bool other = event.kind != EventKind::entered;
     coder.bit(models.entered, other);
     if (other) {

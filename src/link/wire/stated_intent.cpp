@@ -11,26 +11,26 @@ namespace {
 void state_move(double forward, double side, std::int16_t& stated_forward, std::int16_t& stated_side) {
     const double length = std::max(1.0, std::hypot(forward, side));
     stated_forward = static_cast<std::int16_t>(
-        whole(forward / length * stated_move_steps, -stated_move_steps, stated_move_steps));
+        whole(forward / length * stated_move_units, -stated_move_units, stated_move_units));
     stated_side = static_cast<std::int16_t>(
-        whole(side / length * stated_move_steps, -stated_move_steps, stated_move_steps));
+        whole(side / length * stated_move_units, -stated_move_units, stated_move_units));
 }
 
 void state_look(double yaw, double pitch, std::int16_t& stated_yaw, std::int16_t& stated_pitch) {
     const double turns = std::fabs(yaw) < 1e9 ? yaw / turn : 0.0;
     const double part = turns - std::floor(turns);
     stated_yaw = static_cast<std::int16_t>(static_cast<std::uint16_t>(
-        static_cast<std::uint32_t>(whole(part * stated_yaw_steps, -stated_yaw_steps, stated_yaw_steps)) &
+        static_cast<std::uint32_t>(whole(part * stated_yaw_units, -stated_yaw_units, stated_yaw_units)) &
         0xffffU));
     stated_pitch = static_cast<std::int16_t>(
-        whole(pitch / (turn / 4.0) * stated_pitch_steps, -stated_pitch_steps, stated_pitch_steps));
+        whole(pitch / (turn / 4.0) * stated_pitch_units, -stated_pitch_units, stated_pitch_units));
 }
 
 double yaw_of(std::int16_t yaw) {
-    return yaw * (turn / stated_yaw_steps);
+    return yaw * (turn / stated_yaw_units);
 }
 double pitch_of(std::int16_t pitch) {
-    return pitch * (turn / 4.0 / stated_pitch_steps);
+    return pitch * (turn / 4.0 / stated_pitch_units);
 }
 
 }  // namespace
@@ -91,9 +91,9 @@ StatedIntent state_intent(const Intent& intent, double dt, std::uint32_t actions
             break;
         }
         StatedChange& said = stated.changes[stated.change_count++];
-        const double at = std::floor(change.at / dt * stated_time_steps);
+        const double at = std::floor(change.at / dt * stated_time_units);
         said.at = static_cast<std::uint16_t>(std::max<std::int32_t>(
-            earliest, at > 0.0 ? static_cast<std::int32_t>(std::min(at, stated_time_steps - 1.0)) : 0));
+            earliest, at > 0.0 ? static_cast<std::int32_t>(std::min(at, stated_time_units - 1.0)) : 0));
         earliest = said.at;
         said.kind = change.kind;
         if (key) {
@@ -108,7 +108,7 @@ StatedIntent state_intent(const Intent& intent, double dt, std::uint32_t actions
 }
 
 PlayedIntent::PlayedIntent(const StatedIntent& stated, double dt) {
-    intent_.move = {stated.forward / stated_move_steps, stated.side / stated_move_steps};
+    intent_.move = {stated.forward / stated_move_units, stated.side / stated_move_units};
     intent_.look = {yaw_of(stated.yaw), pitch_of(stated.pitch)};
     intent_.held = stated.held;
     intent_.facing = stated.faces_movement ? Facing::movement : Facing::look;
@@ -124,12 +124,12 @@ PlayedIntent::PlayedIntent(const StatedIntent& stated, double dt) {
     for (std::size_t i = 0; i < stated.change_count; ++i) {
         const StatedChange& said = stated.changes[i];
         Change& change = changes_[i];
-        change.at = said.at * (dt / stated_time_steps);
+        change.at = said.at * (dt / stated_time_units);
         change.kind = said.kind;
         change.action = ActionId{said.action};
         if (said.kind == ChangeKind::move) {
-            change.x = said.x / stated_move_steps;
-            change.y = said.y / stated_move_steps;
+            change.x = said.x / stated_move_units;
+            change.y = said.y / stated_move_units;
         } else if (said.kind == ChangeKind::look) {
             change.x = yaw_of(said.x);
             change.y = pitch_of(said.y);

@@ -15,10 +15,10 @@
 /// Intents in whole numbers. A client plays what it will send, so that the server plays the same.
 namespace cursimeter::link {
 
-inline constexpr double stated_move_steps = 127.0;
-inline constexpr double stated_yaw_steps = 65536.0;    ///< per turn
-inline constexpr double stated_pitch_steps = 32767.0;  ///< from level to straight up
-inline constexpr double stated_time_steps = 1024.0;    ///< per tick
+inline constexpr double stated_move_units = 127.0;
+inline constexpr double stated_yaw_units = 65536.0;    ///< per turn
+inline constexpr double stated_pitch_units = 32767.0;  ///< from level to straight up
+inline constexpr double stated_time_units = 1024.0;    ///< per tick
 inline constexpr double stated_focus_length = 0.001;   ///< m
 inline constexpr double stated_focus_speed = 0.01;     ///< m/s
 /// Changes in one tick; later ones are left to the next tick's `held`, `move` and `look`.

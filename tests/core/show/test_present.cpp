@@ -18,7 +18,7 @@ namespace {
 
 constexpr double half_turn = 3.141592653589793;
 
-ChartSpec stepper(GainSpec gain = {}) {
+ChartSpec advancer(GainSpec gain = {}) {
     ChartSpec spec = bearer(gain);
     spec.states[0].stride = 0.8;
     spec.states[1].stride = 1.3;
@@ -28,7 +28,7 @@ ChartSpec stepper(GainSpec gain = {}) {
 }  // namespace
 
 TEST_CASE("footsteps follow the distance: twice the speed, twice the pace") {
-    const Chart chart = compile(stepper());
+    const Chart chart = compile(advancer());
     for (const double dt : tick_lengths) {
         CAPTURE(dt);
         Play play(chart, dt);
@@ -49,7 +49,7 @@ TEST_CASE("footsteps follow the distance: twice the speed, twice the pace") {
 
 TEST_CASE(
     "on a ramp feet come down when the way says so, feet alternate, the phase goes on through changes") {
-    const Chart chart = compile(stepper(ramp(4.0, 4.0, 4.0)));
+    const Chart chart = compile(advancer(ramp(4.0, 4.0, 4.0)));
     for (const double dt : tick_lengths) {
         CAPTURE(dt);
         Play play(chart, dt);
@@ -76,7 +76,7 @@ TEST_CASE(
 
 TEST_CASE("under every gain law, and through turns, feet come down at the same times at any tick length") {
     for (const GainSpec& gain : {ramp(4.0, 4.0, 4.0), ease(0.3, 0.2, 0.2)}) {
-        const Chart chart = compile(stepper(gain));
+        const Chart chart = compile(advancer(gain));
         std::vector<double> first;
         for (const double dt : tick_lengths) {
             CAPTURE(dt);
@@ -99,7 +99,7 @@ TEST_CASE("under every gain law, and through turns, feet come down at the same t
 
 TEST_CASE("a step is told of once where the state changes as a foot comes down") {
     // Walking from rest at 2.4 m/s without gain: steps at k / 3 s. The key goes down and up around each of them.
-    const Chart chart = compile(stepper());
+    const Chart chart = compile(advancer());
     for (const double early : {0.0, 1e-6, 1e-5, 1e-4}) {
         CAPTURE(early);
         Play play(chart);
@@ -122,7 +122,7 @@ TEST_CASE("a step is told of once where the state changes as a foot comes down")
 }
 
 TEST_CASE("what is shown of a runner") {
-    const Chart chart = compile(stepper(ramp(4.0, 4.0, 4.0)));
+    const Chart chart = compile(advancer(ramp(4.0, 4.0, 4.0)));
     Play play(chart);
     CHECK(present(chart, play.runner()).heading == 0.0);
     play.intent.look.yaw = 1.0;

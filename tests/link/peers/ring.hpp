@@ -31,10 +31,10 @@ struct Faults {
 };
 
 /// Runners that cannot pass through one another, so that what one wants matters to all.
-struct Narrow : link::Stepper {
+struct Narrow : link::Advancer {
     [[nodiscard]] bool wants_others() const noexcept override { return true; }
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const link::StepContext& context) noexcept override {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const link::AdvanceContext& context) noexcept override {
         for (const link::Neighbour& other : context.others) {
             const glm::dvec3 off = runner.position() - other.position;
             if (off.x * off.x + off.y * off.y < 0.5) {

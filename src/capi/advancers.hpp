@@ -9,10 +9,10 @@
 #include "capi/boundary.hpp"
 #include "capi/intents.hpp"
 
-/// The step of a C program, as the servers and clients of the link call it.
+/// The advancer of a C program, as the servers and clients of the link call it.
 namespace cursimeter::capi {
 
-/// What a server's or client's step is handed: its charts, and room for the others.
+/// What a server's or client's advancer is handed: its charts, and room for the others.
 struct Cast {
     std::vector<cursimeter_chart> charts;
     std::vector<cursimeter_neighbour> others;
@@ -42,30 +42,30 @@ inline std::span<const std::byte> bytes_of(const void* bytes, std::size_t length
 cursimeter_status put_bytes(std::optional<std::span<const std::byte>> bytes, const void** out,
                             std::size_t* length) noexcept;
 
-class CalledStepper final : public link::Stepper {
+class CalledAdvancer final : public link::Advancer {
   public:
     /// `given` may be null: open ground. The cast must live as long as this.
-    CalledStepper(Cast& cast, const cursimeter_stepper* given) noexcept
+    CalledAdvancer(Cast& cast, const cursimeter_advancer* given) noexcept
         : cast_(cast), ok_(given == nullptr || take_in(given, known_)) {}
     /// False if `given` has no size.
     [[nodiscard]] bool ok() const noexcept { return ok_; }
-    [[nodiscard]] Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                              const link::StepContext& context) noexcept override;
+    [[nodiscard]] Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                        const link::AdvanceContext& context) noexcept override;
     [[nodiscard]] bool wants_others() const noexcept override {
-        return known_.step != nullptr && known_.wants_others != 0;
+        return known_.advance != nullptr && known_.wants_others != 0;
     }
 
   private:
     Cast& cast_;
-    cursimeter_stepper known_ = CURSIMETER_STEPPER_INIT;
+    cursimeter_advancer known_ = CURSIMETER_ADVANCER_INIT;
     bool ok_;
 };
 
 /// A packet for whoever predicts: a client, or a game of peers, and the charts that it was made with.
 template <class Predicting>
 cursimeter_status receive_by(Predicting& predicting, Cast& cast, const void* bytes, std::size_t length,
-                             const cursimeter_stepper* stepper) noexcept {
-    CalledStepper called(cast, stepper);
+                             const cursimeter_advancer* advancer) noexcept {
+    CalledAdvancer called(cast, advancer);
     if ((bytes == nullptr && length > 0) || !called.ok()) {
         return CURSIMETER_BAD_ARGUMENT;
     }
@@ -75,10 +75,11 @@ cursimeter_status receive_by(Predicting& predicting, Cast& cast, const void* byt
 /// A tick of it.
 template <class Predicting>
 cursimeter_status tick_by(Predicting& predicting, Cast& cast, const cursimeter_intent* intent,
-                          const cursimeter_stepper* stepper, const void* extra, std::size_t length) noexcept {
+                          const cursimeter_advancer* advancer, const void* extra,
+                          std::size_t length) noexcept {
     ReadIntent read;
     link::ExtraBytes riding;
-    CalledStepper called(cast, stepper);
+    CalledAdvancer called(cast, advancer);
     if (!read.take_in(intent) || (extra == nullptr && length > 0) || !riding.add(bytes_of(extra, length)) ||
         !called.ok()) {
         return CURSIMETER_BAD_ARGUMENT;

@@ -7,14 +7,14 @@
 
 /// A game's own world under prediction: what rides on intents, who stands in the way, what the server does not allow.
 using namespace support;
-using link::StepContext;
+using link::AdvanceContext;
 
 namespace {
 
 /// Notes what it is told.
-struct Noting : link::Stepper {
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const StepContext& context) noexcept override {
+struct Noting : link::Advancer {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const AdvanceContext& context) noexcept override {
         if (!context.extra.empty()) {
             (context.again ? again : once)
                 .emplace_back(context.tick.value, std::to_integer<int>(context.extra[0]));
@@ -32,10 +32,10 @@ struct Noting : link::Stepper {
 };
 
 /// Nobody gets nearer than 0.7 m to anybody.
-struct Crowded : link::Stepper {
+struct Crowded : link::Advancer {
     [[nodiscard]] bool wants_others() const noexcept override { return true; }
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const StepContext& context) noexcept override {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const AdvanceContext& context) noexcept override {
         Contacts contacts;
         const Plan plan = propose(chart, runner, intent, contacts, context.dt);
         glm::dvec3 moved = plan.displacement;
@@ -115,7 +115,7 @@ struct Yard {
 
 }  // namespace
 
-TEST_CASE("What rides on an intent comes to both steppers, once, at the same tick, whatever is lost") {
+TEST_CASE("What rides on an intent comes to both advancers, once, at the same tick, whatever is lost") {
     for (const double loss : {0.0, 0.1}) {
         CAPTURE(loss);
         Yard<Noting> yard;
@@ -195,9 +195,9 @@ TEST_CASE("Runners that block each other do so at both ends") {
 namespace {
 
 /// A shot costs stamina and pushes its owner back, at both ends at the same tick.
-struct Recoiling : link::Stepper {
-    Report step(const Chart& chart, Runner& runner, const Intent& intent,
-                const StepContext& context) noexcept override {
+struct Recoiling : link::Advancer {
+    Report advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                          const AdvanceContext& context) noexcept override {
         if (!context.extra.empty() && try_spend(chart, runner, chart.meter("stamina"), 5.0)) {
             Push push;
             push.direction = {-1.0, 0.0, 0.0};

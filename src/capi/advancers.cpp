@@ -1,4 +1,4 @@
-#include "capi/steppers.hpp"
+#include "capi/advancers.hpp"
 
 #include "capi/intents.hpp"
 #include "capi/reports.hpp"
@@ -76,9 +76,9 @@ cursimeter_status put_bytes(std::optional<std::span<const std::byte>> bytes, con
     return bytes ? CURSIMETER_OK : CURSIMETER_NO;
 }
 
-Report CalledStepper::step(const Chart& chart, Runner& runner, const Intent& intent,
-                           const link::StepContext& context) noexcept {
-    if (known_.step == nullptr) {
+Report CalledAdvancer::advance_runner(const Chart& chart, Runner& runner, const Intent& intent,
+                                      const link::AdvanceContext& context) noexcept {
+    if (known_.advance == nullptr) {
         if (known_.terrain == nullptr) {
             return advance(chart, runner, intent, context.dt);
         }
@@ -93,24 +93,24 @@ Report CalledStepper::step(const Chart& chart, Runner& runner, const Intent& int
     for (const link::Neighbour& other : context.others) {
         cast_.others.push_back(told_of(other));
     }
-    cursimeter_step step{};
-    step.size = sizeof(step);
-    step.chart = &cast_.charts[cast_.index_of(chart)];
-    step.intent = &told.tell(intent);
-    step.seconds = context.dt.value;
-    step.tick = context.tick.value;
-    step.key = key_of(context.runner);
-    step.again = context.again ? 1 : 0;
-    step.extra = context.extra.data();
-    step.extra_length = context.extra.size();
-    step.others = cast_.others.data();
-    step.other_count = cast_.others.size();
+    cursimeter_advance_context handed{};
+    handed.size = sizeof(handed);
+    handed.chart = &cast_.charts[cast_.index_of(chart)];
+    handed.intent = &told.tell(intent);
+    handed.seconds = context.dt.value;
+    handed.tick = context.tick.value;
+    handed.key = key_of(context.runner);
+    handed.again = context.again ? 1 : 0;
+    handed.extra = context.extra.data();
+    handed.extra_length = context.extra.size();
+    handed.others = cast_.others.data();
+    handed.other_count = cast_.others.size();
     alignas(Runner) cursimeter_runner lent;
     put_runner(runner, &lent);
     cursimeter_report report;
     report.size = sizeof(report);
     put_report(Report(), &report);
-    known_.step(known_.user, &step, &lent, &report);
+    known_.advance(known_.user, &handed, &lent, &report);
     std::memcpy(static_cast<void*>(&runner), &lent, sizeof(runner));
     return report_of(chart, report);
 }
