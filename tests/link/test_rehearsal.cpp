@@ -43,6 +43,26 @@ TEST_CASE("30 % loss in bursts of up to 100 ms: no correction that anybody sees"
     }
 }
 
+TEST_CASE("With a tenth of all packets lost nobody is seen to leap, whatever hands do in the gaps",
+          "[long]") {
+    for (const std::uint64_t seed : {2U, 4U, 7U}) {
+        CAPTURE(seed);
+        rehearsal::Scene scene = quay_scene();
+        scene.human_hands = true;
+        rehearsal::Plan plan = usual_plan(6, 20.0);
+        plan.seed = seed;
+        plan.frame_rate = 144.0;
+        plan.up.jitter = plan.down.jitter = Seconds{0.01};
+        plan.up.loss = plan.down.loss = 0.1;
+        plan.up.duplicate = plan.down.duplicate = plan.up.reorder = plan.down.reorder = 0.0;
+        const rehearsal::Result result = rehearsal::rehearse(scene, plan);
+        for (const rehearsal::ClientResult& client : result.clients) {
+            // m in a tick; a dash is ended, or turned, within one.
+            CHECK(client.remote_jump_max <= 0.4);
+        }
+    }
+}
+
 TEST_CASE("The whole relay over a bad link: moving parts, walls and gusts are predicted, too") {
     rehearsal::Scene scene{bearer_chart(),
                            {load_drill(demo("drills/relay_bearer.toml"), bearer_chart()).drill},

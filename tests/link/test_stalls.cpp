@@ -199,7 +199,7 @@ TEST_CASE("Bursts of loss that have been seen cost next to no correction any mor
           1);
     const rehearsal::Result result = game.finish();
     for (const rehearsal::ClientResult& client : result.clients) {
-        CHECK(client.remote_jump_max <= 0.75);
+        CHECK(client.remote_jump_max <= 0.5);
         CHECK(client.input_delay <= 0.45);
     }
 }

@@ -93,23 +93,33 @@ Runner Others::carry_far(const Other& other, const Kept& from, double ticks, con
     }
 }
 
+double Others::entered_between(const Other& other, const Kept& before, const Kept& after,
+                               double whole) const {
+    if (before.replica.state == after.replica.state) {
+        return 0.0;
+    }
+    const double begun = before.number * static_cast<double>(every_);
+    double entered = 0.0;
+    for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
+        const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
+        const wire::ToldEvent& event = other.events[number % event_places];
+        const double at = event.time / static_cast<double>(fine_per_tick) - begun;
+        if (event.kind == EventKind::entered && event.subject == after.replica.state && at > entered &&
+            at < whole) {
+            entered = at;
+        }
+    }
+    // An event is told twice, and if both are lost not again for a round trip. The age says it less finely.
+    const double by_age = whole - after.replica.age * replica_age / dt_;
+    return entered > 0.0 ? entered : by_age > 0.0 && by_age < whole ? by_age : 0.0;
+}
+
 Others::Lead Others::lead_between(const Other& other, const Kept& before, const Kept& after,
                                   double whole) const {
     Lead lead;
     lead.before = before.number;
     lead.after = after.number;
-    const double begun = before.number * static_cast<double>(every_);
-    if (before.replica.state != after.replica.state) {
-        for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
-            const std::uint32_t number = other.next_event + i - wire::most_events_told / 2;
-            const wire::ToldEvent& event = other.events[number % event_places];
-            const double at = event.time / static_cast<double>(fine_per_tick) - begun;
-            if (event.kind == EventKind::entered && event.subject == after.replica.state && at > lead.bend &&
-                at < whole) {
-                lead.bend = at;
-            }
-        }
-    }
+    lead.bend = entered_between(other, before, after, whole);
     lead.end = position_of(after.replica);
     lead.velocity = velocity_of(after.replica);
     lead.wishes = wishes_between(other, before.replica, after.replica, lead.bend);
@@ -118,9 +128,11 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
     if (lead.bend > 0.0) {
         lead.apart =
             carry_far(other, before, lead.bend, wishes).position() - lead.back(lead.bend, whole, dt_);
-        if (detail::length_of(lead.apart) >= detail::length_of(lead.off)) {
+        const double apart = detail::length_of(lead.apart);
+        if (apart >= detail::length_of(lead.off)) {
             lead.bend = 0.0;
         }
+        lead.early = lead.bend > whole - lead.bend && apart > fastest_fade * dt_ * (whole - lead.bend);
     }
     return lead;
 }
@@ -144,8 +156,11 @@ glm::dvec3 Others::Lead::at(double ticks, double whole, double dt, const glm::dv
     if (bend == 0.0) {
         return off * (ticks / whole);
     }
-    return ticks <= bend ? glm::dvec3(0.0)
-                         : back(ticks, whole, dt) + apart * ((whole - ticks) / (whole - bend)) - place;
+    if (ticks <= bend) {
+        return early ? apart * (-ticks / bend) : glm::dvec3(0.0);
+    }
+    const double left = early ? 0.0 : (whole - ticks) / (whole - bend);
+    return back(ticks, whole, dt) + apart * left - place;
 }
 
 bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,

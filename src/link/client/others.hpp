@@ -71,6 +71,8 @@ class Others {
         glm::dvec3 end{0.0};       ///< where it should end, m
         glm::dvec3 velocity{0.0};  ///< there, m/s
         glm::dvec3 apart{0.0};     ///< m; at the bend, from the way back from the end to the course
+        bool early =
+            false;  ///< that is made up for before the bend: after it there is no time to do so unseen
 
         /// The way back from the end.
         [[nodiscard]] glm::dvec3 back(double ticks, double whole, double dt) const {
@@ -115,6 +117,9 @@ class Others {
     [[nodiscard]] Look look_beyond(const Other& other, const Kept& last, double ticks) const;
     void show_one(Other& other, double time);
     void tell_events(double time);
+    /// Ticks after `before` at which the state of `after` was entered; 0: not in between.
+    [[nodiscard]] double entered_between(const Other& other, const Kept& before, const Kept& after,
+                                         double whole) const;
     [[nodiscard]] Lead lead_between(const Other& other, const Kept& before, const Kept& after,
                                     double whole) const;
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
