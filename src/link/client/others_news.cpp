@@ -35,7 +35,7 @@ bool charted(const Chart& chart, const wire::ToldEvent& event) {
 
 Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::uint32_t usual_base,
                              std::vector<News>& news) const {
-    wire::EntryModels models;
+    wire::EntryModels models = wire::fresh_entry_models;
     std::uint16_t from = 0;
     news.clear();
     for (;;) {

@@ -132,7 +132,7 @@ void PeerGame::Work::take_rows(wire::Reader& reader, std::uint32_t now) {
         }
         const std::uint32_t actions = actions_below(rollback.chart(row.player).action_count());
         StatedIntent before = rollback.intent(row.player, row.first - 1);
-        wire::IntentModels models;
+        wire::IntentModels models = wire::fresh_intent_models;
         for (std::uint32_t i = 0; i < row.count; ++i) {
             StatedIntent intent;
             wire::code_intent(reader, models, intent, before);
@@ -323,7 +323,7 @@ std::size_t PeerGame::Work::write_intents(std::size_t to) {
             writer.bit(more, any);
             wire::PeerRow row{static_cast<std::uint32_t>(i), from, std::min(most, known - from + 1)};
             wire::code(writer, row, head.now);
-            wire::IntentModels models;
+            wire::IntentModels models = wire::fresh_intent_models;
             StatedIntent before = rollback.intent(i, from - 1);
             for (std::uint32_t k = 0; k < row.count; ++k) {
                 StatedIntent intent = rollback.intent(i, from + k);

@@ -2,10 +2,12 @@
 
 #include <array>
 #include <cstdint>
+#include <cstring>
 #include <cursimeter/chart.hpp>
 #include <cursimeter/detail/runner_state.hpp>
 #include <cursimeter/intent.hpp>
 #include <cursimeter/runner.hpp>
+#include <type_traits>
 
 /// What others are told of a runner, in whole numbers, and how it goes on from there.
 ///
@@ -43,6 +45,14 @@ struct ReplicaModifier {
     friend bool operator==(const ReplicaModifier&, const ReplicaModifier&) = default;
 };
 
+/// Those at work first. Compared as the bytes that they are: for each other runner and snapshot, and mostly nobody has any.
+struct ReplicaModifiers : std::array<ReplicaModifier, limits::modifiers> {
+    friend bool operator==(const ReplicaModifiers& a, const ReplicaModifiers& b) {
+        static_assert(std::has_unique_object_representations_v<ReplicaModifiers>);
+        return std::memcmp(&a, &b, sizeof(a)) == 0;
+    }
+};
+
 struct Replica {
     std::array<std::int32_t, 3> position{};  ///< replica_length
     std::array<std::int32_t, 3> velocity{};  ///< replica_speed; its own
@@ -65,7 +75,7 @@ struct Replica {
     bool faces_movement = false, grounded = true, headroom = true, cut = false, locked = false;
     std::array<std::int32_t, limits::meters> level{};  ///< of replica_meter_units
     std::array<std::int8_t, limits::meters> rate{};    ///< of the capacity per second, in 1/64
-    std::array<ReplicaModifier, limits::modifiers> modifiers{};
+    ReplicaModifiers modifiers{};
 
     static constexpr std::uint16_t oldest = 1023;
     /// Apart from `changed`.

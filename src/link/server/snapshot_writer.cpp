@@ -323,7 +323,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
     const std::size_t limit = std::min(budget_, packet.size()) - before_body;
     const std::size_t before = writer.size();
     list(crowd, seat, number);
-    wire::EntryModels models;
+    wire::EntryModels models = wire::fresh_entry_models;
     std::uint16_t from = 0;
     int tried = 0;
     std::optional<Attempt> kept;

@@ -1,6 +1,10 @@
 #include "link/wire/replica_coding.hpp"
 
+#include "link/wire/snapshot_coding.hpp"
+
 namespace cursimeter::link::wire {
+
+const EntryModels fresh_entry_models{};
 
 bool charted(const Chart& chart, const Replica& r) {
     bool fits = r.state < chart.state_count() && r.yaw < replica_yaw_units && r.age <= Replica::oldest &&

@@ -98,6 +98,8 @@ struct EntryModels {
     NumberModel age{0xd800, 0xd800, 0xe800};
     ReplicaModels replica;
 };
+/// As a packet begins. Copy it: where a compiler sees the values, it sets each of the 2,300 instead.
+extern const EntryModels fresh_entry_models;
 /// `from` is the first place that the entry can be about.
 template <class Coder>
 void code(Coder& coder, EntryModels& models, Entry& entry, std::uint16_t from) {

@@ -138,4 +138,9 @@ PlayedIntent::PlayedIntent(const StatedIntent& stated, double dt) {
     intent_.changes = std::span(changes_.data(), stated.change_count);
 }
 
+namespace wire {
+
+const IntentModels fresh_intent_models{};
+
+}  // namespace wire
 }  // namespace cursimeter::link

@@ -87,6 +87,8 @@ struct IntentModels {
     NumberModel focus, behind{0x0800, 0x3c00, 0xe800, 0xc800};
     MaskModels keys{0x4000};
 };
+/// As a packet begins. Copy it: where a compiler sees the values, it sets each of the 500 instead.
+extern const IntentModels fresh_intent_models;
 
 template <class Coder>
 void code_extra(Coder& coder, Model& model, ExtraBytes& extra) {
@@ -227,7 +229,7 @@ class PlayersModels {
   public:
     explicit PlayersModels(std::size_t players) {
         for (std::size_t i = 0; i < players; ++i) {
-            models_[i].emplace();
+            models_[i].emplace(fresh_intent_models);
         }
     }
     [[nodiscard]] IntentModels& of(std::size_t player) { return *models_[player]; }
