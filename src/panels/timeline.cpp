@@ -1,7 +1,6 @@
 #include <algorithm>
 #include <cmath>
 #include <cursimeter/panels/timeline.hpp>
-#include <optional>
 
 #include "panels/cause_text.hpp"
 #include "panels/words.hpp"
@@ -19,22 +18,23 @@ class StraightParts {
     explicit StraightParts(ImDrawList& draw) : draw_(draw) {}
 
     void add(ImVec2 point) {
-        if (!last_ || point.x <= begin_.x) {
+        if (!any_ || point.x <= begin_.x) {
             put(point);
         } else {
             // The slopes of all lines from the beginning that pass every point near enough.
             const auto slope = [&](float y) { return (y - begin_.y) / (point.x - begin_.x); };
             if (slope(point.y) < lowest_ || slope(point.y) > highest_) {
-                put(*last_);
+                put(last_);
             }
             lowest_ = std::max(lowest_, slope(point.y - near));
             highest_ = std::min(highest_, slope(point.y + near));
         }
+        any_ = true;
         last_ = point;
     }
     void end() {
-        if (last_) {
-            draw_.PathLineTo(*last_);
+        if (any_) {
+            draw_.PathLineTo(last_);
         }
     }
 
@@ -49,7 +49,8 @@ class StraightParts {
 
     ImDrawList& draw_;
     ImVec2 begin_{0.0F, 0.0F};  ///< the last point on the path
-    std::optional<ImVec2> last_;
+    ImVec2 last_{0.0F, 0.0F};
+    bool any_ = false;
     float lowest_ = 0.0F, highest_ = 0.0F;
 };
 
