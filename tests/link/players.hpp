@@ -21,7 +21,7 @@ inline link::ClientConfig client_with(std::size_t players, std::uint64_t identit
     return config;
 }
 
-/// What a advancer saw around each runner: the keys of the others, in their order.
+/// What an advancer saw around each runner: the keys of the others, in their order.
 using Around = std::map<std::pair<std::uint32_t, RunnerKey>, std::vector<RunnerKey>>;
 
 /// Nobody comes nearer to anybody than 0.7 m; each that is in the way moves one on, so their order counts.

@@ -101,7 +101,7 @@ struct Neighbour {
     Capsule body;
 };
 
-/// What a advancer learns about the tick.
+/// What an advancer learns about the tick.
 struct AdvanceContext {
     Tick tick;         ///< that is played
     Seconds dt;        ///< its length

@@ -72,7 +72,7 @@ class Crowd {
 
     /// Moves one runner on; notes its events and where it is then.
     void advance(Actor& actor, const StatedIntent& intent, Advancer& advancer, Tick tick);
-    /// Notes where all are before a tick, for a advancer that wants to know.
+    /// Notes where all are before a tick, for an advancer that wants to know.
     void note_neighbours(bool wanted);
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
