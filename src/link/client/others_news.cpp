@@ -142,9 +142,12 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
         return;
     }
     if (entry.kind == wire::EntryKind::gone) {
-        if (other.known && !older) {
+        if (!older) {
+            // Also of one that was never known here: what told of it may still be on its way.
             other.told = number;
-            other.gone = std::min(other.gone.value_or(number), number);
+            if (other.known) {
+                other.gone = std::min(other.gone.value_or(number), number);
+            }
         }
         return;
     }
