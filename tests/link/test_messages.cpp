@@ -239,7 +239,7 @@ TEST_CASE("Bytes that are no runner of the chart are refused, and others can be 
 TEST_CASE(
     "What others are told is within a centimetre of the truth, and equal at both ends from any baseline") {
     const Cast cast(bearer_chart());
-    const Interval interval{tick_seconds, 3};
+    const SnapshotInterval interval{tick_seconds, 3};
     std::vector<Replica> told;
     std::vector<std::size_t> refreshed;
     std::size_t quiet = 0;

@@ -190,7 +190,7 @@ void Client::Work::take_snapshot(std::span<const std::byte> bytes, Advancer& adv
 void Client::Work::note_view() {
     const double ticks = shown_time.started() ? now().value - shown_time.now() : 0.0;
     behind[now().value % ticks_kept] = static_cast<std::uint32_t>(
-        std::clamp(ticks * wire::behind_steps + 0.5, 0.0, double{wire::most_behind}));
+        std::clamp(ticks * wire::behind_units + 0.5, 0.0, double{wire::most_behind}));
 }
 
 /// An intent is told again as long as it can still come in time: after that nobody plays it.

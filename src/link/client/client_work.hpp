@@ -59,7 +59,7 @@ struct Client::Work {
     std::vector<News> news;
     std::array<double, ticks_kept> sent_times{};  ///< s, on `clock`
     RoundTrips round_trips;
-    std::array<std::uint32_t, ticks_kept> behind{};  ///< how far, wire::behind_steps a tick
+    std::array<std::uint32_t, ticks_kept> behind{};  ///< how far, wire::behind_units a tick
     Clock clock;
     double heard = 0.0;   ///< on `clock`, as the next
     double due_at = 0.0;  ///< unless it has joined: then the lead says

@@ -71,8 +71,8 @@ class Others {
         glm::dvec3 end{0.0};       ///< where it should end, m
         glm::dvec3 velocity{0.0};  ///< there, m/s
         glm::dvec3 apart{0.0};     ///< m; at the bend, from the way back from the end to the course
-        bool early =
-            false;  ///< that is made up for before the bend: after it there is no time to do so unseen
+        /// Whether that is made up for before the bend: after it, it would be seen in a tick or two.
+        bool early = false;
 
         /// The way back from the end.
         [[nodiscard]] glm::dvec3 back(double ticks, double whole, double dt) const {
@@ -134,7 +134,7 @@ class Others {
     std::vector<Cast> casts_;
     double dt_, half_life_, extrapolate_;
     const Terrain* view_world_ = nullptr;
-    Interval interval_;
+    SnapshotInterval interval_;
     std::uint32_t every_ = 1;
     double time_ = 0.0, clock_ = 0.0, passed_ = 0.0, fade_ = 1.0;
     std::vector<Other> others_;         ///< by place

@@ -20,7 +20,7 @@ using detail::RunnerState;
 
 Intent intent_of(const Replica& replica) {
     Intent intent;
-    intent.move = {replica.forward / move_steps, replica.side / move_steps};
+    intent.move = {replica.forward / move_units, replica.side / move_units};
     intent.look = look_of(replica);
     intent.held = replica.on;
     intent.facing = replica.faces_movement ? Facing::movement : Facing::look;
@@ -51,7 +51,7 @@ void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before
     state.around.grounded = replica.grounded;
     state.around.headroom = replica.headroom;
     state.around.zones = replica.zones;
-    state.around.pace = static_cast<float>(replica.pace / pace_steps);
+    state.around.pace = static_cast<float>(replica.pace / pace_units);
     state.floor = replica.floor == no_floor ? bottomless : replica.floor * replica_length;
     state.cut = replica.cut;
     state.jumps = replica.grounded ? 0 : 1;
@@ -148,15 +148,15 @@ Replica predict(const Cast& cast, const Replica& replica, double seconds, detail
         // The chart knows what drains and what is spent, the rate whether a refill has begun.
         const double level =
             detail::level_now(chart, state, i) / chart.meters[i].capacity * replica_meter_units;
-        const double refilled = std::max(0.0, replica.rate[i] / rate_steps * seconds * replica_meter_units);
+        const double refilled = std::max(0.0, replica.rate[i] / rate_units * seconds * replica_meter_units);
         next.level[i] =
             whole(level < replica.level[i] ? level : replica.level[i] + refilled, 0, replica_meter_units);
     }
     return next;
 }
 
-Replica predict_to(const Cast& cast, const Interval& interval, const Replica& replica, std::uint32_t from,
-                   std::uint32_t to, const Replica* wishes) {
+Replica predict_to(const Cast& cast, const SnapshotInterval& interval, const Replica& replica,
+                   std::uint32_t from, std::uint32_t to, const Replica* wishes) {
     Replica now = replica;
     for (std::uint32_t at = from; at != to; ++at) {
         detail::ActionMask on_before = now.on;

@@ -91,7 +91,7 @@ struct Cast {
 
 /// Time in 1/16 ticks, as far as it fits.
 using FineTime = std::uint32_t;
-inline constexpr std::uint32_t fine_per_tick = 16;  ///< per tick
+inline constexpr std::uint32_t fine_per_tick = 16;
 
 /// The truth in whole numbers. `rising` is the speed at which solid ground lifts it, m/s.
 [[nodiscard]] Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports);
@@ -113,7 +113,7 @@ void take_wishes(const Replica& from, Replica& replica);
                               detail::ActionMask on_before);
 
 /// How both ends take a replica from one snapshot to another.
-struct Interval {
+struct SnapshotInterval {
     double tick_seconds = 0.0;
     std::uint32_t every = 1;  ///< ticks from one snapshot to the next
     [[nodiscard]] double seconds() const { return every * tick_seconds; }
@@ -121,7 +121,7 @@ struct Interval {
 };
 /// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants what that says from
 /// `wishes->changed` on.
-[[nodiscard]] Replica predict_to(const Cast& cast, const Interval& interval, const Replica& replica,
+[[nodiscard]] Replica predict_to(const Cast& cast, const SnapshotInterval& interval, const Replica& replica,
                                  std::uint32_t from, std::uint32_t to, const Replica* wishes);
 /// The prediction where it is near enough to the truth, the truth in what is not.
 [[nodiscard]] Replica settle_on(const Replica& predicted, const Replica& truth);

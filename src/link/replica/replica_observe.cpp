@@ -31,8 +31,8 @@ std::uint16_t pace_of(const Cast& cast, const RunnerState& state) {
     const detail::WantedParts parts = detail::wanted_parts(cast.chart.data(), state);
     const double plain = std::sqrt(parts.full.x * parts.full.x + parts.full.y * parts.full.y) * parts.stick;
     const double wanted = std::sqrt(state.wanted.x * state.wanted.x + state.wanted.y * state.wanted.y);
-    return static_cast<std::uint16_t>(plain > 0.01 ? whole(wanted / plain * pace_steps, 0, 65535)
-                                                   : static_cast<std::int32_t>(pace_steps));
+    return static_cast<std::uint16_t>(plain > 0.01 ? whole(wanted / plain * pace_units, 0, 65535)
+                                                   : static_cast<std::int32_t>(pace_units));
 }
 
 void observe_motion(const Cast& cast, const Runner& runner, double rising, Replica& replica) {
@@ -59,7 +59,7 @@ void observe_meters(const Cast& cast, const Runner& runner, Replica& replica) {
         const MeterReading reading = read_meter(cast.chart, runner, MeterId{static_cast<std::uint8_t>(i)});
         replica.level[i] = whole(reading.fraction * replica_meter_units, 0, replica_meter_units);
         const double rate = state.meters[i].rate / chart.meters[i].capacity;
-        replica.rate[i] = static_cast<std::int8_t>(whole(rate * rate_steps, -127, 127));
+        replica.rate[i] = static_cast<std::int8_t>(whole(rate * rate_units, -127, 127));
     }
     replica.spent = state.spent;
 }
@@ -106,8 +106,8 @@ void observe_wishes(const Runner& runner, Replica& replica) {
                                                     -replica_pitch_units, replica_pitch_units));
     const double stick =
         std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
-    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_steps, -127, 127));
-    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_steps, -127, 127));
+    replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_units, -127, 127));
+    replica.side = static_cast<std::int8_t>(whole(state.move_side / stick * move_units, -127, 127));
     replica.on = state.on;
     replica.faces_movement = state.faces_movement;
 }

@@ -8,9 +8,9 @@
 /// Between quantities and the whole numbers of replicas.
 namespace cursimeter::link {
 
-inline constexpr double move_steps = 127.0;
-inline constexpr double pace_steps = 1024.0;
-inline constexpr double rate_steps = 64.0;
+inline constexpr double move_units = 127.0;
+inline constexpr double pace_units = 1024.0;
+inline constexpr double rate_units = 64.0;
 inline constexpr double posed_clock = 16.0;  ///< s; a posed runner's clock: later than any age
 /// Below the reach of any runner: where a landing is not known.
 inline constexpr double bottomless = -1e9;

@@ -87,7 +87,7 @@ class Crowd {
 
     std::vector<Cast> casts_;
     double dt_;
-    Interval interval_;
+    SnapshotInterval interval_;
     EventMask told_events_;
     std::vector<Actor> actors_;
     Neighbours neighbours_;  ///< before this tick, if they are wanted

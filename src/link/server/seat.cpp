@@ -167,7 +167,7 @@ void Seat::receive(std::span<const std::byte> bytes, Tick now, double to_next,
             slot.here = true;
             std::ranges::copy(intents, wanted_in(tick).begin());
             slot.behind = behind;
-            slot.shown = tick + std::max(-(behind / wire::behind_steps), first_view);
+            slot.shown = tick + std::max(-(behind / wire::behind_units), first_view);
         }
         if (tick == newest_tick) {
             slot.predictions = head.predictions;

@@ -76,7 +76,7 @@ namespace wire {
 
 struct IntentModels {
     /// By which the look moved in the tick before: a hand mostly goes on as it does.
-    std::int16_t yaw_step = 0, pitch_step = 0;
+    std::int16_t yaw_change = 0, pitch_change = 0;
     Model changed{0x5000}, moved{0xf000}, turned{0x1000}, pitched{0x2000}, keyed{0xf000}, focused{0xf800},
         faced{0xf800}, more{0xe800}, extra{0xf800};
     NumberModel yaw{0x0400, 0x1600, 0x2c00, 0x4a00, 0x5400, 0x5200, 0x4400, 0x4000,
@@ -114,17 +114,19 @@ void code_extra(Coder& coder, Model& model, ExtraBytes& extra) {
 template <class Coder>
 void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const StatedIntent& before) {
     StatedIntent expected = before.afterwards();
-    expected.yaw = static_cast<std::int16_t>(expected.yaw + models.yaw_step);
-    expected.pitch = static_cast<std::int16_t>(std::clamp(expected.pitch + models.pitch_step, -32767, 32767));
-    const auto step_on = [&] {
-        models.yaw_step = static_cast<std::int16_t>(intent.yaw - before.yaw);
-        models.pitch_step = static_cast<std::int16_t>(std::clamp(intent.pitch - before.pitch, -32767, 32767));
+    expected.yaw = static_cast<std::int16_t>(expected.yaw + models.yaw_change);
+    expected.pitch =
+        static_cast<std::int16_t>(std::clamp(expected.pitch + models.pitch_change, -32767, 32767));
+    const auto note_change = [&] {
+        models.yaw_change = static_cast<std::int16_t>(intent.yaw - before.yaw);
+        models.pitch_change =
+            static_cast<std::int16_t>(std::clamp(intent.pitch - before.pitch, -32767, 32767));
     };
     bool changed = !(intent == expected);
     coder.bit(models.changed, changed);
     if (!changed) {
         intent = expected;
-        step_on();
+        note_change();
         return;
     }
     const auto part = [&](Model& model, bool differs, auto&& code, auto&& keep) {
@@ -211,17 +213,17 @@ void code_intent(Coder& coder, IntentModels& models, StatedIntent& intent, const
             intent.changes[i] = {};
         }
     }
-    step_on();
+    note_change();
 }
 /// After the first intent of a packet, which is told by one of so many ticks before it.
 inline void after_gap(IntentModels& models, std::uint32_t ticks) {
-    models.yaw_step = static_cast<std::int16_t>(models.yaw_step / static_cast<std::int32_t>(ticks));
-    models.pitch_step = static_cast<std::int16_t>(models.pitch_step / static_cast<std::int32_t>(ticks));
+    models.yaw_change = static_cast<std::int16_t>(models.yaw_change / static_cast<std::int32_t>(ticks));
+    models.pitch_change = static_cast<std::int16_t>(models.pitch_change / static_cast<std::int32_t>(ticks));
 }
 
 /// How far behind a tick the others were shown in it, in parts of a tick: told with each intent, since the packet
 /// that told it first may be lost.
-inline constexpr double behind_steps = 16.0;
+inline constexpr double behind_units = 16.0;
 inline constexpr std::uint32_t most_behind = 8191;
 
 /// Learnt over a packet with the intents of a client. Models are made for those who are there: it is many bytes.

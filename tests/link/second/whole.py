@@ -41,7 +41,7 @@ class IntentReader:
     """A row of intents, each by the one before it."""
 
     def __init__(self):
-        self.yaw_step = self.pitch_step = 0
+        self.yaw_change = self.pitch_change = 0
         starts = (0x5000, 0xF000, 0x1000, 0x2000, 0xF000, 0xF800, 0xF800, 0xE800, 0xF800)
         (self.changed, self.moved, self.turned, self.pitched, self.keyed, self.focused, self.faced, self.more,
          self.extra) = (Model(start) for start in starts)
@@ -59,12 +59,12 @@ class IntentReader:
 
     def read(self, c, before):
         now = before.after()
-        now.yaw = signed(now.yaw + self.yaw_step)
-        now.pitch = max(-32767, min(32767, now.pitch + self.pitch_step))
+        now.yaw = signed(now.yaw + self.yaw_change)
+        now.pitch = max(-32767, min(32767, now.pitch + self.pitch_change))
         if c.bit(self.changed):
             self.read_parts(c, now)
-        self.yaw_step = signed(now.yaw - before.yaw)
-        self.pitch_step = max(-32767, min(32767, now.pitch - before.pitch))
+        self.yaw_change = signed(now.yaw - before.yaw)
+        self.pitch_change = max(-32767, min(32767, now.pitch - before.pitch))
         return now
 
     def read_parts(self, c, now):
