@@ -17,7 +17,7 @@ inline Report advance_open(const Chart& chart, Runner& runner, const Intent& int
     Report report;
     RunnerState& state = detail::RunnerAccess::state(runner);
     detail::expect_later_runner(state);
-    static_cast<void>(detail::advance_on_open_ground(chart.data(), state, intent, dt, report, watch));
+    detail::advance_on_open_ground(chart.data(), state, intent, dt, report, watch);
     return report;
 }
 

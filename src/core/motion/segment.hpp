@@ -50,9 +50,7 @@ void glide_changing(const ChartData& chart, RunnerState& runner, double dt);
 [[nodiscard]] inline bool glides_plainly(const RunnerState& runner) {
     return runner.segment == SegmentKind::steady && !runner.carried && runner.by_distance == 0;
 }
-/// `State`: a runner, or what a crowd has of it (detail/quiet_runner.hpp).
-template <class State>
-inline void glide_plainly(State& runner, double dt) {
+inline void glide_plainly(RunnerState& runner, double dt) {
     runner.position += runner.velocity * dt;
     runner.distance += runner.speed * dt;
     runner.clock += dt;

@@ -1,11 +1,12 @@
 #pragma once
 
 #include <array>
-#include <bit>
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <cursimeter/numbers/detmath.hpp>
+
+#include "core/numbers/lanes.hpp"
 
 /// Sine and cosine, for the hot path of a look that turns in every tick: inline, so only for sources that are compiled with the
 /// core's flags. Elsewhere `detmath::sine_cosine`, which is this.
@@ -54,7 +55,11 @@ inline constexpr std::array<double, parts_of_turn / 4 + 1> quarter_sines{0x0.0p+
                                                                          0x1.0000000000000p+0};
 
 /// Of each part of a turn; quarters mirror each other, so the functions are odd and even to the bit.
-inline constexpr std::array<SineCosine, parts_of_turn> part_table = [] {
+/// A plain array: its elements are read without a call, by sources that may define none (core/numbers/lanes.hpp).
+struct PartTable {
+    SineCosine parts[parts_of_turn];  // NOLINT(modernize-avoid-c-arrays)
+};
+inline constexpr PartTable part_table = [] {
     constexpr std::size_t quarter = parts_of_turn / 4;
     const auto sine_of = [](std::size_t part) {
         const std::size_t rest = part % quarter;
@@ -69,20 +74,26 @@ inline constexpr std::array<SineCosine, parts_of_turn> part_table = [] {
                 return -quarter_sines[quarter - rest];
         }
     };
-    std::array<SineCosine, parts_of_turn> table{};
+    PartTable table{};
     for (std::size_t part = 0; part < parts_of_turn; ++part) {
-        table[part] = {sine_of(part), sine_of(part + quarter)};
+        table.parts[part] = {sine_of(part), sine_of(part + quarter)};
     }
     return table;
 }();
 
 }  // namespace detail
 
-inline SineCosine sine_cosine_inline(double angle) {
-    constexpr double largest_angle = 1e9;
-    if (!(std::fabs(angle) <= largest_angle)) [[unlikely]] {
-        return {};
-    }
+/// Of numbers side by side, or of one.
+template <class Number>
+struct SineCosineOf {
+    Number sine, cosine;
+};
+
+using cursimeter::detail::bits_in_lane, cursimeter::detail::gather_lanes;
+
+/// For angles up to 1e9; any other gives something, and harms nothing.
+template <class Number>
+[[gnu::always_inline]] inline SineCosineOf<Number> sine_cosine_lanes(const Number& angle) {
     // pi/64 in three pieces, the first two of 28 bits (Cody and Waite 1980): the product of any number of parts below 2^25 with
     // each of them is exact, so the reduction loses nothing up to angles of 1e6.
     constexpr double parts_of_radian = 0x1.45f306dc9c883p+4;
@@ -91,17 +102,35 @@ inline SineCosine sine_cosine_inline(double angle) {
     // Adding 1.5 * 2^52 rounds to a whole number and leaves it in the low bits of the sum. No branch depends on the angle: a
     // crowd looks everywhere.
     constexpr double rounder = 0x1.8p52;
-    const double shifted = angle * parts_of_radian + rounder;
-    const SineCosine& part =
-        detail::part_table[std::bit_cast<std::uint64_t>(shifted) % detail::parts_of_turn];
-    const double number = shifted - rounder;
-    const double rest = ((angle - number * part_high) - number * part_middle) - number * part_low;
+    const Number shifted = angle * parts_of_radian + rounder;
+    const auto part_of = [&](std::size_t lane) __attribute__((always_inline))->const SineCosine& {
+        return detail::part_table.parts[bits_in_lane(shifted, lane) % detail::parts_of_turn];
+    };
+    const auto sine_of = [&](std::size_t lane) __attribute__((always_inline)) {
+        return part_of(lane).sine;
+    };
+    const auto cosine_of = [&](std::size_t lane) __attribute__((always_inline)) {
+        return part_of(lane).cosine;
+    };
+    const Number part_sine = gather_lanes<Number>(sine_of);
+    const Number part_cosine = gather_lanes<Number>(cosine_of);
+    const Number number = shifted - rounder;
+    const Number rest = ((angle - number * part_high) - number * part_middle) - number * part_low;
     // Taylor series on [-pi/128, pi/128]; the first terms left out are below 1e-20 and 1e-17.
-    const double z = rest * rest;
-    const double sine = rest + rest * (z * (-1.0 / 6.0 + z * (1.0 / 120.0 - z * (1.0 / 5040.0))));
-    const double less = z * (0.5 - z * (1.0 / 24.0 - z * (1.0 / 720.0)));  // 1 - cosine
-    return {part.sine + (part.cosine * sine - part.sine * less),
-            part.cosine - (part.sine * sine + part.cosine * less)};
+    const Number z = rest * rest;
+    const Number sine = rest + rest * (z * (-1.0 / 6.0 + z * (1.0 / 120.0 - z * (1.0 / 5040.0))));
+    const Number less = z * (0.5 - z * (1.0 / 24.0 - z * (1.0 / 720.0)));  // 1 - cosine
+    return {part_sine + (part_cosine * sine - part_sine * less),
+            part_cosine - (part_sine * sine + part_cosine * less)};
+}
+
+inline SineCosine sine_cosine_inline(double angle) {
+    constexpr double largest_angle = 1e9;
+    if (!(std::fabs(angle) <= largest_angle)) [[unlikely]] {
+        return {};
+    }
+    const SineCosineOf<double> one = sine_cosine_lanes(angle);
+    return {one.sine, one.cosine};
 }
 
 }  // namespace cursimeter::detmath

@@ -36,19 +36,20 @@ void glide_on(const ChartData& chart, RunnerState& runner, Report& report) {
     report.displacement = runner.position - before;
 }
 
-void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+Went advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
                      const ChoiceWatch* watch, Turn turn) {
     if (turn == Turn::on_way) {
         const glm::dvec3 before = runner.position;
         if (follow_target(chart, runner, report.seconds)) {
             report.displacement = runner.position - before;
-            return;
+            return Went::otherwise;
         }
     } else if (turn == Turn::unheeded && reach_of_tick(runner, report.seconds) < runner.next_due) {
         glide_on(chart, runner, report);
-        return;
+        return glides_plainly(runner) && !chart.has_strides ? Went::looking : Went::otherwise;
     }
     advance_busily(chart, runner, intent, true, report, watch);
+    return Went::otherwise;
 }
 
 void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,

@@ -47,13 +47,21 @@ inline void expect_later_turn(const RunnerState& runner) {
     static_assert(offsetof(RunnerState, around) + offsetof(Surroundings, barriers) <= 4 * cache_line);
 }
 
+/// How a tick went, for who moves many runners and would know which go on so (core/crowd).
+enum class Went : std::uint8_t {
+    otherwise,  ///< none of these
+    evenly,     ///< nothing was new or due, and the segment went on at an even speed
+    looking,    ///< the same, but for the look, which counts for nothing now
+    round,      ///< nothing was new but the look, which was followed at full speed
+};
+
 /// A quiet tick on a segment on which the speed changes, or where footsteps are told of.
 void glide_on(const ChartData& chart, RunnerState& runner, Report& report);
 /// A tick in which nothing is new but the look, as with a mouse, or in which something is due (tick/turning.cpp).
-void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+Went advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
                 const ChoiceWatch* watch);
 /// One of these in which the look was taken in, but not followed yet.
-void advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+Went advance_turning(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
                      const ChoiceWatch* watch, Turn turn);
 /// A tick that must be cut, or may have to be. `turned`: the look was taken in already.
 void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& intent, bool turned,
@@ -62,30 +70,28 @@ void advance_busily(const ChartData& chart, RunnerState& runner, const Intent& i
 void advance_unquietly(const ChartData& chart, RunnerState& runner, const Intent& intent, Seconds dt,
                        Report& report, const ChoiceWatch* watch);
 
-/// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches. Returns whether it was one: nothing
-/// was new or due, and the segment went on at an even speed.
-[[nodiscard]] inline bool advance_on_open_ground(const ChartData& data, RunnerState& state,
-                                                 const Intent& intent, Seconds dt, Report& report,
-                                                 const ChoiceWatch* watch) {
+/// A tick on open ground. Whatever is new is one mask, so that a quiet tick takes few branches.
+inline Went advance_on_open_ground(const ChartData& data, RunnerState& state, const Intent& intent,
+                                   Seconds dt, Report& report, const ChoiceWatch* watch) {
     const std::uint64_t news = what_else_is_new(state, intent) | std::uint64_t{state.in_world} |
                                what_is_foreign(data, state, intent);
     const double seconds = dt.value;
     if (news == 0 && seconds >= 0.0 && seconds <= longest_tick.value) [[likely]] {
         report.seconds = seconds;
         if (!looks_as_before(state, intent) || !(state.clock + seconds < state.next_due)) {
-            advance_on(data, state, intent, report, watch);
+            return advance_on(data, state, intent, report, watch);
         } else if (glides_plainly(state) && !data.has_strides) [[likely]] {
             const glm::dvec3 before = state.position;
             glide_plainly(state, seconds);
             report.displacement = state.position - before;
-            return true;
+            return Went::evenly;
         } else {
             glide_on(data, state, report);
         }
     } else {
         advance_unquietly(data, state, intent, dt, report, watch);
     }
-    return false;
+    return Went::otherwise;
 }
 
 /// The same in a world; no short way but tick/straight.cpp.

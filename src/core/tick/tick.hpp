@@ -44,13 +44,10 @@ struct World {
 inline std::uint64_t differs(double a, double b) {
     return std::bit_cast<std::uint64_t>(a) ^ std::bit_cast<std::uint64_t>(b);
 }
-/// `State`: a runner, or what a crowd has of it (detail/quiet_runner.hpp).
-template <class State>
-inline std::uint64_t how_look_is_new(const State& runner, const Intent& intent) {
+inline std::uint64_t how_look_is_new(const RunnerState& runner, const Intent& intent) {
     return differs(intent.look.yaw, runner.look_yaw) | differs(intent.look.pitch, runner.look_pitch);
 }
-template <class State>
-inline std::uint64_t what_else_is_new(const State& runner, const Intent& intent) {
+inline std::uint64_t what_else_is_new(const RunnerState& runner, const Intent& intent) {
     const unsigned faces_movement = intent.facing == Facing::movement ? 1U : 0U;
     return differs(intent.move.forward, runner.move_forward) | differs(intent.move.side, runner.move_side) |
            (intent.held ^ runner.held) | (faces_movement ^ runner.faces_movement) | intent.changes.size() |

@@ -6,6 +6,7 @@
 #include "core/contact/surroundings.hpp"
 #include "core/effects/modifiers.hpp"
 #include "core/motion/aim.hpp"
+#include "core/motion/arc.hpp"
 #include "core/motion/footsteps.hpp"
 #include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
@@ -43,43 +44,25 @@ namespace {
            (state.strides_per_metre <= 0.0 || !foot_comes_down(state, runner, dt));
 }
 
-/// The commonest turn: at full speed, by a few degrees, to a target of the same length, which is reached within the
-/// tick. Then v.g = -g^2 / 2: the speed falls up to the middle of the gap and rises from there, and its mean on the way
-/// is that of sqrt(1 - q (1 - u^2)) over u from 0 to 1 with q = g^2 / 4v^2, whose series is 1 - q/3 - q^2/15 - q^3/35 ...
-/// Returns false, and changes nothing, in any other case.
-bool arc_at_speed(const ChartData& chart, RunnerState& runner, const CompiledState& state, Report& report) {
-    const double dt = report.seconds;
+/// The commonest turn (motion/arc.hpp). Returns false, and changes nothing, in any other case.
+bool follow_arc(const ChartData& chart, RunnerState& runner, const CompiledState& state, Report& report) {
     const glm::dvec2 target = level_target(runner);
-    const glm::dvec2 velocity = flat(runner.velocity);
-    const glm::dvec2 gap = target - velocity;
-    const double speed_squared = runner.speed * runner.speed, target_squared = inner(target, target);
-    const double gap_squared = inner(gap, gap);
-    if (gap_squared > 0.01 * speed_squared ||
-        std::fabs(target_squared - speed_squared) > 1e-13 * speed_squared) {
-        return false;
-    }
     const Rates rates = rates_of(chart, runner, state.gain);
-    const double half = 0.5 * std::sqrt(gap_squared);
-    const double first = half * rates.down_inverse, second = half * rates.up_inverse;
-    const double steady = dt - first - second;
-    if (steady < 0.0 || any_mark_between(chart, runner.speed - half, runner.speed)) {
+    const ArcAtSpeed<double> arc =
+        arc_at_speed(runner.velocity.x, runner.velocity.y, target.x, target.y, runner.speed,
+                     rates.down_inverse, rates.up_inverse, report.seconds);
+    if (!arc.fits || any_mark_between(chart, runner.speed - arc.half, runner.speed)) {
         return false;
     }
-    const double q = 0.25 * gap_squared / speed_squared;
-    const double mean =
-        runner.speed *
-        (1.0 - q * (1.0 / 3.0 + q * (1.0 / 15.0 + q * (1.0 / 35.0 + q * (1.0 / 63.0 + q * (1.0 / 99.0))))));
-    const glm::dvec2 moved =
-        velocity * (first + second) + gap * (0.25 * first + 0.75 * second) + target * steady;
     const double x = runner.position.x, y = runner.position.y;
-    runner.position.x += moved.x;
-    runner.position.y += moved.y;
+    runner.position.x += arc.moved_x;
+    runner.position.y += arc.moved_y;
     report.displacement = {runner.position.x - x, runner.position.y - y, 0.0};
-    runner.distance += runner.speed * steady + mean * (first + second);
-    runner.clock += dt;
+    runner.distance += arc.walked;
+    runner.clock += report.seconds;
     runner.velocity.x = target.x;
     runner.velocity.y = target.y;
-    runner.speed = std::sqrt(target_squared);
+    runner.speed = arc.speed;
     return true;
 }
 
@@ -179,10 +162,10 @@ Turn take_turn(const ChartData& chart, RunnerState& runner, const Look& look, Re
     const double end = reach_of_tick(runner, report.seconds);
     const bool soon_done = runner.segment == SegmentKind::steady && end < runner.next_due &&
                            walks_plainly(state, runner, report.seconds) &&
-                           (state.arcs_on_ramp ? arc_at_speed(chart, runner, state, report)
+                           (state.arcs_on_ramp ? follow_arc(chart, runner, state, report)
                                                : state.gain.turns_at_once && turn_at_speed(runner, report));
     if (soon_done) {
-        return Turn::followed;
+        return state.arcs_on_ramp ? Turn::on_arc : Turn::followed;
     }
     return end < runner.condition_due ? Turn::on_way : Turn::pending;
 }
@@ -202,17 +185,19 @@ bool follow_target(const ChartData& chart, RunnerState& runner, double dt) {
                : state.traits.aims_in_space && follow_gain<InFlight>(chart, runner, state, dt);
 }
 
-void advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
+Went advance_on(const ChartData& chart, RunnerState& runner, const Intent& intent, Report& report,
                 const ChoiceWatch* watch) {
     if (looks_as_before(runner, intent)) {
         advance_busily(chart, runner, intent, false, report, watch);
-        return;
+        return Went::otherwise;
     }
     expect_later_turn(runner);
     const Turn turn = take_turn(chart, runner, intent.look, report);
-    if (turn != Turn::followed) {
-        advance_turning(chart, runner, intent, report, watch, turn);
+    if (turn == Turn::on_arc) {
+        return Went::round;
     }
+    return turn == Turn::followed ? Went::otherwise
+                                  : advance_turning(chart, runner, intent, report, watch, turn);
 }
 
 }  // namespace cursimeter::detail

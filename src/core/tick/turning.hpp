@@ -15,6 +15,7 @@ bool follow_target(const ChartData& chart, RunnerState& runner, double dt);
 
 /// What became of a tick for which only the look has moved.
 enum class Turn : std::uint8_t {
+    on_arc,    ///< the whole tick is done, along an arc at full speed (motion/arc.hpp)
     followed,  ///< the whole tick is done
     unheeded,  ///< the look was taken in; the segment goes on as it was
     on_way,    ///< the look was taken in; nothing is due, and `follow_target` may do the rest

@@ -1,4 +1,4 @@
-#include "core/calls/crowd_hands.hpp"
+#include "core/crowd/crowd_hands.hpp"
 #include "support/all_ways.hpp"
 #include "support/random_chart.hpp"
 #include "support/worlds.hpp"
@@ -8,7 +8,9 @@ using namespace support;
 TEST_CASE("a crowd is its runners by themselves, to the bit, in any number of parts") {
     const Chart chart = compile(all_ways());
     for (const std::size_t parts : {1U, 2U, 3U, 7U}) {
-        play_both({chart}, nullptr, 60, parts, 400, 11);
+        for (const unsigned seed : {8U, 9U, 10U, 11U}) {  // on one lane, two, four, eight
+            play_both({chart}, nullptr, 60, parts, 400, seed);
+        }
     }
     play_both({chart}, nullptr, 1, 1, 200, 5);
     play_both({chart}, nullptr, 3, 7, 50, 5);  // more parts than runners

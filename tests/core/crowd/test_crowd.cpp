@@ -4,7 +4,7 @@
 #include <cursimeter/reload.hpp>
 #include <limits>
 
-#include "core/calls/crowd_hands.hpp"
+#include "core/crowd/crowd_hands.hpp"
 #include "support/all_ways.hpp"
 #include "support/counting_new.hpp"
 

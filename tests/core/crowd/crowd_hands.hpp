@@ -73,6 +73,7 @@ inline bool same_event(const Event& a, const Event& b) {
 inline void play_both(const std::vector<Chart>& charts, const Terrain* terrain, std::size_t count,
                       std::size_t parts, int ticks, unsigned seed) {
     Crowd crowd(charts[0]);
+    crowd.use_lanes(std::size_t{1} << seed % 4U);
     std::vector<Runner> alone;
     for (const Chart& chart : charts) {
         crowd.add_chart(chart);
@@ -120,6 +121,7 @@ inline void play_both(const std::vector<Chart>& charts, const Terrain* terrain, 
             REQUIRE(crowd.velocity(i) == alone[i].velocity());
             REQUIRE(crowd.state(i) == alone[i].state());
             REQUIRE(crowd.speed(i) == alone[i].speed());
+            REQUIRE(crowd.yaw(i) == alone[i].yaw());
             REQUIRE(crowd.distance(i) == alone[i].distance());
             REQUIRE(crowd.grounded(i) == alone[i].grounded());
         }
