@@ -101,41 +101,61 @@ class OursInACrowd final : public Loop {
     CrowdReport report_;
 };
 
-/// Nobody wants anything new: walking on.
-class Walkers final : public Loop {
+/// Walking on: nobody wants anything new, or everybody's look turns a little in every tick, up to 72 degrees a second, now left and
+/// now right.
+class WalkersIntents {
   public:
-    explicit Walkers(std::size_t crowd) : crowd_(bearer_chart()), intents_(crowd), report_(crowd) {
+    WalkersIntents(std::size_t crowd, bool turning) : turning_(turning), intents_(crowd) {
         for (std::size_t i = 0; i < crowd; ++i) {
-            crowd_.add({{0.0, 0.0, 0.0}, static_cast<double>(i)});
             intents_[i].move = {1.0, 0.0};
             intents_[i].look.yaw = static_cast<double>(i);
         }
     }
+    const std::vector<Intent>& of_tick(std::size_t number) {
+        for (std::size_t i = 0; turning_ && i < intents_.size(); ++i) {
+            const double turn = 0.001 * static_cast<double>(1 + i % 20);
+            intents_[i].look.yaw += (i + number / 20) % 2 == 0 ? turn : -turn;
+        }
+        return intents_;
+    }
+
+  private:
+    bool turning_;
+    std::vector<Intent> intents_;
+};
+
+class Walkers final : public Loop {
+  public:
+    Walkers(std::size_t crowd, bool turning)
+        : crowd_(bearer_chart()), intents_(crowd, turning), report_(crowd) {
+        for (std::size_t i = 0; i < crowd; ++i) {
+            crowd_.add({{0.0, 0.0, 0.0}, static_cast<double>(i)});
+        }
+    }
     double tick(std::size_t number) override {
-        advance_all(crowd_, intents_, Seconds{bench::tick}, report_);
-        return crowd_.position(number % intents_.size()).x;
+        advance_all(crowd_, intents_.of_tick(number), Seconds{bench::tick}, report_);
+        return crowd_.position(number % crowd_.size()).x;
     }
 
   private:
     Crowd crowd_;
-    std::vector<Intent> intents_;
+    WalkersIntents intents_;
     CrowdReport report_;
 };
 
 /// The same, one by one.
 class WalkersAlone final : public Loop {
   public:
-    explicit WalkersAlone(std::size_t crowd) : chart_(bearer_chart()), intents_(crowd) {
+    WalkersAlone(std::size_t crowd, bool turning) : chart_(bearer_chart()), intents_(crowd, turning) {
         for (std::size_t i = 0; i < crowd; ++i) {
             runners_.push_back(spawn(chart_, {{0.0, 0.0, 0.0}, static_cast<double>(i)}));
-            intents_[i].move = {1.0, 0.0};
-            intents_[i].look.yaw = static_cast<double>(i);
         }
     }
-    double tick(std::size_t /*number*/) override {
+    double tick(std::size_t number) override {
+        const std::vector<Intent>& intents = intents_.of_tick(number);
         double sum = 0.0;
         for (std::size_t i = 0; i < runners_.size(); ++i) {
-            sum += advance(chart_, runners_[i], intents_[i], Seconds{bench::tick}).displacement.x;
+            sum += advance(chart_, runners_[i], intents[i], Seconds{bench::tick}).displacement.x;
         }
         return sum;
     }
@@ -143,7 +163,7 @@ class WalkersAlone final : public Loop {
   private:
     Chart chart_;
     std::vector<Runner> runners_;
-    std::vector<Intent> intents_;
+    WalkersIntents intents_;
 };
 
 template <class Real, Style style>
@@ -286,8 +306,11 @@ std::vector<Row> rows() {
         rows.push_back({"polynomial", input, {1000}, make<Rivals<double, by_polynomial>>(looking)});
         rows.push_back({"floats", input, {1000}, make<Rivals<float, by_polynomial>>(looking)});
     }
-    rows.push_back({"crowd", "walking_on", {1000, 100000}, make<Walkers>()});
-    rows.push_back({"ours", "walking_on", {1000, 100000}, make<WalkersAlone>()});
+    for (const bool turning : {false, true}) {
+        const std::string input = turning ? "turning_on" : "walking_on";
+        rows.push_back({"crowd", input, {1000, 100000}, make<Walkers>(turning)});
+        rows.push_back({"ours", input, {1000, 100000}, make<WalkersAlone>(turning)});
+    }
     add_style<Style{Law::ramp, true}>(rows, "footsteps");
     add_style<Style{Law::ease}>(rows, "ease");
     add_style<Style{Law::instant}>(rows, "at_once");
