@@ -10,10 +10,12 @@ namespace support {
 /// compilers differ in which comes first, and each seed is to be the same chart everywhere. Within braces order is fixed.
 class RoundDice {
   public:
-    explicit RoundDice(unsigned seed) : dice_(seed) {}
+    explicit RoundDice(unsigned seed) : dice_(seed), seldom_(seed + 1) {}
 
     unsigned below(unsigned count) { return static_cast<unsigned>(dice_() % count); }
     bool chance(unsigned percent) { return below(100) < percent; }
+    /// By dice of its own: what is thrown for besides does not depend on it.
+    bool seldom(unsigned percent) { return seldom_() % 100 < percent; }
     double one_of(std::initializer_list<double> values) {
         return values.begin()[below(static_cast<unsigned>(values.size()))];
     }
@@ -22,7 +24,7 @@ class RoundDice {
     }
 
   private:
-    std::mt19937 dice_;
+    std::mt19937 dice_, seldom_;
 };
 
 /// The states of a random chart: how they move, what they cost, when they hold.
@@ -95,6 +97,13 @@ class RandomStates : public RoundDice {
         state.kind = kinds[below(7)];
         state.speed = speeds();
         state.gain = gain();
+        if (state.gain.law != GainLaw::curve && seldom(8)) {
+            state.speed.forward = 0.0;  // braced
+            state.speed.side = seldom(50) ? state.speed.side : std::nullopt;
+        } else if (seldom(4)) {
+            state.speed.side = 0.0;
+            state.speed.back = seldom(50) ? std::optional(0.0) : std::nullopt;
+        }
         state.enter = condition(spec, true);
         if (chance(50)) {
             state.stay = condition(spec, false);
