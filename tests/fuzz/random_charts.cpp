@@ -9,6 +9,7 @@
 #include <mutex>
 #include <thread>
 
+#include "support/numbers_at_limits.hpp"
 #include "support/random_chart.hpp"
 #include "support/random_drill.hpp"
 #include "support/share.hpp"
@@ -48,6 +49,17 @@ std::vector<survey::TimedEvent> in_order(const survey::Run& run) {
     return events;
 }
 
+/// Every third chart has numbers at their limits.
+Case random_case(unsigned seed, double seconds) {
+    support::RandomChart random(seed);
+    Case made{random.chart(), {}, seed};
+    made.drill = random.drill(made.chart, seconds);
+    if (seed % 3 == 0) {
+        made.chart = support::at_limits(std::move(made.chart), support::Limits::plausible, seed);
+    }
+    return made;
+}
+
 /// How two runs of one drill differ, or nothing.
 std::string difference(const Chart& chart, const survey::Run& a, const survey::Run& b,
                        const Chart* of_b = nullptr) {
@@ -77,6 +89,15 @@ std::string difference(const Chart& chart, const survey::Run& a, const survey::R
     const glm::dvec3 apart = a.runner.position() - b.runner.position();
     if (!(std::sqrt(apart.x * apart.x + apart.y * apart.y + apart.z * apart.z) <= 1e-6)) {
         return fmt::format("the places are {} {} {} m apart", apart.x, apart.y, apart.z);
+    }
+    const auto are_near = [](double one, double other) {
+        return std::fabs(one - other) <= 1e-6 * (1.0 + std::fabs(one));
+    };
+    if (!are_near(a.runner.distance(), b.runner.distance())) {
+        return fmt::format("the ways are {} and {} m", a.runner.distance(), b.runner.distance());
+    }
+    if (!are_near(a.runner.speed(), b.runner.speed())) {
+        return fmt::format("the speeds are {} and {} m/s", a.runner.speed(), b.runner.speed());
     }
     for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
         const double one = read_meter(chart, a.runner, MeterId{i}).level;
@@ -273,9 +294,7 @@ int main(int argc, char** argv) {
     const auto work = [&] {
         for (long i = next++; i < charts; i = next++) {
             const auto own = seed + static_cast<unsigned>(i);
-            support::RandomChart random(own);
-            Case tried{random.chart(), {}, own};
-            tried.drill = random.drill(tried.chart, seconds);
+            const Case tried = random_case(own, seconds);
             const std::string wrong = wrong_with(tried);
             if (!wrong.empty()) {
                 const bool by_itself = blows_up(tried);
@@ -308,10 +327,7 @@ int main(int argc, char** argv) {
         fmt::print("chart {}: {}\n", own, wrong);
     }
     const unsigned first = failed.front().first;
-    support::RandomChart random(first);
-    Case found{random.chart(), {}, first};
-    found.drill = random.drill(found.chart, seconds);
-    const Case smallest = Shrinker(found).smallest();
+    const Case smallest = Shrinker(random_case(first, seconds)).smallest();
     fmt::print(
         "{} of {} charts differ. The first, made smaller ({}); again with: random_charts 1 {} {}\n\n{}\n{}",
         failed.size(), charts, wrong_with(smallest), first, seconds, format_chart(smallest.chart),
