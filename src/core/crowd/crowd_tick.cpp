@@ -6,6 +6,7 @@
 #include <cstddef>
 #include <cstring>
 #include <type_traits>
+#include <utility>
 
 #include "core/crowd/crowd_access.hpp"
 #include "core/crowd/go_on.hpp"
@@ -143,11 +144,26 @@ std::uint64_t anything_else_is_new(const LaneBlock& block, std::size_t lane, con
     return (keys | foreign | intent.changes.size() | reinterpret_cast<std::uintptr_t>(intent.focus)) != 0 ? 1
                                                                                                           : 0;
 }
-/// Where the kernel finds move and look.
-const double* wanted_of(const Intent& intent) {
+/// The same of several, a byte for each.
+std::uint64_t news_of_some(const LaneBlock& block, std::size_t first_lane, std::span<const Intent> intents) {
+    std::uint64_t news = 0;
+    for (std::size_t i = 0; i < intents.size(); ++i) {
+        news |= anything_else_is_new(block, first_lane + i, intents[i]) << bit_of_byte(i);
+    }
+    return news;
+}
+/// The same without a loop.
+template <std::size_t... Lane>
+std::uint64_t news_of_all(const LaneBlock& block, std::span<const Intent> intents,
+                          std::index_sequence<Lane...> /*lanes*/) {
+    return ((anything_else_is_new(block, Lane, intents[Lane]) << bit_of_byte(Lane)) | ...);
+}
+/// Where the kernel finds moves and looks.
+const double* numbers_of(const Intent& intent) {
     static_assert(std::is_standard_layout_v<Intent> && offsetof(Intent, move) == 0 &&
                   offsetof(Move, side) == sizeof(double) && offsetof(Intent, look) == 2 * sizeof(double) &&
                   offsetof(Look, pitch) == sizeof(double));
+    static_assert(sizeof(Intent) == numbers_of_intent * sizeof(double));
     return &intent.move.forward;
 }
 
@@ -200,12 +216,12 @@ void advance_crowd(Crowd& crowd, std::size_t first, std::span<const Intent> inte
         unsigned left = ((1U << count) - 1) << first_lane;
         const std::uint64_t hows = hows_of(going_on + from, count);
         if (quick && hows != 0) {
-            std::uint64_t news = 0;
-            for (std::size_t i = 0; i < count; ++i) {
-                const Intent& intent = intents[from - first + i];
-                work.wanted[first_lane + i] = wanted_of(intent);
-                news |= anything_else_is_new(lanes, first_lane + i, intent) << bit_of_byte(i);
-            }
+            const std::span<const Intent> own = intents.subspan(from - first, count);
+            work.intents = numbers_of(own.front());
+            work.first_lane = first_lane;
+            const std::uint64_t news =
+                is_full ? news_of_all(lanes, own, std::make_index_sequence<lanes_of_block>())
+                        : news_of_some(lanes, first_lane, own);
             constexpr std::uint64_t byte = 0xff;
             const std::uint64_t going = hows & ~(news * byte);
             std::memset(work.how, 0, sizeof work.how);

@@ -12,17 +12,20 @@
 /// tick/open_ground.hpp and tick/turning.cpp do for one runner in the ticks that detail::GoingOn names; all other ticks are theirs.
 namespace cursimeter::detail {
 
+inline constexpr std::size_t numbers_of_intent = sizeof(void*) == 8 ? 9 : 7;  ///< from one to the next
+
 /// A tick of a block.
 struct LaneWork {
     double seconds = 0.0;
     double reach = 0.0;         ///< s: the same, but at least as long as an instant
     double largest_look = 0.0;  ///< rad: a look beyond it is refused
-    /// The four numbers with which the intent of each lane begins: forward and side of the move, yaw and pitch of the look.
-    const double* wanted[lanes_of_block]{};
+    /// The intents, from that of lane `first_lane` on, as numbers: each begins with forward and side of the move, yaw and pitch of the look.
+    const double* intents = nullptr;
+    std::size_t first_lane = 0;
     GoingOn how[lanes_of_block]{};  ///< `whole` also where something else is new: such a lane does not go on
 };
 
-/// Moves a block on. Returns a bit for each lane: whether its tick is done. Otherwise the lane is as it was.
+/// Moves a block on: by ones any part of it, otherwise a whole one. Returns a bit for each lane: whether its tick is done. Otherwise the lane is as it was.
 using GoOn = unsigned (*)(LaneBlock& block, const LaneWork& work);
 unsigned go_on_by_ones(LaneBlock& block, const LaneWork& work);  ///< lanes that are `whole` are not touched
 unsigned go_on_by_twos(LaneBlock& block, const LaneWork& work);
@@ -31,14 +34,15 @@ unsigned go_on_by_eights(LaneBlock& block, const LaneWork& work);  ///< where it
 
 /// As many lanes from `lane` on as a Number has.
 template <class Number>
-[[gnu::always_inline]] inline unsigned go_on(LaneBlock& block, std::size_t lane, const LaneWork& work) {
+[[gnu::always_inline]] inline unsigned go_on(LaneBlock& block, std::size_t lane, std::size_t first_lane,
+                                             const LaneWork& work) {
     using Mask = MaskOf<Number>;
     const auto read = [&](const double* row) __attribute__((always_inline)) {
         return load_lanes<Number>(row + lane);
     };
     const auto wanted = [&](std::size_t number) __attribute__((always_inline)) {
         return gather_lanes<Number>([&](std::size_t i) __attribute__((always_inline)) {
-            return work.wanted[lane + i][number];
+            return work.intents[(lane + i - first_lane) * numbers_of_intent + number];
         });
     };
     const auto how = gather_wholes<Number>([&](std::size_t i) __attribute__((always_inline)) {

@@ -6,7 +6,7 @@
 namespace cursimeter::detail {
 
 unsigned go_on_by_fours(LaneBlock& block, const LaneWork& work) {
-    return go_on<FourNumbers>(block, 0, work) | go_on<FourNumbers>(block, 4, work);
+    return go_on<FourNumbers>(block, 0, 0, work) | go_on<FourNumbers>(block, 4, 0, work);
 }
 
 }  // namespace cursimeter::detail

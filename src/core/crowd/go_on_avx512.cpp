@@ -5,7 +5,7 @@
 namespace cursimeter::detail {
 
 unsigned go_on_by_eights(LaneBlock& block, const LaneWork& work) {
-    return go_on<EightNumbers>(block, 0, work);
+    return go_on<EightNumbers>(block, 0, 0, work);
 }
 
 }  // namespace cursimeter::detail

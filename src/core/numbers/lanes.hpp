@@ -117,6 +117,11 @@ template <class Mask>
     if constexpr (std::is_same_v<Mask, bool>) {
         return mask ? 1U : 0U;
     } else {
+#if defined(__AVX512DQ__)
+        if constexpr (sizeof mask == sizeof(__m512d)) {
+            return _mm512_movepi64_mask((__m512i)mask);
+        }
+#endif
 #if defined(__AVX__)
         if constexpr (sizeof mask == sizeof(__m256d)) {
             return static_cast<unsigned>(_mm256_movemask_pd((__m256d)mask));
@@ -149,6 +154,11 @@ template <class Number>
     if constexpr (std::is_same_v<Number, double>) {
         return __builtin_sqrt(number);
     } else {
+#if defined(__AVX512F__)
+        if constexpr (lanes_of<Number> == 8) {
+            return (Number)_mm512_maskz_sqrt_pd(0xff, (__m512d)number);  // gcc 12 warns of the plain one
+        }
+#endif
 #if defined(__AVX__)
         if constexpr (lanes_of<Number> == 4) {
             return (Number)_mm256_sqrt_pd((__m256d)number);
