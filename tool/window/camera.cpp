@@ -10,6 +10,33 @@ namespace {
 
 constexpr double near_plane = 0.05, far_plane = 400.0;  // m
 
+/// How much of the way is free for a small ball, 0 to 1.
+double free_part(const glm::dvec3& from, const glm::dvec3& way, const Terrain* world) {
+    constexpr double radius = 0.15;
+    const Sweep sweep{{radius, 2.0 * radius}, from - glm::dvec3(0.0, 0.0, radius), way, 0.0};
+    Hit hit;
+    return world != nullptr && world->sweep(sweep, hit) ? hit.fraction : 1.0;
+}
+
+/// Behind the head and above it; less far above it where a ceiling would bring the eye nearer.
+glm::dvec3 eye_behind(const glm::dvec3& head, const glm::dvec3& gaze, const Terrain* world) {
+    constexpr double above = 1.0, behind = 4.6, enough = 0.9;
+    glm::dvec3 eye = head;
+    double furthest = -1.0;
+    for (const double height : {above, 0.5 * above, 0.0}) {
+        const glm::dvec3 away = gaze * -behind + glm::dvec3(0.0, 0.0, height);
+        const double part = free_part(head, away, world);
+        if (part > furthest + 0.05) {  // by a hair nothing is gained
+            furthest = part;
+            eye = head + away * part;
+        }
+        if (furthest >= enough) {
+            break;
+        }
+    }
+    return eye;
+}
+
 }  // namespace
 
 const char* name_of(View view) {
@@ -50,15 +77,7 @@ Camera follow(View view, const glm::dvec3& feet, const Capsule& body, Look look,
     camera.aspect = aspect;
     switch (view) {
         case View::behind: {
-            const glm::dvec3 away = gaze * -4.6 + glm::dvec3(0.0, 0.0, 1.0);
-            double part = 1.0;
-            Hit hit;
-            constexpr double radius = 0.15;
-            const Sweep sweep{{radius, 2.0 * radius}, head - glm::dvec3(0.0, 0.0, radius), away, 0.0};
-            if (world != nullptr && world->sweep(sweep, hit)) {
-                part = hit.fraction;
-            }
-            camera.eye = head + away * part;
+            camera.eye = eye_behind(head, gaze, world);
             camera.target = head + gaze * 3.0;
             break;
         }
