@@ -3,9 +3,11 @@
 #include <cursimeter/crowd.hpp>
 #include <limits>
 #include <random>
+#include <string>
 #include <vector>
 
 #include "support/all_ways.hpp"
+#include "support/bearer.hpp"
 #include "support/deeds.hpp"
 #include "support/random_chart.hpp"
 #include "support/restless_hands.hpp"
@@ -35,11 +37,14 @@ class Beside {
                 intents_[i].held = 0;
                 intents_[i].look.yaw = 0.1 * intents_[i].look.yaw;
             }
+            if (i % 5 == 4) {  // looks where it looks, and up and down
+                intents_[i].look.yaw = alone_[i].yaw();
+            }
             spoil(i);
             // Both ends' deeds are thrown alike.
             Deeds deeds(static_cast<unsigned>(random_()));
             Deeds same = deeds;
-            if (i % 2 == 0) {
+            if (i % 4 == 1) {
                 deeds.perhaps(chart_, alone_[i], dt);
                 crowd_.change(i, [&](Runner& runner) { same.perhaps(chart_, runner, dt); });
             }
@@ -83,7 +88,7 @@ class Beside {
     }
     /// Now and then something that a lane may not take.
     void spoil(std::size_t i) {
-        switch (random_() % 200) {
+        switch (random_() % 240) {
             case 0:
                 intents_[i].look.yaw = std::numeric_limits<double>::quiet_NaN();
                 break;
@@ -102,6 +107,9 @@ class Beside {
             case 5:
                 intents_[i].move.side = std::numeric_limits<double>::infinity();
                 break;
+            case 6:
+                intents_[i].look.yaw = 1e7;
+                break;
             default:
                 break;
         }
@@ -117,7 +125,8 @@ class Beside {
 };
 
 void play(const Chart& chart, unsigned seed, int ticks) {
-    const double rates[] = {20.0, 30.0, 60.0, 144.0, 240.0};
+    const double rates[] = {20.0, 64.0, 60.0, 32.0,
+                            240.0};  // 64 and 32: round times come at the ends of ticks
     for (const std::size_t lanes : {1U, 2U, 4U, 8U}) {
         CAPTURE(seed, lanes);
         Beside both(chart, lanes, seed);
@@ -138,6 +147,16 @@ TEST_CASE("lanes give the bits of one runner by itself, under mice that never re
 TEST_CASE("lanes give the bits of one runner by itself, by random charts") {
     for (unsigned seed = 200; seed < 240; ++seed) {
         play(compile(RandomChart(seed).chart()), seed, 80);
+    }
+}
+
+TEST_CASE("lanes leave a turn alone on which a speed is met that something compares") {
+    for (const double mark : {1.9, 1.95, 1.99, 1.9999, 2.0}) {
+        ChartSpec spec = walker({.forward = 2.0}, ramp(12.0, 16.0, 10.0));
+        spec.states.push_back(state("brisk", {.forward = 2.0}, ramp(12.0, 16.0, 10.0)));
+        spec.states[1].enter = Condition{"speed > " + std::to_string(mark)};
+        spec.rank = {"brisk", "walk"};
+        play(compile(spec), static_cast<unsigned>(mark * 1000.0), 200);
     }
 }
 
