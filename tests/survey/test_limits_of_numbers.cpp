@@ -42,8 +42,8 @@ TEST_CASE("with any number that a key allows a runner's quantities are numbers")
     for (unsigned seed = 1; seed <= share_of(120); ++seed) {
         const Chart chart = compile(at_limits(RandomChart(seed).chart(), Limits::any, seed));
         const CourseTerrain terrain(course, chart);
-        const double rates[] = {10.0, 30.0, 60.0, 240.0};
-        const Seconds dt{1.0 / rates[seed % 4]};
+        const double some_rates[] = {10.0, 30.0, 60.0, 240.0};
+        const Seconds dt{1.0 / some_rates[seed % 4]};
         for (const bool in_world : {false, true}) {
             CAPTURE(seed, in_world);
             Runner runner = spawn(chart);
