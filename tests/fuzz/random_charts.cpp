@@ -9,10 +9,10 @@
 #include <mutex>
 #include <thread>
 
-#include "support/numbers_at_limits.hpp"
 #include "support/random_chart.hpp"
 #include "support/random_drill.hpp"
 #include "support/share.hpp"
+#include "survey/numbers_at_limits.hpp"
 
 /// Random charts with random drills, in round numbers: one run at 10, 20, 37, 60, 240 and 1000 ticks a second and at
 /// random ones. The same states, causes and events, times within 1 us, place within 1 um, levels within 1e-6. A chart

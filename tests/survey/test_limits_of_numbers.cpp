@@ -3,11 +3,11 @@
 #include <cursimeter/saved_runner.hpp>
 
 #include "support/deeds.hpp"
-#include "support/numbers_at_limits.hpp"
 #include "support/random_chart.hpp"
 #include "support/restless_hands.hpp"
 #include "support/share.hpp"
 #include "support/worlds.hpp"
+#include "survey/numbers_at_limits.hpp"
 
 using namespace support;
 

@@ -15,9 +15,9 @@
 #include "core/want/move_and_look.hpp"
 
 /// Of a runner that goes on as it is, with nothing new and at an even speed, or with nothing new but a look that it follows at full speed,
-/// what its ticks read and write stands in a lane of a block, and is worked there for several at once: of 100,000 who walk on, a
-/// tick moves 256 bytes each. Whoever wants anything else, or has something due, is brought up to date and goes on whole, until
-/// a tick has passed after which it may go on in its lane.
+/// what its ticks read and write stands in a lane of a block, and is worked there for several at once: nothing else of it comes from
+/// memory. Whoever wants anything else, or has something due, is brought up to date and goes on whole, until a tick has passed
+/// after which it may go on in its lane.
 namespace cursimeter::detail {
 
 void CrowdAccess::begin(CrowdReport& report) {
