@@ -89,9 +89,8 @@ template <class Number>
     const auto facing = detmath::sine_cosine_lanes<Number>(turned ? yaw : yaw_before);
     const Number facing_x = turned ? facing.cosine : facing_x_before;
     const Number facing_y = turned ? facing.sine : facing_y_before;
-    const Number wanted_x = read(block.wanted_x), wanted_y = read(block.wanted_y);
-    const Number target_x = facing_x * wanted_x + facing_y * wanted_y;
-    const Number target_y = facing_y * wanted_x + -facing_x * wanted_y;
+    const auto [target_x, target_y] =
+        level_target_of<Number>(facing_x, facing_y, read(block.wanted_x), read(block.wanted_y));
     const Number one = in_every_lane<Number>(1.0);  // for those who stand
     const auto arc = arc_at_speed<Number>(velocity_x, velocity_y, target_x, target_y, turns ? speed : one,
                                           read(block.down_inverse), read(block.up_inverse), work.seconds);

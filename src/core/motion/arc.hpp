@@ -6,6 +6,18 @@
 /// tick. Written for one runner and for several side by side (core/numbers/lanes.hpp).
 namespace cursimeter::detail {
 
+/// A velocity that is wanted ahead and to the right of the facing, in the world, m/s.
+template <class Number>
+struct LevelTarget {
+    Number x, y;
+};
+template <class Number>
+[[gnu::always_inline]] inline LevelTarget<Number> level_target_of(const Number& facing_x,
+                                                                  const Number& facing_y, const Number& ahead,
+                                                                  const Number& right) {
+    return {facing_x * ahead + facing_y * right, facing_y * ahead + -facing_x * right};
+}
+
 template <class Number>
 struct ArcAtSpeed {
     Number moved_x, moved_y;  ///< m

@@ -5,6 +5,7 @@
 
 #include "core/chart/chart_data.hpp"
 #include "core/motion/aim.hpp"
+#include "core/motion/arc.hpp"
 #include "core/motion/segment.hpp"
 #include "core/numbers/space.hpp"
 #include "core/want/move_and_look.hpp"
@@ -55,7 +56,8 @@ inline Way<Vector> way_between(const Vector& velocity, const Vector& target) {
 
 /// The target on level ground.
 inline glm::dvec2 level_target(const RunnerState& runner) {
-    return runner.facing * runner.wanted.x + right_of(runner) * runner.wanted.y;
+    const auto [x, y] = level_target_of(runner.facing.x, runner.facing.y, runner.wanted.x, runner.wanted.y);
+    return {x, y};
 }
 
 /// Whether a value that something compares lies from `low` to `high`, among the facts of `of` if that is given.
