@@ -49,6 +49,13 @@ struct Hall {
         return config;
     }
     void send_up() {
+        begin_tick();
+        for (std::size_t i = 0; i < clients.size(); ++i) {
+            show_frame(i, time);
+            play(i);
+        }
+    }
+    void begin_tick() {
         time += tick;
         server.tell_time(Seconds{time});
         for (std::size_t i = 0; i < clients.size(); ++i) {
@@ -59,13 +66,16 @@ struct Hall {
                 intents[i].look = {random.between(-3.0, 3.0), 0.0};
                 intents[i].held = static_cast<std::uint32_t>(random.below(64));
             }
-            clients[i]->tell_time(Seconds{time});
-            while (clients[i]->due()) {
-                clients[i]->tick(intents[i], ground);
-            }
-            while (const auto packet = clients[i]->next_packet()) {
-                up.emplace_back(i, std::vector<std::byte>(packet->begin(), packet->end()));
-            }
+        }
+    }
+    void show_frame(std::size_t i, double at) { clients[i]->tell_time(Seconds{at}); }
+    /// A client's ticks that are due, and its packets.
+    void play(std::size_t i) {
+        while (clients[i]->due()) {
+            clients[i]->tick(intents[i], ground);
+        }
+        while (const auto packet = clients[i]->next_packet()) {
+            up.emplace_back(i, std::vector<std::byte>(packet->begin(), packet->end()));
         }
     }
     /// What the server does in a tick, packets and all.
@@ -139,6 +149,52 @@ BENCHMARK(server_interval)
     ->Args({200, 100000, 1, 2})
     ->UseRealTime()
     ->Unit(benchmark::kMillisecond);
+
+/// One snapshot interval of a client that sees everybody: three ticks of its own, a snapshot, and its frames. 50 ms are to be had.
+void client_interval(benchmark::State& state) {
+    const auto frames = static_cast<int>(state.range(1));
+    Hall hall(static_cast<std::size_t>(state.range(0)), 1e5, true);
+    std::vector<std::pair<std::size_t, std::vector<std::byte>>> mine;
+    for (auto _ : state) {
+        for (int i = 0; i < 3; ++i) {
+            state.PauseTiming();
+            hall.begin_tick();
+            for (std::size_t other = 1; other < hall.clients.size(); ++other) {
+                hall.show_frame(other, hall.time);
+                hall.play(other);
+            }
+            state.ResumeTiming();
+            for (int frame = frames - 1; frame >= 0; --frame) {
+                hall.show_frame(0, hall.time - tick * frame / frames);
+            }
+            hall.play(0);
+            state.PauseTiming();
+            hall.serve();
+            mine.clear();
+            std::erase_if(hall.down, [&](auto& packet) {
+                if (packet.first == 0) {
+                    mine.push_back(std::move(packet));
+                }
+                return packet.first == 0;
+            });
+            hall.bring_down();
+            state.ResumeTiming();
+            for (const auto& [who, bytes] : mine) {
+                hall.clients[who]->receive(bytes, hall.ground);
+            }
+        }
+    }
+    state.counters["of_50_ms"] =
+        benchmark::Counter(static_cast<double>(state.iterations()) * 0.05,
+                           benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+}
+BENCHMARK(client_interval)
+    ->ArgNames({"clients", "frames_a_tick"})
+    ->Args({64, 1})
+    ->Args({64, 4})
+    ->Args({200, 4})
+    ->UseRealTime()
+    ->Unit(benchmark::kMicrosecond);
 
 /// Runners in the middle of all kinds of things.
 std::vector<Runner> moments() {

@@ -57,42 +57,6 @@ Replica Others::base_of(const Other& other, SnapshotNumber base, SnapshotNumber 
                       wishes);
 }
 
-Runner Others::carry_far(const Other& other, const Kept& from, double ticks, const Wishes* wishes) const {
-    const Cast& cast = casts_[other.chart];
-    Replica now = from.replica;
-    detail::ActionMask on_before = now.on;
-    double wished = ticks + 1.0, pressed = ticks + 1.0;
-    detail::ActionMask presses =
-        wishes != nullptr ? wishes->replica.on & ~now.on : 0U;  // that do not count yet
-    if (wishes != nullptr) {
-        const auto ahead =
-            static_cast<std::int32_t>(wishes->replica.changed - from.number * interval_.fine());
-        wished = std::max(0.0, ahead / static_cast<double>(fine_per_tick));
-        pressed = wishes->pressed.value_or(wished);
-    }
-    for (;;) {
-        if (wished <= 0.0) {
-            take_wishes(wishes->replica, now);
-            now.on &= ~presses;
-            wished = ticks + 1.0;
-        }
-        if (pressed <= 0.0) {
-            now.on |= presses;
-            presses = 0U;
-            pressed = ticks + 1.0;
-        }
-        const double part = std::min({ticks, static_cast<double>(every_), wished, pressed});
-        if (part >= ticks) {
-            return carry_on(cast, now, std::max(0.0, ticks) * dt_, on_before);
-        }
-        now = predict(cast, now, part * dt_, on_before);
-        on_before = now.on;
-        ticks -= part;
-        wished -= part;
-        pressed -= part;
-    }
-}
-
 double Others::entered_between(const Other& other, const Kept& before, const Kept& after,
                                double whole) const {
     if (before.replica.state == after.replica.state) {
@@ -114,20 +78,31 @@ double Others::entered_between(const Other& other, const Kept& before, const Kep
     return entered > 0.0 ? entered : by_age > 0.0 && by_age < whole ? by_age : 0.0;
 }
 
-Others::Lead Others::lead_between(const Other& other, const Kept& before, const Kept& after,
-                                  double whole) const {
+Others::Lead Others::lead_between(const Other& other, const Kept& before, const Kept& after, double whole,
+                                  double ticks, Continuation& onward) const {
     Lead lead;
     lead.before = before.number;
     lead.after = after.number;
     lead.bend = entered_between(other, before, after, whole);
+    lead.look = look_between(other, before, after, whole);
     lead.end = position_of(after.replica);
     lead.velocity = velocity_of(after.replica);
     lead.wishes = wishes_between(other, before.replica, after.replica, lead.bend);
-    const Wishes* wishes = lead.wishes ? &*lead.wishes : nullptr;
-    lead.off = lead.end - carry_far(other, before, whole, wishes).position();
+    const Cast& cast = casts_[other.chart];
+    onward.begin(interval_, before.number, before.replica, lead.wishes);
+    // What is ahead is found by a copy: the frames after this one ask for what lies before that.
+    Runner runner;
+    onward.take_to(cast, lead.bend > 0.0 ? std::min(lead.bend, ticks) : ticks, runner);
+    Continuation ahead = onward;
+    glm::dvec3 bend{0.0};
     if (lead.bend > 0.0) {
-        lead.apart =
-            carry_far(other, before, lead.bend, wishes).position() - lead.back(lead.bend, whole, dt_);
+        ahead.take_to(cast, lead.bend, runner);
+        bend = runner.position();
+    }
+    ahead.take_to(cast, whole, runner);
+    lead.off = lead.end - runner.position();
+    if (lead.bend > 0.0) {
+        lead.apart = bend - lead.back(lead.bend, whole, dt_);
         const double apart = detail::length_of(lead.apart);
         if (apart >= detail::length_of(lead.off)) {
             lead.bend = 0.0;
@@ -137,8 +112,8 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
     return lead;
 }
 
-std::optional<Others::Wishes> Others::wishes_between(const Other& other, const Replica& before,
-                                                     const Replica& after, double entered) const {
+std::optional<Wishes> Others::wishes_between(const Other& other, const Replica& before, const Replica& after,
+                                             double entered) const {
     if (same_wishes(before, after)) {
         return std::nullopt;
     }
@@ -163,8 +138,8 @@ glm::dvec3 Others::Lead::at(double ticks, double whole, double dt, const glm::dv
     return back(ticks, whole, dt) + apart * left - place;
 }
 
-bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
-                    glm::dvec3& place, Replica& latest, bool& waiting) const {
+bool Others::locate(const Other& other, double time, Way& way, Runner& runner, glm::dvec3& place,
+                    Replica& latest, bool& waiting) const {
     // The last replica at or before the time, and the first after it.
     const double at = time / every_;
     if (at < other.first) {
@@ -192,18 +167,19 @@ bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, 
     ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
     const double whole =
         after != nullptr ? (after->number - before->number) * static_cast<double>(every_) : 0.0;
+    const Cast& cast = casts_[other.chart];
     if (after == nullptr) {
-        lead.reset();
-    } else if (!lead || lead->before != before->number || lead->after != after->number) {
-        lead = lead_between(other, *before, *after, whole);
+        way.lead.reset();
+        way.onward.begin(interval_, before->number, before->replica, std::nullopt);
+    } else if (!way.lead || way.lead->before != before->number || way.lead->after != after->number) {
+        way.lead = lead_between(other, *before, *after, whole, ticks, way.onward);
     }
-    runner = carry_far(other, *before, ticks, lead && lead->wishes ? &*lead->wishes : nullptr);
+    way.onward.take_to(cast, ticks, runner);
     place = runner.position();
-    const Look look = after != nullptr ? look_between(other, *before, *after, ticks, whole)
-                                       : look_beyond(other, *before, ticks);
+    const Look look = after != nullptr ? way.lead->look.at(ticks, whole) : look_beyond(other, *before, ticks);
     static_cast<void>(detail::take_look(detail::RunnerAccess::state(runner), look.yaw, look.pitch));
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
-        place += lead->at(ticks, whole, dt_, place);
+        place += way.lead->at(ticks, whole, dt_, place);
     }
     return true;
 }
@@ -211,7 +187,7 @@ bool Others::locate(const Other& other, double time, std::optional<Lead>& lead, 
 void Others::show_one(Other& other, double time) {
     const glm::dvec3 last = other.place;
     glm::dvec3 place{0.0};
-    if (!locate(other, time, other.lead, other.runner, place, other.latest, other.waiting)) {
+    if (!locate(other, time, other.way, other.runner, place, other.latest, other.waiting)) {
         return;
     }
     if (view_world_ != nullptr && other.waiting) {
@@ -266,8 +242,8 @@ void Others::find_at(double time, std::vector<Neighbour>& found) const {
         glm::dvec3 place{0.0};
         Replica latest;
         bool waiting = false;
-        std::optional<Lead> lead = other.lead;
-        if (locate(other, time, lead, runner, place, latest, waiting)) {
+        Way way = other.way;
+        if (locate(other, time, way, runner, place, latest, waiting)) {
             found.push_back(neighbour(key, casts_[other.chart].chart, runner));
             found.back().position = place;
         }

@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "link/client/continuation.hpp"
 #include "link/wire/snapshot_coding.hpp"
 
 /// The other runners, as a client shows them: between two replicas, or from the last one on by the chart.
@@ -56,30 +57,46 @@ class Others {
         bool here = false;
         Replica replica;
     };
-    /// What is wanted from some time between two replicas on.
-    struct Wishes {
-        Replica replica;                ///< that says so, and since when
-        std::optional<double> pressed;  ///< ticks after the first from which its presses count, if later
+    /// How an angle comes from one replica to the next.
+    struct AngleWay {
+        double from = 0.0, way = 0.0;   ///< rad
+        double bend = 0.0;              ///< ticks after the one replica; 0: evenly
+        double came = 0.0, goes = 0.0;  ///< rad a tick, before and after the bend
+        [[nodiscard]] double at(double ticks, double whole) const;
     };
-    /// What has to be added to the course that the chart takes from the one replica, so that it ends in the other: evenly
+    /// How a look does.
+    struct LookWay {
+        AngleWay yaw, pitch;
+        double begun = 0.0;  ///< ticks for which it was still; 0: not at all
+        /// `ticks` of `whole` after the one replica on the way to the other.
+        [[nodiscard]] Look at(double ticks, double whole) const;
+    };
+    /// What has to be added to the continuation by the chart from the one replica, so that it ends in the other: evenly
     /// over time; or where a state was entered in between, only from then on, and on the way that leads to the other.
     struct Lead {
         SnapshotNumber before = 0, after = 0;
         std::optional<Wishes> wishes;  ///< none if they did not change in between
         double bend = 0.0;         ///< ticks after `before` from which the way leads to the other; 0: evenly
-        glm::dvec3 off{0.0};       ///< m; from where the course ends to where it should
+        glm::dvec3 off{0.0};       ///< m; from where that ends to where it should
         glm::dvec3 end{0.0};       ///< where it should end, m
         glm::dvec3 velocity{0.0};  ///< there, m/s
-        glm::dvec3 apart{0.0};     ///< m; at the bend, from the way back from the end to the course
+        glm::dvec3 apart{0.0};     ///< m; at the bend, from the way back from the end to the continuation
         /// Whether that is made up for before the bend: after it, it would be seen in a tick or two.
         bool early = false;
+        LookWay look;
 
         /// The way back from the end.
         [[nodiscard]] glm::dvec3 back(double ticks, double whole, double dt) const {
             return end - velocity * ((whole - ticks) * dt);
         }
-        /// What to add to the course's place, `ticks` of `whole` after `before`.
+        /// What to add to the continuation's place, `ticks` of `whole` after `before`.
         [[nodiscard]] glm::dvec3 at(double ticks, double whole, double dt, const glm::dvec3& place) const;
+    };
+    /// How it goes on from the last replica at or before the time that is shown.
+    struct Way {
+        Continuation onward;
+        std::optional<Lead>
+            lead;  ///< to the replica after it, as long as no news comes; none: no replica after it
     };
     struct Other {
         bool known = false;
@@ -96,8 +113,8 @@ class Others {
         glm::dvec3 place{0.0};
         double distance = 0.0;  ///< m walked as shown
         bool waiting = false;
-        Replica latest;            ///< of the time shown
-        std::optional<Lead> lead;  ///< between the replicas shown, as long as no news comes
+        Replica latest;  ///< of the time shown
+        Way way;
         std::array<Kept, wire::replicas_kept> kept{};
         std::array<wire::ToldEvent, event_places> events{};  ///< ring by number
         std::bitset<event_places> here;  ///< which of them have come and were not shown yet
@@ -108,11 +125,10 @@ class Others {
     void take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics);
     void take_events(Other& other, const News& news, ClientStatistics& statistics);
     /// Where a runner is at a time, and its pose.
-    [[nodiscard]] bool locate(const Other& other, double time, std::optional<Lead>& lead, Runner& runner,
-                              glm::dvec3& place, Replica& latest, bool& waiting) const;
-    /// Where it looks, `ticks` of `whole` after the one replica on the way to the other.
-    [[nodiscard]] Look look_between(const Other& other, const Kept& before, const Kept& after, double ticks,
-                                    double whole) const;
+    [[nodiscard]] bool locate(const Other& other, double time, Way& way, Runner& runner, glm::dvec3& place,
+                              Replica& latest, bool& waiting) const;
+    [[nodiscard]] LookWay look_between(const Other& other, const Kept& before, const Kept& after,
+                                       double whole) const;
     /// Where it looks, `ticks` after the last replica.
     [[nodiscard]] Look look_beyond(const Other& other, const Kept& last, double ticks) const;
     void show_one(Other& other, double time);
@@ -120,12 +136,10 @@ class Others {
     /// Ticks after `before` at which the state of `after` was entered; 0: not in between.
     [[nodiscard]] double entered_between(const Other& other, const Kept& before, const Kept& after,
                                          double whole) const;
-    [[nodiscard]] Lead lead_between(const Other& other, const Kept& before, const Kept& after,
-                                    double whole) const;
+    /// Begins `onward` with what is wanted, and finds how it has to be led; `ticks` after `before` are shown now.
+    [[nodiscard]] Lead lead_between(const Other& other, const Kept& before, const Kept& after, double whole,
+                                    double ticks, Continuation& onward) const;
     [[nodiscard]] const Kept* kept(const Other& other, SnapshotNumber number) const;
-    /// `ticks` after a replica; if there are wishes, it has them from when they changed.
-    [[nodiscard]] Runner carry_far(const Other& other, const Kept& from, double ticks,
-                                   const Wishes* wishes) const;
     /// What is told is when anything wanted changed first, and a mouse changes it in every tick: presses count from where a state
     /// was entered, since one that brought no state about must not bring it about here. `entered`: ticks after `before`; 0: none.
     [[nodiscard]] std::optional<Wishes> wishes_between(const Other& other, const Replica& before,

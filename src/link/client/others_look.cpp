@@ -9,45 +9,65 @@
 namespace cursimeter::link {
 namespace {
 
-/// How far an angle has come, rad, after `ticks` of `whole` on a way of `way`, given the rates at which it came and goes on,
-/// rad a tick. A hand turns evenly, with bends between: where both rates are known, the bend is where their lines meet.
-double bent(double way, double ticks, double whole, std::optional<double> came, std::optional<double> goes) {
-    constexpr double least_bend = turn / 1800.0;  // rad a tick, above the noise of what is told
-    if (came && goes && std::fabs(*came - *goes) > least_bend) {
-        const double bend = (way - *goes * whole) / (*came - *goes);
-        if (bend > 0.0 && bend < whole) {
-            return ticks < bend ? *came * ticks : way - *goes * (whole - ticks);
-        }
-    }
-    return way * (ticks / whole);
+/// rad; the short way from one angle to another.
+double way_between(double from, double to) {
+    return std::remainder(to - from, turn);
 }
 
 }  // namespace
 
-Look Others::look_between(const Other& other, const Kept& before, const Kept& after, double ticks,
-                          double whole) const {
+double Others::AngleWay::at(double ticks, double whole) const {
+    if (bend == 0.0) {
+        return from + way * (ticks / whole);
+    }
+    return from + (ticks < bend ? came * ticks : way - goes * (whole - ticks));
+}
+
+Look Others::LookWay::at(double ticks, double whole) const {
+    if (begun > 0.0) {
+        const double part = std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0);
+        return {yaw.at(part, 1.0), std::clamp(pitch.at(part, 1.0), -turn / 4.0, turn / 4.0)};
+    }
+    return {yaw.at(ticks, whole), std::clamp(pitch.at(ticks, whole), -turn / 4.0, turn / 4.0)};
+}
+
+Others::LookWay Others::look_between(const Other& other, const Kept& before, const Kept& after,
+                                     double whole) const {
+    constexpr double least_bend = turn / 1800.0;  // rad a tick, above the noise of what is told
     const Look from = look_of(before.replica), to = look_of(after.replica);
+    LookWay look;
+    look.yaw.from = from.yaw;
+    look.yaw.way = way_between(from.yaw, to.yaw);
+    look.pitch.from = from.pitch;
+    look.pitch.way = way_between(from.pitch, to.pitch);
     // What is told is when anything wanted changed first since the snapshot before: all there is to know of one
     // interval. A hand that was still turns from then on.
     const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * interval_.fine());
     const double begun = changed / static_cast<double>(fine_per_tick);
     if (after.number == before.number + 1 && begun > 0.0 && begun < whole) {
-        return turned(from, to, std::clamp((ticks - begun) / (whole - begun), 0.0, 1.0));
+        look.begun = begun;
+        return look;
     }
+    // A hand turns evenly, with bends between: where the rates at which it came and goes on are both known, the bend is where
+    // their lines meet.
     const Kept* earlier = before.number > 0 ? kept(other, before.number - 1) : nullptr;
     const Kept* later = kept(other, after.number + 1);
-    const auto way = [](const Kept& a, const Kept& b, double Look::*angle) {
-        return std::remainder(look_of(b.replica).*angle - look_of(a.replica).*angle, turn);
+    if (earlier == nullptr || later == nullptr || earlier->replica.teleports != before.replica.teleports ||
+        later->replica.teleports != after.replica.teleports) {
+        return look;
+    }
+    const Look came = look_of(earlier->replica), goes = look_of(later->replica);
+    const auto find_bend = [&](AngleWay& angle, double Look::*which) {
+        angle.came = way_between(came.*which, from.*which) / every_;
+        angle.goes = way_between(to.*which, goes.*which) / every_;
+        if (std::fabs(angle.came - angle.goes) > least_bend) {
+            const double bend = (angle.way - angle.goes * whole) / (angle.came - angle.goes);
+            angle.bend = bend > 0.0 && bend < whole ? bend : 0.0;
+        }
     };
-    const auto rate = [&](const Kept* a, const Kept* b, double Look::*angle) -> std::optional<double> {
-        const bool whole_way = a != nullptr && b != nullptr && a->replica.teleports == b->replica.teleports;
-        return whole_way ? std::optional(way(*a, *b, angle) / every_) : std::nullopt;
-    };
-    const auto angle = [&](double Look::*which) {
-        return from.*which + bent(way(before, after, which), ticks, whole, rate(earlier, &before, which),
-                                  rate(&after, later, which));
-    };
-    return {angle(&Look::yaw), std::clamp(angle(&Look::pitch), -turn / 4.0, turn / 4.0)};
+    find_bend(look.yaw, &Look::yaw);
+    find_bend(look.pitch, &Look::pitch);
+    return look;
 }
 
 /// A turn goes on for a snapshot at most: nobody knows when a hand stops.

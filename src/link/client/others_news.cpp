@@ -190,7 +190,7 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     Replica latest;
     bool waiting = false;
     const std::uint8_t teleports = other.kept[other.newest % other.kept.size()].replica.teleports;
-    const bool was = bridged && locate(other, time_, other.lead, runner, before, latest, waiting);
+    const bool was = bridged && locate(other, time_, other.way, runner, before, latest, waiting);
 
     // The server has told all of the time since then by this: it fills in what was lost on the way, too.
     Replica replica = news.replica;
@@ -205,9 +205,9 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     other.state = begins ? replica.state : other.state;
     other.newest = std::max(other.newest, number);
     other.told = std::max(other.told, number);
-    other.lead.reset();
+    other.way.lead.reset();
     if (was && teleports == news.replica.teleports &&
-        locate(other, time_, other.lead, runner, after, latest, waiting)) {
+        locate(other, time_, other.way, runner, after, latest, waiting)) {
         other.offset += before - after;
         if (detail::length_of(other.offset) > largest_fade) {
             other.offset = glm::dvec3(0.0);

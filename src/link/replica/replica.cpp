@@ -27,7 +27,21 @@ Intent intent_of(const Replica& replica) {
     return intent;
 }
 
-/// A runner as the replica has it, before its next tick.
+/// What leans against something does not get into it.
+void hold_back(const Replica& replica, glm::dvec3& way) {
+    if (replica.barrier == 0) {
+        return;
+    }
+    const detmath::SineCosine heading = detmath::sine_cosine((replica.barrier - 1) * (turn / 255.0));
+    const double into = way.x * heading.cosine + way.y * heading.sine;
+    if (into < 0.0) {
+        way.x -= into * heading.cosine;
+        way.y -= into * heading.sine;
+    }
+}
+
+}  // namespace
+
 void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before, Runner& runner) {
     const detail::ChartData& chart = cast.chart.data();
     runner = cast.model;
@@ -74,21 +88,6 @@ void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before
     state.stale = true;
 }
 
-/// What leans against something does not get into it.
-void hold_back(const Replica& replica, glm::dvec3& way) {
-    if (replica.barrier == 0) {
-        return;
-    }
-    const detmath::SineCosine heading = detmath::sine_cosine((replica.barrier - 1) * (turn / 255.0));
-    const double into = way.x * heading.cosine + way.y * heading.sine;
-    if (into < 0.0) {
-        way.x -= into * heading.cosine;
-        way.y -= into * heading.sine;
-    }
-}
-
-}  // namespace
-
 Look turned(const Look& from, const Look& to, double part) {
     return {from.yaw + std::remainder(to.yaw - from.yaw, turn) * part,
             std::clamp(from.pitch + (to.pitch - from.pitch) * part, -turn / 4.0, turn / 4.0)};
@@ -106,26 +105,36 @@ glm::dvec3 velocity_of(const Replica& replica) {
     return vector_of(replica.velocity, replica_speed) + vector_of(replica.drift, replica_speed);
 }
 
-Runner carry_on(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
-    Runner runner;
-    pose(cast, replica, on_before, runner);
-    RunnerState& state = RunnerAccess::state(runner);
-    const glm::dvec3 from = state.position;
+void advance_posed(const Cast& cast, const Replica& replica, double seconds, Runner& runner) {
     // Along a wall only the wall would say more than a straight line.
     if (cast.chart.data().states[replica.state].kind == StateKind::wall) {
+        RunnerState& state = RunnerAccess::state(runner);
         state.position += state.velocity * seconds;
-    } else {
-        static_cast<void>(advance(cast.chart, runner, intent_of(replica), Seconds{seconds}));
+        return;
     }
+    const Intent intent = intent_of(replica);
+    for (double left = seconds;; left -= longest_tick.value) {
+        static_cast<void>(advance(cast.chart, runner, intent, Seconds{std::min(left, longest_tick.value)}));
+        if (left <= longest_tick.value) {
+            return;
+        }
+    }
+}
+
+void add_surroundings(const Replica& replica, double seconds, Runner& runner) {
+    RunnerState& state = RunnerAccess::state(runner);
+    const glm::dvec3 from = vector_of(replica.position, replica_length);
     glm::dvec3 way = state.position - from;
     hold_back(replica, way);
     hold_back(replica, state.velocity);
     state.position = from + way + vector_of(replica.drift, replica_speed) * seconds;
-    return runner;
 }
 
 Replica predict(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
-    const Runner runner = carry_on(cast, replica, seconds, on_before);
+    Runner runner;
+    pose(cast, replica, on_before, runner);
+    advance_posed(cast, replica, seconds, runner);
+    add_surroundings(replica, seconds, runner);
     const RunnerState& state = RunnerAccess::state(runner);
     Replica next = replica;
     for (std::size_t i = 0; i < 3; ++i) {

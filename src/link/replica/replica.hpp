@@ -104,10 +104,13 @@ void observe_wishes(const Runner& runner, Replica& replica);
 /// Takes over what the other wants, and since when.
 void take_wishes(const Replica& from, Replica& replica);
 
-/// A runner as the replica describes it, carried on by the chart for up to `longest_tick`. What a replica does not
-/// hold (waits, exact levels) is as for a fresh one. Actions that are on and were not `on_before` are pressed now.
-[[nodiscard]] Runner carry_on(const Cast& cast, const Replica& replica, double seconds,
-                              detail::ActionMask on_before);
+/// A runner as the replica describes it, before its next tick. What a replica does not hold (waits, exact levels) is as for a fresh
+/// one. Actions that are on and were not `on_before` are pressed in that tick.
+void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before, Runner& runner);
+/// Takes a posed runner on by the chart alone.
+void advance_posed(const Cast& cast, const Replica& replica, double seconds, Runner& runner);
+/// Adds what the chart does not know, to a runner that it took on for `seconds`: what carries it and what it leans against.
+void add_surroundings(const Replica& replica, double seconds, Runner& runner);
 /// The replica `seconds` later, as the chart has it. The same bits on every machine.
 [[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds,
                               detail::ActionMask on_before);
