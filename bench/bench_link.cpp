@@ -225,7 +225,7 @@ void code_sixteen(benchmark::State& state, bool reads) {
         link::wire::ReplicaModels models;
         for (int k = 0; k < 16; ++k, i = i + 5 < told.size() ? i + 1 : 0) {
             link::Replica one = told[i + 4];
-            link::wire::code_replica(writer, models, one, told[i], 0,
+            link::wire::code_replica(writer, models, one, told[i], 0, 0,
                                      [&](const link::Replica*) { return told[i]; });
         }
         const std::size_t size = writer.finish();
@@ -235,7 +235,7 @@ void code_sixteen(benchmark::State& state, bool reads) {
             link::Replica one;
             for (int k = 0; k < 16; ++k) {
                 link::wire::code_replica(
-                    reader, again, one, told[static_cast<std::size_t>(k)], 0,
+                    reader, again, one, told[static_cast<std::size_t>(k)], 0, 0,
                     [&](const link::Replica*) { return told[static_cast<std::size_t>(k)]; });
             }
             benchmark::DoNotOptimize(one);

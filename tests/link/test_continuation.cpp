@@ -46,6 +46,8 @@ void follow(const Cast& cast, const std::vector<Replica>& told, std::mt19937& ra
             wishes->replica.changed =
                 number * third_tick.fine() +
                 static_cast<std::uint32_t>(random() % ((later - number) * third_tick.fine()));
+            wishes->replica.turned =
+                number * third_tick.fine() + static_cast<std::uint32_t>(random() % third_tick.fine());
             if (random() % 2 == 0) {
                 wishes->pressed = between(0.0, whole);
             }
@@ -115,7 +117,7 @@ TEST_CASE(
     // A wall beside it and a wind: the way into the one is left out, and that of the other added, from the replica on.
     Replica leaning = replica;
     leaning.barrier = 128;  // it faces -x, against its way
-    leaning.drift = {0, 1600, 0};
+    leaning.drift = {0, static_cast<std::int32_t>(1.0 / replica_speed), 0};
     continuation.begin(third_tick, 6, leaning, std::nullopt);
     for (const double ticks : {1.0, 2.5, 6.0, 15.0}) {
         continuation.take_to(cast, ticks, runner);

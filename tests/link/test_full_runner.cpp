@@ -59,10 +59,10 @@ TEST_CASE("A runner of a full chart fits a packet with everything in use, and ot
     CHECK(truth.modifiers.back().strength == 37);
     wire::ReplicaModels models, again;
     wire::Writer told(buffer);
-    wire::code_replica(told, models, truth, Replica{}, 1U << 20U, wire::from_nothing);
+    wire::code_replica(told, models, truth, Replica{}, 1U << 20U, 1U << 20U, wire::from_nothing);
     const std::size_t length = told.finish();
     wire::Reader heard({buffer.data(), length});
-    wire::code_replica(heard, again, came, Replica{}, 1U << 20U, wire::from_nothing);
+    wire::code_replica(heard, again, came, Replica{}, 1U << 20U, 1U << 20U, wire::from_nothing);
     CHECK(came == truth);
     CHECK(wire::charted(chart, came));
 }

@@ -158,18 +158,13 @@ TEST_CASE(
 }
 
 TEST_CASE("The largest entry of a runner fits into what is left for it") {
-    std::vector<std::byte> buffer(2000);
-    wire::Writer writer(buffer);
-    wire::EntryModels models;
-    wire::Entry entry{1000, wire::EntryKind::whole, 0, 65535, 15, 65535};
-    wire::code(writer, models, entry, 0);
     Replica most;
     most.position = {2'000'000'000 / 16 * 16, -2'000'000'000 / 16 * 16, 1'999'999'984};
     most.velocity = {15'999'984, -15'999'984, 15'999'984};
     most.drift = most.velocity;
     most.grounded = false;
     most.floor = -1'999'999'984;
-    most.yaw = 4095;
+    most.yaw = replica_yaw_units - 1;
     most.pitch = -link::replica_pitch_units;
     most.forward = -127;
     most.side = 127;
@@ -186,15 +181,23 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
     most.level.fill(replica_meter_units);
     most.rate.fill(-127);
     most.modifiers.fill({31, 255, 15});
-    wire::code_replica(writer, models.replica, most, Replica{}, 1U << 20U, wire::from_nothing);
-    for (std::uint32_t i = 0; i < wire::most_events_told; ++i) {
-        wire::ToldEvent event{i * 7919U, i % 2 == 0 ? EventKind::crushed : EventKind::crossed, 63, 15, true,
-                              1'000'000};
-        wire::code(writer, models, event, 1U << 20U);
-        bool more = true;
-        writer.bit(models.several, more);
+    for (std::uint32_t events = 0; events <= wire::most_events_told; ++events) {
+        CAPTURE(events);
+        std::vector<std::byte> buffer(2000);
+        wire::Writer writer(buffer);
+        wire::EntryModels models;
+        wire::Entry entry{1000, wire::EntryKind::whole, 0, 65535, 15, 65535};
+        wire::code(writer, models, entry, 0);
+        wire::code_replica(writer, models.replica, most, Replica{}, 1U << 20U, 1U << 20U, wire::from_nothing);
+        for (std::uint32_t i = 0; i < events; ++i) {
+            wire::ToldEvent event{
+                i * 7919U, i % 2 == 0 ? EventKind::crushed : EventKind::crossed, 63, 15, true, 1'000'000};
+            wire::code(writer, models, event, 1U << 20U, wire::Entered{});
+            bool more = true;
+            writer.bit(models.several, more);
+        }
+        CHECK(writer.finish() <= wire::most_entry_bytes(events));
     }
-    CHECK(writer.finish() <= wire::most_entry_bytes);
 }
 
 TEST_CASE("What is told by a lost snapshot and overtaken on its way loses no event") {

@@ -250,6 +250,7 @@ TEST_CASE(
         const auto number = static_cast<std::uint32_t>(told.size());
         Replica truth = observe(cast, runner, 0.0, 0);
         truth.changed = number == 0 ? 0 : number * interval.fine() - 20;
+        truth.turned = number == 0 ? 0 : (number - 1) * interval.fine() + number % 3 * fine_per_tick;
         Replica now = rounded(truth);
         bool fresh = true;
         if (number > 0) {
@@ -287,9 +288,12 @@ TEST_CASE(
         wire::Writer writer(buffer);
         wire::ReplicaModels models, again;
         Replica sent = told[last], came;
-        wire::code_replica(writer, models, sent, told[base], last * interval.fine(), expect);
+        sent.turned = (base + static_cast<std::uint32_t>(random.below(last - base))) * interval.fine();
+        wire::code_replica(writer, models, sent, told[base], base * interval.fine(), last * interval.fine(),
+                           expect);
         wire::Reader reader({buffer.data(), writer.finish()});
-        wire::code_replica(reader, again, came, told[base], last * interval.fine(), expect);
+        wire::code_replica(reader, again, came, told[base], base * interval.fine(), last * interval.fine(),
+                           expect);
         REQUIRE(came == told[last]);
         REQUIRE(predict_to(cast, interval, came, last, now, nullptr) == told[now]);
         REQUIRE(wire::charted(bearer_chart(), came));

@@ -16,7 +16,7 @@
 namespace cursimeter::link {
 
 /// Both ends must have the same.
-inline constexpr std::uint16_t protocol_version = 6;
+inline constexpr std::uint16_t protocol_version = 7;
 /// No packet is longer, whatever it carries.
 inline constexpr std::size_t packet_bytes = 1200;
 /// Bytes of a message of the game's (`send_message`).

@@ -10,7 +10,7 @@ constexpr double never = std::numeric_limits<double>::infinity();
 
 bool same(const Wishes& a, const Wishes& b) {
     return a.pressed == b.pressed && a.replica.changed == b.replica.changed &&
-           same_wishes(a.replica, b.replica);
+           a.replica.turned == b.replica.turned && same_wishes(a.replica, b.replica);
 }
 
 }  // namespace
@@ -35,28 +35,36 @@ void Continuation::rewind() {
     on_before_ = replica_.on;
     begun_at_ = 0.0;
     presses_ = 0U;
-    wished_at_ = pressed_at_ = never;
+    looked_at_ = acted_at_ = pressed_at_ = never;
     if (wishes_) {
+        const auto since = [&](FineTime time) {
+            const auto ahead = static_cast<std::int32_t>(time - number_ * interval_.fine());
+            return std::max(0.0, ahead / static_cast<double>(fine_per_tick));
+        };
         presses_ = wishes_->replica.on & ~replica_.on;
-        const auto ahead = static_cast<std::int32_t>(wishes_->replica.changed - number_ * interval_.fine());
-        wished_at_ = std::max(0.0, ahead / static_cast<double>(fine_per_tick));
-        pressed_at_ = wishes_->pressed.value_or(wished_at_);
+        looked_at_ = since(wishes_->replica.turned);
+        acted_at_ = since(wishes_->replica.changed);
+        pressed_at_ = wishes_->pressed.value_or(acted_at_);
     }
     start_stretch();
 }
 
 void Continuation::start_stretch() {
-    if (wished_at_ <= begun_at_) {
-        take_wishes(wishes_->replica, replica_);
+    if (looked_at_ <= begun_at_) {
+        take_look(wishes_->replica, replica_);
+        looked_at_ = never;
+    }
+    if (acted_at_ <= begun_at_) {
+        take_acts(wishes_->replica, replica_);
         replica_.on &= ~presses_;
-        wished_at_ = never;
+        acted_at_ = never;
     }
     if (pressed_at_ <= begun_at_) {
         replica_.on |= presses_;
         presses_ = 0U;
         pressed_at_ = never;
     }
-    ends_at_ = std::min(wished_at_, pressed_at_);
+    ends_at_ = std::min({looked_at_, acted_at_, pressed_at_});
     done_.reset();
 }
 

@@ -38,7 +38,7 @@ class Continuation {
     detail::ActionMask on_before_ = 0U;  ///< before its beginning
     detail::ActionMask presses_ = 0U;    ///< wanted, and not counted yet
     double begun_at_ = 0.0, ends_at_ = 0.0;
-    double wished_at_ = 0.0, pressed_at_ = 0.0;
+    double looked_at_ = 0.0, acted_at_ = 0.0, pressed_at_ = 0.0;
     std::optional<double>
         done_;       ///< ticks since its beginning that the runner has behind it, if there is one
     Runner runner_;  ///< by the chart alone

@@ -40,10 +40,10 @@ Others::LookWay Others::look_between(const Other& other, const Kept& before, con
     look.yaw.way = way_between(from.yaw, to.yaw);
     look.pitch.from = from.pitch;
     look.pitch.way = way_between(from.pitch, to.pitch);
-    // What is told is when anything wanted changed first since the snapshot before: all there is to know of one
-    // interval. A hand that was still turns from then on.
-    const auto changed = static_cast<std::int32_t>(after.replica.changed - before.number * interval_.fine());
-    const double begun = changed / static_cast<double>(fine_per_tick);
+    // What is told is when it began to turn, since the snapshot that the news was told by. A hand that was still until then turns
+    // from then on.
+    const auto turned_at = static_cast<std::int32_t>(after.replica.turned - before.number * interval_.fine());
+    const double begun = turned_at / static_cast<double>(fine_per_tick);
     if (after.number == before.number + 1 && begun > 0.0 && begun < whole) {
         look.begun = begun;
         return look;

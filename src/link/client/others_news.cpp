@@ -93,8 +93,9 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                 return Reading::nonsense;
             }
             one.told = number - age;
-            wire::code_replica(reader, models.replica, one.replica, base, one.told * every_ * fine_per_tick,
-                               [&](const Replica* wishes) {
+            wire::code_replica(reader, models.replica, one.replica, base,
+                               (base_number == number ? one.told : base_number) * every_ * fine_per_tick,
+                               one.told * every_ * fine_per_tick, [&](const Replica* wishes) {
                                    return base_number == number || one.told < base_number
                                               ? wire::from_nothing(wishes)
                                               : rounded(base_of(other, base_number, one.told, wishes));
@@ -108,6 +109,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
         if (!one.outdated && !wire::charted(casts_[chart].chart, one.replica)) {
             return Reading::nonsense;
         }
+        const wire::Entered known = wire::entered_by(one.replica, one.told * every_ * fine_per_tick, dt_);
         bool eventful = false;
         reader.bit(models.eventful, eventful);
         if (eventful) {
@@ -119,7 +121,7 @@ Others::Reading Others::read(wire::Reader& reader, SnapshotNumber number, std::u
                 return Reading::nonsense;
             }
             wire::ToldEvent& event = one.events[one.event_count++];
-            wire::code(reader, models, event, number * every_ * fine_per_tick);
+            wire::code(reader, models, event, number * every_ * fine_per_tick, known);
             if (!one.outdated && !charted(casts_[chart].chart, event)) {
                 return Reading::nonsense;
             }

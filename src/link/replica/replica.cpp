@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cursimeter/advance.hpp>
 #include <cursimeter/numbers/detmath.hpp>
+#include <optional>
 #include <tuple>
 
 #include "core/chart/chart_data.hpp"
@@ -130,11 +131,10 @@ void add_surroundings(const Replica& replica, double seconds, Runner& runner) {
     state.position = from + way + vector_of(replica.drift, replica_speed) * seconds;
 }
 
-Replica predict(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
-    Runner runner;
-    pose(cast, replica, on_before, runner);
-    advance_posed(cast, replica, seconds, runner);
-    add_surroundings(replica, seconds, runner);
+namespace {
+
+/// The replica that a posed runner has become after `seconds`.
+Replica become(const Cast& cast, const Replica& replica, double seconds, const Runner& runner) {
     const RunnerState& state = RunnerAccess::state(runner);
     Replica next = replica;
     for (std::size_t i = 0; i < 3; ++i) {
@@ -164,26 +164,89 @@ Replica predict(const Cast& cast, const Replica& replica, double seconds, detail
     return next;
 }
 
+/// A look on its way from one replica's to another's.
+class Turning {
+  public:
+    /// From `begins` to `ends`, in 1/16 ticks.
+    Turning(const Replica& from, const Replica& to, std::int32_t begins, std::int32_t ends)
+        : from_(look_of(from)), begins_(begins), ends_(ends) {
+        const Look end = look_of(to);
+        way_ = {std::remainder(end.yaw - from_.yaw, turn), end.pitch - from_.pitch};
+    }
+    [[nodiscard]] bool lasts_in(std::int32_t until) const { return until > begins_; }
+    /// In the tick that ends at `end`.
+    [[nodiscard]] Look at(std::int32_t end) const {
+        const double part = std::max(0.0, static_cast<double>(end - begins_) / (ends_ - begins_));
+        return {from_.yaw + way_.yaw * part, from_.pitch + way_.pitch * part};
+    }
+
+  private:
+    Look from_, way_;
+    std::int32_t begins_, ends_;
+};
+
+/// A stretch of a prediction, from one time to another in 1/16 ticks, in which the look turns from tick to tick.
+Replica predict_turning(const Cast& cast, const Replica& replica, double tick_seconds, std::int32_t at,
+                        std::int32_t until, detail::ActionMask on_before, const Turning& turning) {
+    constexpr auto fine = static_cast<std::int32_t>(fine_per_tick);
+    Runner runner;
+    pose(cast, replica, on_before, runner);
+    Intent intent = intent_of(replica);
+    const double seconds = (until - at) * tick_seconds / fine;
+    if (cast.chart.data().states[replica.state].kind == StateKind::wall) {
+        advance_posed(cast, replica, seconds, runner);
+    } else {
+        for (std::int32_t begin = at; begin < until;) {
+            const std::int32_t tick_end = (begin / fine + 1) * fine;
+            const std::int32_t end = std::min(tick_end, until);
+            intent.look = turning.at(tick_end);
+            static_cast<void>(
+                advance(cast.chart, runner, intent, Seconds{(end - begin) * tick_seconds / fine}));
+            begin = end;
+        }
+    }
+    add_surroundings(replica, seconds, runner);
+    Replica next = become(cast, replica, seconds, runner);
+    observe_look(intent.look, next);
+    return next;
+}
+
+}  // namespace
+
+Replica predict(const Cast& cast, const Replica& replica, double seconds, detail::ActionMask on_before) {
+    Runner runner;
+    pose(cast, replica, on_before, runner);
+    advance_posed(cast, replica, seconds, runner);
+    add_surroundings(replica, seconds, runner);
+    return become(cast, replica, seconds, runner);
+}
+
 Replica predict_to(const Cast& cast, const SnapshotInterval& interval, const Replica& replica,
                    std::uint32_t from, std::uint32_t to, const Replica* wishes) {
+    const auto every = static_cast<std::int32_t>(interval.fine());
+    const std::int32_t whole = static_cast<std::int32_t>(to - from) * every;
+    const auto since = [&](FineTime time) {
+        return std::clamp(static_cast<std::int32_t>(time - from * interval.fine()), 0, whole);
+    };
+    const std::int32_t acts_at =
+        wishes != nullptr && !same_acts(*wishes, replica) ? since(wishes->changed) : -1;
+    std::optional<Turning> turning;
+    if (wishes != nullptr && !same_look(*wishes, replica) && whole > 0) {
+        turning.emplace(replica, *wishes, std::min(since(wishes->turned), whole - 1), whole);
+    }
     Replica now = replica;
-    for (std::uint32_t at = from; at != to; ++at) {
-        detail::ActionMask on_before = now.on;
-        double seconds = interval.seconds();
-        if (wishes != nullptr) {
-            const FineTime begin = at * interval.fine();
-            const auto until = static_cast<std::int32_t>(wishes->changed - begin);
-            if (until < static_cast<std::int32_t>(interval.fine())) {
-                if (until > 0) {
-                    const double part = until * interval.tick_seconds / fine_per_tick;
-                    now = predict(cast, now, part, on_before);
-                    seconds -= part;
-                }
-                take_wishes(*wishes, now);
-                wishes = nullptr;
-            }
+    for (std::int32_t at = 0; at < whole;) {
+        const detail::ActionMask on_before = now.on;
+        std::int32_t until = (at / every + 1) * every;
+        if (acts_at > at) {
+            until = std::min(until, acts_at);
+        } else if (acts_at == at) {
+            take_acts(*wishes, now);
         }
-        now = predict(cast, now, seconds, on_before);
+        now = turning && turning->lasts_in(until)
+                  ? predict_turning(cast, now, interval.tick_seconds, at, until, on_before, *turning)
+                  : predict(cast, now, (until - at) * interval.tick_seconds / fine_per_tick, on_before);
+        at = until;
     }
     if (wishes != nullptr) {
         take_wishes(*wishes, now);

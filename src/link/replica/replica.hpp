@@ -21,21 +21,21 @@ namespace cursimeter::link {
 /// a multiple of this.
 inline constexpr std::int32_t told_unit = 16;
 inline constexpr double replica_length = 0.01 / told_unit;  ///< m; unit of positions, told to 1 cm
-inline constexpr double replica_speed = 0.01 / told_unit;   ///< m/s; unit of velocities, told to 1 cm/s
+inline constexpr double replica_speed = 0.02 / told_unit;   ///< m/s; unit of velocities, told to 2 cm/s
 inline constexpr double replica_age = 1.0 / 256;            ///< s; unit of the time in a state
-inline constexpr int replica_yaw_units = 4096;              ///< per turn
-inline constexpr int replica_pitch_units = 512;             ///< from level to straight up
+inline constexpr int replica_yaw_units = 2048;              ///< per turn
+inline constexpr int replica_pitch_units = 256;             ///< from level to straight up
 inline constexpr int replica_meter_units = 64 * told_unit;  ///< from empty to full
 inline constexpr std::int32_t no_floor = INT32_MIN;
 
 /// How far a replica may be off before it is told anew.
 namespace tolerance {
 inline constexpr std::int32_t position = told_unit;      ///< 1 cm per axis
-inline constexpr std::int32_t velocity = 4 * told_unit;  ///< 4 cm/s per axis
-inline constexpr std::int32_t yaw = 6;                   ///< of replica_yaw_units: half a degree
-inline constexpr std::int32_t pitch = 3;                 ///< of replica_pitch_units: half a degree
-inline constexpr std::int32_t pace = 4;                  ///< in 1/1024
-inline constexpr std::int32_t meter = 2 * told_unit;     ///< 3 %
+inline constexpr std::int32_t velocity = 2 * told_unit;  ///< 4 cm/s per axis
+inline constexpr std::int32_t yaw = 3;                   ///< of replica_yaw_units: half a degree
+inline constexpr std::int32_t pitch = 1;  ///< of replica_pitch_units: two are half a degree at least
+inline constexpr std::int32_t pace = 4;   ///< in 1/1024
+inline constexpr std::int32_t meter = 2 * told_unit;  ///< 3 %
 }  // namespace tolerance
 
 struct ReplicaModifier {
@@ -64,7 +64,11 @@ struct Replica {
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
     detail::ActionMask on = 0;  ///< also of one pressed and let go since the last snapshot
-    std::uint32_t changed = 0;  ///< FineTime at which what it wants became so; told only with a change
+    std::uint32_t changed =
+        0;  ///< FineTime at which it came to want this move and these actions; told with a change
+    std::uint32_t turned =
+        0;  ///< FineTime, of a tick's end, up to which it looked as in the base that it is told by; told
+            ///< with a look
     std::uint64_t used = 0;     ///< as RunnerState::used
     std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
     std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing
@@ -78,7 +82,7 @@ struct Replica {
     ReplicaModifiers modifiers{};
 
     static constexpr std::uint16_t oldest = 1023;
-    /// Apart from `changed`.
+    /// Apart from `changed` and `turned`.
     friend bool operator==(const Replica& a, const Replica& b);
 };
 
@@ -95,13 +99,21 @@ inline constexpr std::uint32_t fine_per_tick = 16;
 
 /// The truth in whole numbers. `rising` is the speed at which solid ground lifts it, m/s.
 [[nodiscard]] Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint8_t teleports);
+/// A look, into the replica's fields for that.
+void observe_look(const Look& look, Replica& replica);
 /// What the runner wants, into the replica's fields for that.
 void observe_wishes(const Runner& runner, Replica& replica);
-/// Whether they want other things, by more than the tolerance.
+/// Whether they look elsewhere, by more than the tolerance.
+[[nodiscard]] bool looks_differ(const Replica& a, const Replica& b);
+/// Whether they want other things, or look elsewhere by more than the tolerance.
 [[nodiscard]] bool wishes_differ(const Replica& a, const Replica& b);
-/// Whether they want the very same.
+/// Whether they look the very same way; whether they want the very same move and actions; both.
+[[nodiscard]] bool same_look(const Replica& a, const Replica& b);
+[[nodiscard]] bool same_acts(const Replica& a, const Replica& b);
 [[nodiscard]] bool same_wishes(const Replica& a, const Replica& b);
-/// Takes over what the other wants, and since when.
+/// Takes over how the other looks, and since when; its move and actions; both.
+void take_look(const Replica& from, Replica& replica);
+void take_acts(const Replica& from, Replica& replica);
 void take_wishes(const Replica& from, Replica& replica);
 
 /// A runner as the replica describes it, before its next tick. What a replica does not hold (waits, exact levels) is as for a fresh
@@ -122,8 +134,9 @@ struct SnapshotInterval {
     [[nodiscard]] double seconds() const { return every * tick_seconds; }
     [[nodiscard]] FineTime fine() const { return every * fine_per_tick; }
 };
-/// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants what that says from
-/// `wishes->changed` on.
+/// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants the move and the actions that it says
+/// from `wishes->changed` on, and turns evenly, from `wishes->turned` until the end, to where that looks: each tick has a
+/// look of its own, as a hand at a mouse gives it.
 [[nodiscard]] Replica predict_to(const Cast& cast, const SnapshotInterval& interval, const Replica& replica,
                                  std::uint32_t from, std::uint32_t to, const Replica* wishes);
 /// The prediction where it is near enough to the truth, the truth in what is not.

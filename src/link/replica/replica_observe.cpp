@@ -97,13 +97,17 @@ Replica observe(const Cast& cast, const Runner& runner, double rising, std::uint
     return replica;
 }
 
-void observe_wishes(const Runner& runner, Replica& replica) {
-    const RunnerState& state = RunnerAccess::state(runner);
-    const double turns = state.look_yaw / turn;
+void observe_look(const Look& look, Replica& replica) {
+    const double turns = look.yaw / turn;
     replica.yaw = static_cast<std::uint16_t>(whole((turns - std::floor(turns)) * replica_yaw_units, 0, 1e6) %
                                              replica_yaw_units);
-    replica.pitch = static_cast<std::int16_t>(whole(state.look_pitch / (turn / 4.0) * replica_pitch_units,
-                                                    -replica_pitch_units, replica_pitch_units));
+    replica.pitch = static_cast<std::int16_t>(
+        whole(look.pitch / (turn / 4.0) * replica_pitch_units, -replica_pitch_units, replica_pitch_units));
+}
+
+void observe_wishes(const Runner& runner, Replica& replica) {
+    const RunnerState& state = RunnerAccess::state(runner);
+    observe_look({state.look_yaw, state.look_pitch}, replica);
     const double stick =
         std::max(1.0, std::sqrt(state.move_forward * state.move_forward + state.move_side * state.move_side));
     replica.forward = static_cast<std::int8_t>(whole(state.move_forward / stick * move_units, -127, 127));
@@ -122,26 +126,44 @@ bool operator==(const Replica& a, const Replica& b) {
     return all(a) == all(b);
 }
 
-bool wishes_differ(const Replica& a, const Replica& b) {
+bool looks_differ(const Replica& a, const Replica& b) {
     const std::int32_t turned = (a.yaw - b.yaw + replica_yaw_units / 2) & (replica_yaw_units - 1);
-    return a.forward != b.forward || a.side != b.side || a.on != b.on ||
-           a.faces_movement != b.faces_movement || off(turned, replica_yaw_units / 2, tolerance::yaw) ||
-           off(a.pitch, b.pitch, tolerance::pitch);
+    return off(turned, replica_yaw_units / 2, tolerance::yaw) || off(a.pitch, b.pitch, tolerance::pitch);
+}
+
+bool wishes_differ(const Replica& a, const Replica& b) {
+    return !same_acts(a, b) || looks_differ(a, b);
+}
+
+bool same_look(const Replica& a, const Replica& b) {
+    return a.yaw == b.yaw && a.pitch == b.pitch;
+}
+
+bool same_acts(const Replica& a, const Replica& b) {
+    return a.forward == b.forward && a.side == b.side && a.on == b.on && a.faces_movement == b.faces_movement;
 }
 
 bool same_wishes(const Replica& a, const Replica& b) {
-    return a.forward == b.forward && a.side == b.side && a.on == b.on &&
-           a.faces_movement == b.faces_movement && a.yaw == b.yaw && a.pitch == b.pitch;
+    return same_acts(a, b) && same_look(a, b);
 }
 
-void take_wishes(const Replica& from, Replica& replica) {
-    replica.forward = from.forward;
-    replica.side = from.side;
+void take_look(const Replica& from, Replica& replica) {
     replica.yaw = from.yaw;
     replica.pitch = from.pitch;
+    replica.turned = from.turned;
+}
+
+void take_acts(const Replica& from, Replica& replica) {
+    replica.forward = from.forward;
+    replica.side = from.side;
     replica.on = from.on;
     replica.faces_movement = from.faces_movement;
     replica.changed = from.changed;
+}
+
+void take_wishes(const Replica& from, Replica& replica) {
+    take_look(from, replica);
+    take_acts(from, replica);
 }
 
 }  // namespace cursimeter::link

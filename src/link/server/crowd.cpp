@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <stdexcept>
+#include <utility>
 
 #include "core/chart/chart_data.hpp"
 
@@ -84,7 +85,7 @@ void Crowd::note_event(Actor& actor, const Event& event, Tick tick) {
                      : 0;
 }
 
-/// When what it wants has changed: at the first of the intent's changes, or else with the tick.
+/// When its move or actions have changed: at the first of the intent's changes, or else with the tick.
 void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
     for (const Event& event : actor.report.events()) {
         if (event.kind == EventKind::pressed) {
@@ -94,10 +95,10 @@ void Crowd::note_wishes(Actor& actor, const Intent& intent, Tick tick) const {
     Replica wishes;
     observe_wishes(actor.runner, wishes);
     const bool tapped = (actor.pressed & ~wishes.on) != 0;
-    if (!actor.wished_at && (tapped || wishes_differ(wishes, actor.wishes))) {
+    if (!actor.acted_at && (tapped || !same_acts(wishes, actor.wishes))) {
         const double at = intent.changes.empty() ? 0.0 : intent.changes.front().at / dt_;
-        actor.wished_at = (tick.value - 1) * fine_per_tick +
-                          static_cast<FineTime>(std::clamp(at, 0.0, 1.0) * (fine_per_tick - 1));
+        actor.acted_at = (tick.value - 1) * fine_per_tick +
+                         static_cast<FineTime>(std::clamp(at, 0.0, 1.0) * (fine_per_tick - 1));
     }
     actor.wishes = wishes;
 }
@@ -148,10 +149,9 @@ void Crowd::take_snapshot(SnapshotNumber number) {
         const Cast& from = cast(actor);
         Replica truth = observe(from, actor.runner, actor.rising, actor.teleports);
         truth.on |= actor.pressed;
-        truth.changed = actor.wished_at.value_or((number - 1) * interval_.fine());
         actor.pressed = 0;
-        actor.wished_at.reset();
         Replica& now = actor.told[number % wire::replicas_kept];
+        const auto acted_at = std::exchange(actor.acted_at, std::nullopt);
         if (actor.fresh) {
             actor.fresh = false;
             actor.refreshed = number;
@@ -159,6 +159,10 @@ void Crowd::take_snapshot(SnapshotNumber number) {
             continue;
         }
         const Replica& before = actor.told[(number - 1) % wire::replicas_kept];
+        // What nobody changed in between differs since that snapshot: an action that was only tapped before it.
+        truth.changed =
+            acted_at.value_or(same_acts(before, truth) ? before.changed : (number - 1) * interval_.fine());
+        truth.turned = still_until(actor, before, number - 1, number);
         const bool wished = wishes_differ(before, truth);
         const Replica predicted =
             predict_to(from, interval_, before, number - 1, number, wished ? &truth : nullptr);
@@ -171,12 +175,35 @@ void Crowd::take_snapshot(SnapshotNumber number) {
     }
 }
 
-Replica Crowd::expected(std::size_t place, SnapshotNumber base) const {
+FineTime Crowd::still_until(const Actor& actor, const Replica& base, SnapshotNumber from,
+                            SnapshotNumber to) const {
+    const std::uint32_t begin = from * interval_.every, end = to * interval_.every;
+    for (std::uint32_t tick = begin + 1; tick < end; ++tick) {
+        const Trail& there = actor.trail[tick % actor.trail.size()];
+        if (there.tick != tick) {
+            return begin * fine_per_tick;  // too long ago
+        }
+        Replica looking;
+        observe_look(there.look, looking);
+        if (looks_differ(base, looking)) {
+            return (tick - 1) * fine_per_tick;
+        }
+    }
+    return (end - 1) * fine_per_tick;
+}
+
+Replica Crowd::told_by(std::size_t place, SnapshotNumber base) const {
+    const Actor& actor = actors_[place];
+    Replica told = actor.told[actor.refreshed % wire::replicas_kept];
+    told.turned = still_until(actor, actor.told[base % wire::replicas_kept], base, actor.refreshed);
+    return told;
+}
+
+Replica Crowd::expected(std::size_t place, SnapshotNumber base, const Replica& told) const {
     const Actor& actor = actors_[place];
     const Replica& from = actor.told[base % wire::replicas_kept];
-    const Replica& to = actor.told[actor.refreshed % wire::replicas_kept];
-    const bool wished = !same_wishes(from, to);
-    return rounded(predict_to(cast(actor), interval_, from, base, actor.refreshed, wished ? &to : nullptr));
+    const bool wished = !same_wishes(from, told);
+    return rounded(predict_to(cast(actor), interval_, from, base, actor.refreshed, wished ? &told : nullptr));
 }
 
 std::optional<Seen> Crowd::seen(const Actor& actor, double time) const {

@@ -38,11 +38,11 @@ struct Actor {
     Runner runner;
     Report report;
     StatedIntent directed;
-    StatedIntent played;                ///< what it was made to want in the last tick
-    Replica wishes;                     ///< what it wanted after the last tick; only these fields count
-    std::optional<FineTime> wished_at;  ///< when that first changed since the last snapshot
-    detail::ActionMask pressed = 0;     ///< those pressed since the last snapshot
-    double rising = 0.0;                ///< m/s, of the ground underfoot in the last tick
+    StatedIntent played;               ///< what it was made to want in the last tick
+    Replica wishes;                    ///< what it wanted after the last tick; only these fields count
+    std::optional<FineTime> acted_at;  ///< when move or actions of that first changed since the last snapshot
+    detail::ActionMask pressed = 0;    ///< those pressed since the last snapshot
+    double rising = 0.0;               ///< m/s, of the ground underfoot in the last tick
     SnapshotNumber refreshed =
         0;                      ///< the last snapshot that was not as predicted, or was to be told as a whole
     bool wanted_whole = false;  ///< somebody needs a fresh one
@@ -77,12 +77,17 @@ class Crowd {
     /// Finds out what all replicas are at a snapshot.
     void take_snapshot(SnapshotNumber number);
     /// What a client that has the replica of an older snapshot expects of the last one that was told anew, rounded.
-    [[nodiscard]] Replica expected(std::size_t place, SnapshotNumber base) const;
+    [[nodiscard]] Replica expected(std::size_t place, SnapshotNumber base, const Replica& told) const;
+    /// What there is to tell of it to those who have that base: its newest replica, and since when it has been turning.
+    [[nodiscard]] Replica told_by(std::size_t place, SnapshotNumber base) const;
     /// Where it was at a time in ticks, if that is still known.
     [[nodiscard]] std::optional<Seen> seen(const Actor& actor, double time) const;
 
   private:
     void note_wishes(Actor& actor, const Intent& intent, Tick tick) const;
+    /// Up to when it looked as in that replica, on the way from one snapshot to another.
+    [[nodiscard]] FineTime still_until(const Actor& actor, const Replica& base, SnapshotNumber from,
+                                       SnapshotNumber to) const;
     void note_event(Actor& actor, const Event& event, Tick tick);
 
     std::vector<Cast> casts_;

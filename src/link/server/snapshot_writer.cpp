@@ -20,8 +20,8 @@ constexpr double leaving_margin = 1.1;
 /// Snapshots that a replica may be old to be told as a whole: the reader has to carry it on from there.
 constexpr std::uint32_t oldest_whole = 8;
 
-/// Entries that are tried at the end of a packet; each costs a copy of what the packet has learnt.
-constexpr int most_tried = 48;
+/// Entries at the end of a packet that may turn out not to fit, before no more are tried.
+constexpr int most_failed = 16;
 /// Bytes that the flag which ends the entries and the end of the number take at most.
 constexpr std::size_t last_flag_bytes = 4;
 /// Bytes of messages for which whole runners leave room, all but the first; and what a piece of them takes besides.
@@ -106,15 +106,17 @@ SnapshotWriter::SnapshotWriter(const ServerConfig& config)
     wanted_whole_.reserve(config.runners * config.seats);
 }
 
-const Replica& SnapshotWriter::expected(const Crowd& crowd, std::size_t place, SnapshotNumber base) {
+const SnapshotWriter::Expected& SnapshotWriter::expected(const Crowd& crowd, std::size_t place,
+                                                         SnapshotNumber base) {
     std::vector<Expected>& known = expected_[place];
     for (const Expected& one : known) {
         if (one.base == base) {
-            return one.replica;
+            return one;
         }
     }
-    known.push_back({base, crowd.expected(place, base)});
-    return known.back().replica;
+    const Replica told = crowd.told_by(place, base);
+    known.push_back({base, told, crowd.expected(place, base, told)});
+    return known.back();
 }
 
 void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
@@ -277,25 +279,32 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     if (anew) {
         std::uint32_t age = number - actor.refreshed;
         wire::count(writer, models.age, age);
-        Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
-        const Replica base = whole ? Replica{} : actor.told[base_number % wire::replicas_kept];
-        wire::code_replica(writer, models.replica, replica, base, actor.refreshed * every_ * fine_per_tick,
-                           [&](const Replica* wishes) {
-                               return whole ? wire::from_nothing(wishes)
-                                            : expected(crowd, place, base_number);
-                           });
+        const FineTime interval = every_ * fine_per_tick, now = actor.refreshed * interval;
+        if (whole) {
+            Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
+            replica.turned = now;
+            wire::code_replica(writer, models.replica, replica, Replica{}, now, now, wire::from_nothing);
+        } else {
+            const Expected& known = expected(crowd, place, base_number);
+            Replica replica = known.told;
+            wire::code_replica(writer, models.replica, replica, actor.told[base_number % wire::replicas_kept],
+                               base_number * interval, now, [&](const Replica*) { return known.replica; });
+        }
     }
     std::uint32_t first = first_to_tell(actor, view, seat, number);
     const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
     bool eventful = telling > 0;
     writer.bit(models.eventful, eventful);
     if (eventful) {
+        const SnapshotNumber there = anew ? actor.refreshed : base_number;
+        const wire::Entered known = wire::entered_by(actor.told[there % wire::replicas_kept],
+                                                     there * every_ * fine_per_tick, tick_seconds_);
         bool all = first == view.event_acked;
         writer.bit(models.all_events, all);
         writer.bits(first, 10);
         for (std::uint32_t i = 0; i < telling; ++i) {
             wire::ToldEvent told = actor.events[(first + i) % events_kept];
-            wire::code(writer, models, told, number * every_ * fine_per_tick);
+            wire::code(writer, models, told, number * every_ * fine_per_tick, known);
             bool more = i + 1 < telling;
             writer.bit(models.several, more);
         }
@@ -325,7 +334,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
     list(crowd, seat, number);
     wire::EntryModels models = wire::fresh_entry_models;
     std::uint16_t from = 0;
-    int tried = 0;
+    int failed = 0;
     std::optional<Attempt> kept;
     double guessed = 0.0;
     for (std::size_t i = 0; i < shortlist_.size(); ++i) {
@@ -340,11 +349,10 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
             wanted_whole_.push_back(candidate.place);  // the next snapshot has a fresh one
             continue;
         }
-        // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was.
-        const bool may_not_fit = writer.size() + wire::most_entry_bytes > limit;
-        if (may_not_fit && tried++ == most_tried) {
-            break;
-        }
+        // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was. That costs a
+        // copy of what the packet has learnt.
+        const std::size_t events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
+        const bool may_not_fit = writer.size() + wire::most_entry_bytes(events) > limit;
         if (may_not_fit) {
             kept.emplace(Attempt{writer, models, view, sent.entries.size()});
         }
@@ -356,6 +364,9 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
             models = kept->models;
             view = kept->view;
             sent.entries.resize(kept->entries);
+            if (++failed == most_failed) {
+                break;
+            }
             continue;
         }
         from = static_cast<std::uint16_t>(candidate.place + 1);

@@ -26,6 +26,11 @@ class SnapshotWriter {
                       std::span<std::byte> packet);
 
   private:
+    struct Expected {
+        SnapshotNumber base{};
+        Replica told;     ///< what there is to tell by that base
+        Replica replica;  ///< what its readers expect
+    };
     void update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const;
     /// Lists all that could be told, with how urgent they are and what they may take.
     void list(const Crowd& crowd, Seat& seat, SnapshotNumber number);
@@ -35,8 +40,8 @@ class SnapshotWriter {
     void write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd, Seat& seat,
                      SentSnapshot& sent, const Shortlist::Candidate& candidate, std::uint16_t from,
                      SnapshotNumber number);
-    /// Crowd::expected, of this snapshot: many clients have the same base.
-    [[nodiscard]] const Replica& expected(const Crowd& crowd, std::size_t place, SnapshotNumber base);
+    /// By that base, in this snapshot: many clients have the same.
+    [[nodiscard]] const Expected& expected(const Crowd& crowd, std::size_t place, SnapshotNumber base);
 
     double interest_;
     std::size_t budget_;
@@ -44,10 +49,6 @@ class SnapshotWriter {
     Interest* asked_ = nullptr;
     double tick_seconds_;
     Shortlist shortlist_;
-    struct Expected {
-        SnapshotNumber base{};
-        Replica replica;
-    };
     std::vector<std::vector<Expected>> expected_;  ///< by place
     std::vector<std::uint16_t> wanted_whole_;
 };

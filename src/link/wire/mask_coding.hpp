@@ -11,7 +11,7 @@ namespace cursimeter::link::wire {
 struct MaskModels {
     constexpr MaskModels() = default;
     /// For masks that are told where they differ only; `first` is the probability that the first bit does.
-    constexpr explicit MaskModels(std::uint16_t first) : differing(0x0400), gap(first) {}
+    constexpr explicit MaskModels(std::uint16_t first) : differing{0x0400, 0xf400}, gap(first) {}
     NumberModel differing{0xe000}, gap;
 };
 

@@ -10,77 +10,148 @@ namespace cursimeter::link::wire {
 /// What a packet has learnt about replicas so far. Each packet begins anew, with what is usual: packets get lost.
 /// The start values are rounded from what hands at a mouse and three charts make of it.
 struct ReplicaModels {
-    Model moved{0x3000}, turned{0x2000}, wished{0x2000}, posture{0xb800};
-    Model has_drift{0xf000}, has_floor{0x0800}, keyed{0x8800}, stirred{0xa800}, pitched{0x1800},
+    Model moved{0x3400}, turned{0x1800}, wished{0x1000}, posture{0xd800};
+    Model has_drift{0xf000}, has_floor{0x0800}, keyed{0xd800}, stirred{0x9800}, pitched{0x2400},
         faced{0xf800};
     MaskModels keys{0x4000}, metered{0xe000}, cooldowns, latches, blocked;
-    NumberModel since{0x1800, 0x3a00, 0xf000};
-    static constexpr NumberModel level_place{0x3a00, 0x8c00, 0x8400, 0xa000, 0xa000, 0x7800, 0xa800, 0xf000};
-    static constexpr NumberModel height{0xe000, 0x8800, 0x2000, 0x3000, 0x6000, 0xb000};
-    static constexpr NumberModel level_speed{0x4800, 0x3000, 0x3000, 0x3800, 0x5400, 0x7800,
-                                             0xb800, 0xc000, 0x8000, 0x8800, 0xf000};
-    static constexpr NumberModel climb{0xe800, 0x4e00, 0x2800, 0x2000, 0x1800,
-                                       0x2c00, 0x5c00, 0xb800, 0xc800, 0xf000};
+    NumberModel since{0x1c00, 0x4400, 0x9000, 0xf000}, still{0x9800, 0xac00, 0xac00, 0xf000};
+    Model acted{0x4800}, inside{0x2000}, by_stick{0xf000};
+    /// Of a move by keys, ahead and to the side, by what it was before: whether there is none, and the sign.
+    std::array<std::array<Model, 3>, 2> no_part{
+        {{Model{0xd800}, Model{0xc400}, Model{0xd800}}, {Model{0xa800}, Model{0x7800}, Model{0x7800}}}},
+        backward{
+            {{Model{0xc800}, Model{0xb000}, Model{0xd000}}, {Model{0x8000}, Model{0x5800}, Model{0xa000}}}};
+    static constexpr NumberModel level_place{0x5800, 0xc000, 0x9000, 0xa000, 0xa800, 0x6800, 0xa800, 0xf000};
+    static constexpr NumberModel height{0xe400, 0xd000, 0x1800, 0x2800, 0x4800, 0x9000};
+    static constexpr NumberModel level_speed{0x8000, 0x6400, 0x5400, 0x5000, 0x5c00,
+                                             0x9400, 0xb000, 0x6800, 0x8800, 0xf000};
+    static constexpr NumberModel climb{0xe800, 0x7000, 0x4800, 0x2000, 0x1000,
+                                       0x2800, 0x6400, 0xb800, 0xf000};
     std::array<NumberModel, 3> position{level_place, level_place, height},
         velocity{level_speed, level_speed, climb}, drift{};
-    NumberModel yaw{0x0800, 0x0800, 0x0c00, 0x1400, 0x2400, 0x4800, 0x8800, 0x8000, 0x7000, 0xd800, 0xf800};
-    NumberModel pitch{0x0800, 0x2400, 0x4400, 0x8800, 0xd000, 0xd800, 0xf000};
+    NumberModel yaw{0x0800, 0x0c00, 0x1400, 0x2400, 0x4400, 0x8800, 0x8000, 0x6c00, 0xd400, 0xf800};
+    NumberModel pitch{0x1000, 0x4400, 0x8800, 0xd000, 0xd800, 0xf000};
     NumberModel move{0x2400, 0x0800, 0x0800, 0x0800, 0x0c00, 0x3400, 0x8400, 0xf000};
-    NumberModel age{0x2400, 0x3c00, 0x1400, 0x5400, 0x8c00, 0xd000, 0x7800, 0x9000, 0xdc00, 0xf400};
+    NumberModel age{0x6800, 0x4400, 0x2000, 0x4400, 0x4400, 0xb000, 0x7800, 0xa000, 0xe000, 0xf400};
     NumberModel floor, pace{0xf000};
-    NumberModel meter{0x0c00, 0xa000, 0xb000, 0x8000, 0x3000, 0x3000, 0xe000};
+    NumberModel meter{0x0800, 0xb400, 0xd000, 0x4000, 0x1000, 0x1000, 0xe000};
     NumberModel rate{0xa000, 0x4000, 0x4000, 0xa000, 0xe000};
     std::array<Model, 5> flags{Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}, Model{0xf000}};
     Model entered{0xe800}, grounded{0xf000}, around{0xf000}, meters{0x9000}, effects{0xf800};
 };
 
-/// What the runner wants, by what it wanted before, and since when.
-template <class Coder>
-void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now) {
-    // In whole ticks and the part of one, counted back.
-    std::uint32_t ago = now - r.changed;
-    std::uint32_t ticks = ago / fine_per_tick, rest = ago % fine_per_tick;
-    count(coder, models.since, ticks);
-    coder.bits(rest, 4);
-    r.changed = now - (ticks * fine_per_tick + rest);
+/// Parts of a move that keys give: all, or as much as goes ahead and to the side at once.
+inline constexpr int key_part = 127, key_parts = 90;
+/// Whether keys give such a move: each of its two parts is none, or as much as another.
+inline bool is_by_keys(int forward, int side) {
+    const int part = forward != 0 && side != 0 ? key_parts : key_part;
+    return (forward == 0 || forward == part || forward == -part) &&
+           (side == 0 || side == part || side == -part);
+}
 
+/// The move wanted, by the one before. Keys give eight and none.
+template <class Coder>
+void code_move(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base) {
+    bool by_stick = !is_by_keys(r.forward, r.side);
+    coder.bit(models.by_stick, by_stick);
+    const std::array<std::int8_t*, 2> parts{&r.forward, &r.side};
+    const std::array<int, 2> before{base.forward, base.side};
+    std::array<int, 2> signs{};
+    for (std::size_t i = 0; i < 2; ++i) {
+        if (by_stick) {
+            std::int32_t wide = *parts[i];
+            against(coder, models.move, wide, std::int32_t{before[i]});
+            *parts[i] = static_cast<std::int8_t>(wide);
+            continue;
+        }
+        const std::size_t was = before[i] == 0 ? 0 : before[i] > 0 ? 1 : 2;
+        bool none = *parts[i] == 0, back = *parts[i] < 0;
+        coder.bit(models.no_part[i][was], none);
+        if (!none) {
+            coder.bit(models.backward[i][was], back);
+        }
+        signs[i] = none ? 0 : back ? -1 : 1;
+    }
+    if (!by_stick) {
+        const int part = signs[0] != 0 && signs[1] != 0 ? key_parts : key_part;
+        r.forward = static_cast<std::int8_t>(signs[0] * part);
+        r.side = static_cast<std::int8_t>(signs[1] * part);
+    }
+}
+
+/// What the runner wants, by what it wanted before, at FineTime `base_at`, and since when.
+template <class Coder>
+void code_wishes(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime base_at,
+                 FineTime now) {
     const auto narrow = [&](NumberModel& model, auto& value, auto before) {
         // Signed bytes stand for signed numbers. NOLINTNEXTLINE(bugprone-signed-char-misuse)
         std::int32_t wide = value;
         against(coder, model, wide, std::int32_t{before});
         value = static_cast<std::remove_reference_t<decltype(value)>>(wide);
     };
-    const auto part = [&](Model& model, bool differs, auto&& code) {
+    const auto part = [&](Model& model, bool& differs, auto&& code) {
         coder.bit(model, differs);
         if (differs) {
             code();
         }
     };
-    part(models.turned, r.yaw != base.yaw || r.pitch != base.pitch, [&] {
+    // Something differs: where the first flags say nothing else, the last needs none.
+    bool looks = !same_look(r, base);
+    part(models.turned, looks, [&] {
         // The short way round.
         std::int32_t turned =
             ((r.yaw - base.yaw + replica_yaw_units / 2) & (replica_yaw_units - 1)) - replica_yaw_units / 2;
         number(coder, models.yaw, turned);
         r.yaw = static_cast<std::uint16_t>((base.yaw + turned) & (replica_yaw_units - 1));
-        part(models.pitched, r.pitch != base.pitch, [&] { narrow(models.pitch, r.pitch, base.pitch); });
+        bool pitched = r.pitch != base.pitch;
+        part(models.pitched, pitched, [&] { narrow(models.pitch, r.pitch, base.pitch); });
+        std::uint32_t still = (r.turned - base_at) / fine_per_tick;
+        count(coder, models.still, still);
+        r.turned = base_at + still * fine_per_tick;
     });
-    part(models.stirred, r.forward != base.forward || r.side != base.side, [&] {
-        narrow(models.move, r.forward, base.forward);
-        narrow(models.move, r.side, base.side);
-    });
-    part(models.keyed, r.on != base.on,
-         [&] { code_mask(coder, models.keys, r.on, base.on, limits::actions); });
+    bool acts = !same_acts(r, base);
+    if (looks) {
+        coder.bit(models.acted, acts);
+    } else {
+        acts = true;
+    }
+    if (!acts) {
+        return;
+    }
+    // In whole ticks and the part of one, counted back.
+    std::uint32_t ago = now - r.changed;
+    std::uint32_t ticks = ago / fine_per_tick, rest = ago % fine_per_tick;
+    count(coder, models.since, ticks);
+    bool inside = rest != 0;  // keys that are read once a tick change at its beginning
+    coder.bit(models.inside, inside);
+    if (inside) {
+        coder.bits(rest, 4);
+    } else {
+        rest = 0;
+    }
+    r.changed = now - (ticks * fine_per_tick + rest);
+    bool stirred = r.forward != base.forward || r.side != base.side;
+    part(models.stirred, stirred, [&] { code_move(coder, models, r, base); });
     bool faces = r.faces_movement != base.faces_movement;
     coder.bit(models.faced, faces);
     r.faces_movement = base.faces_movement != faces;
+    bool keyed = r.on != base.on;
+    if (stirred || faces) {
+        coder.bit(models.keyed, keyed);
+    } else {
+        keyed = true;
+    }
+    if (keyed) {
+        code_mask(coder, models.keys, r.on, base.on, limits::actions);
+    }
 }
 
-/// A replica by the one that its reader has, `base`, of an earlier snapshot. What the runner wants goes first; then
+/// A replica by the one that its reader has, `base`, of an earlier snapshot at FineTime `base_at`. What the runner wants goes first; then
 /// `expect(wishes)` says what the chart makes of the base until now: with these wishes, or with its own if there are
 /// none. The replica is rounded; `now` is its FineTime. What comes in is bounded by `charted`, not here.
 template <class Coder, class Expect>
-void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime now,
-                  Expect&& expect) {
+void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica& base, FineTime base_at,
+                  FineTime now, Expect&& expect) {
     // Each part is preceded by a flag: whether anything in it differs.
     const auto part = [&](Model& model, bool differs, auto&& code) {
         coder.bit(model, differs);
@@ -112,7 +183,7 @@ void code_replica(Coder& coder, ReplicaModels& models, Replica& r, const Replica
     bool wished = !same_wishes(r, base);
     coder.bit(models.wished, wished);
     if (wished) {
-        code_wishes(coder, models, r, base, now);
+        code_wishes(coder, models, r, base, base_at, now);
     }
     const Replica expected = expect(wished ? &r : nullptr);
     if constexpr (Coder::reads) {

@@ -5,6 +5,7 @@
 #include <cursimeter/link/protocol.hpp>
 
 #include "link/wire/replica_coding.hpp"
+#include "link/wire/whole.hpp"
 
 /// The parts of a snapshot. docs/netcode.md shows them in a row.
 namespace cursimeter::link::wire {
@@ -14,7 +15,9 @@ inline constexpr std::uint32_t replicas_kept = 64;
 /// Events of one runner in one snapshot; more follow in the next.
 inline constexpr std::uint32_t most_events_told = 24;
 /// Bytes that the entry of one runner takes at most, with some to spare.
-inline constexpr std::size_t most_entry_bytes = 380;
+constexpr std::size_t most_entry_bytes(std::size_t events) {
+    return 220 + 9 * events;
+}
 
 /// Bytes that the head takes at most, whole runners apart.
 inline constexpr std::size_t most_head_bytes = 64;
@@ -91,10 +94,11 @@ struct Entry {
 };
 struct EntryModels {
     Model more{0x0800}, usual{0xf800}, whole, gone{0xa000}, eventful{0xc800}, several{0xc000},
-        all_events{0x2000}, entered{0xc800}, rising;
-    NumberModel skipped{0xe800}, base, ago{0x2800, 0x6000, 0xe800, 0xe800}, value;
+        all_events{0x2000}, entered{0xc800}, elsewhere{0xd800}, rising;
+    NumberModel skipped{0xf000}, base, ago{0x2800, 0x6000, 0xe800, 0xe800}, off{0x3800, 0xc000, 0xf000},
+        value;
     NumberModel kind{0x1000, 0x1000, 0x2000, 0xe000};
-    Model told{0x2000};
+    Model told{0x1000};
     NumberModel age{0xd800, 0xd800, 0xe800};
     ReplicaModels replica;
 };
@@ -142,14 +146,20 @@ struct ToldEvent {
     return kind != EventKind::left && kind != EventKind::entered;
 }
 
-/// `now` is the snapshot's time; events lie before it.
+/// What both ends know of when a state was entered: by the entry's replica.
+struct Entered {
+    std::uint8_t state = 0;
+    FineTime at = 0;  ///< as well as the replica's age tells it
+};
+/// Of a replica at FineTime `at`.
+[[nodiscard]] inline Entered entered_by(const Replica& replica, FineTime at, double tick_seconds) {
+    const double ago = replica.age * replica_age / tick_seconds * fine_per_tick;
+    return {replica.state, at - static_cast<FineTime>(whole(ago, 0, 1e6))};
+}
+
+/// `now` is the snapshot's time; events lie before it. Most tell that the replica's state was entered.
 template <class Coder>
-void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now) {
-    std::uint32_t ago = now - event.time;
-    std::uint32_t ticks_ago = ago / fine_per_tick, part = ago % fine_per_tick;
-    count(coder, models.ago, ticks_ago);
-    coder.bits(part, 4);
-    event.time = now - (ticks_ago * fine_per_tick + part);
+void code(Coder& coder, EntryModels& models, ToldEvent& event, FineTime now, const Entered& known) {
     bool other = event.kind != EventKind::entered;
     coder.bit(models.entered, other);
     if (other) {
@@ -159,7 +169,26 @@ void code(Coder& coder, EntryModels& models, ToldEvent& event, std::uint32_t now
     } else {
         event.kind = EventKind::entered;
     }
-    coder.bits(event.subject, 6);
+    // Not where it was left since, or entered again: the time would be a long way off.
+    constexpr std::int32_t near = 4 * fine_per_tick;
+    auto off = static_cast<std::int32_t>(event.time - known.at);
+    bool elsewhere =
+        event.kind != EventKind::entered || event.subject != known.state || off < -near || off > near;
+    if (event.kind == EventKind::entered) {
+        coder.bit(models.elsewhere, elsewhere);
+    }
+    if (elsewhere) {
+        std::uint32_t ago = now - event.time;
+        std::uint32_t ticks_ago = ago / fine_per_tick, part = ago % fine_per_tick;
+        count(coder, models.ago, ticks_ago);
+        coder.bits(part, 4);
+        event.time = now - (ticks_ago * fine_per_tick + part);
+        coder.bits(event.subject, 6);
+    } else {
+        number(coder, models.off, off);
+        event.time = known.at + static_cast<FineTime>(off);
+        event.subject = known.state;
+    }
     if (event.kind == EventKind::crossed) {
         coder.bits(event.which, 4);
         coder.bit(models.rising, event.rising);

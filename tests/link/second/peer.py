@@ -6,7 +6,7 @@ import sys
 
 from wire import Coder, IntentCoder, Model, NumberModel, Pipe, digest, opened
 
-SESSION, VERSION, GAME, WORLD, PLAYERS = 77, 6, 9, 0, 2
+SESSION, VERSION, GAME, WORLD, PLAYERS = 77, 7, 9, 0, 2
 KEY = digest(SESSION, VERSION, 0)
 OWN, OTHER = 1, 0
 STARTS = ((0, 0.0, 0.0, 0.0, 0.0), (0, 0.0, 2.0, 0.0, 0.0))  # chart, place, yaw
