@@ -11,7 +11,7 @@ PLAYERS = int(sys.argv[3]) if len(sys.argv) > 3 else 1
 
 def hello(cookie):
     c = Coder()
-    for bits, value in ((16, 6), (64, 0xABCDEF), (64, cookie), (32, 77), (1, 0), (64, 5), (64, 9), (64, 0), (64, 0), (32, 60000), (2, PLAYERS - 1), (5, 1)):
+    for bits, value in ((16, 7), (64, 0xABCDEF), (64, cookie), (32, 77), (1, 0), (64, 5), (64, 9), (64, 0), (64, 0), (32, 60000), (2, PLAYERS - 1), (5, 1)):
         c.bits(bits, value)
     for i in range(16):
         c.bits(32, int(sys.argv[2], 16) & 0xFFFFFFFF if i == 0 else 0)
