@@ -82,8 +82,7 @@ TEST_CASE("Another runner is carried on to the same places at any frames") {
     }
 }
 
-TEST_CASE(
-    "What is carried on and asked for an earlier time begins again, as for a new replica or wish") {
+TEST_CASE("What is carried on and asked for an earlier time begins again, as for a new replica or wish") {
     const Cast cast(bearer_chart());
     Replica replica = rounded(observe(cast, spawn(cast.chart), 0.0, 0));
     replica.forward = 127;
