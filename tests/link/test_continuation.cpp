@@ -70,6 +70,52 @@ void follow(const Cast& cast, const std::vector<Replica>& told, std::mt19937& ra
 
 }  // namespace
 
+TEST_CASE("Both ends expect of an even turn, and of a key, what comes of it") {
+    const Cast cast(bearer_chart());
+    const double dt = third_tick.tick_seconds;
+    constexpr std::uint32_t base_at = 16, now_at = 20;
+    for (const std::uint32_t still : {0U, 5U, 9U}) {
+        CAPTURE(still);
+        Runner runner = spawn(cast.chart);
+        Replica base;
+        Intent hands;
+        hands.move = {1.0, 0.0};
+        const ActionId sprint = cast.chart.action("sprint");
+        const Change press = Change::press(sprint, 0.25 * dt);
+        for (std::uint32_t tick = 1; tick <= now_at * third_tick.every; ++tick) {
+            hands.look.yaw += tick > base_at * third_tick.every + still ? 0.03 : 0.0;  // 103 degrees a second
+            hands.changes = {};
+            if (tick == base_at * third_tick.every + 7) {
+                hands.changes = {&press, 1};
+            }
+            static_cast<void>(advance(cast.chart, runner, hands, Seconds{dt}));
+            if (tick > base_at * third_tick.every + 6) {
+                hands.held = key_bit(sprint);
+            }
+            if (tick == base_at * third_tick.every) {
+                base = rounded(observe(cast, runner, 0.0, 0));
+            }
+        }
+        Replica told = observe(cast, runner, 0.0, 0);
+        told.turned = base_at * third_tick.fine() + still * fine_per_tick;
+        told.changed = base_at * third_tick.fine() + 6 * fine_per_tick + 4;
+        const auto off = [&] {
+            const Replica expected = predict_to(cast, third_tick, base, base_at, now_at, &told);
+            CHECK(same_wishes(expected, told));
+            CHECK(expected.state == told.state);
+            return glm::distance(position_of(expected), runner.position());
+        };
+        CHECK(off() < 0.02);
+        told.changed += 3 * fine_per_tick;
+        CHECK(off() > 0.02);  // sprinting came later
+        told.changed -= 3 * fine_per_tick;
+        if (still == 0) {
+            told.turned = now_at * third_tick.fine() - fine_per_tick;
+            CHECK(off() > 0.06);  // it looked there in the last tick only
+        }
+    }
+}
+
 TEST_CASE("Another runner is carried on to the same places at any frames") {
     std::mt19937 random(7);
     const Cast bearer(bearer_chart());

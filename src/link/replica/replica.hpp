@@ -131,7 +131,6 @@ void add_surroundings(const Replica& replica, double seconds, Runner& runner);
 struct SnapshotInterval {
     double tick_seconds = 0.0;
     std::uint32_t every = 1;  ///< ticks from one snapshot to the next
-    [[nodiscard]] double seconds() const { return every * tick_seconds; }
     [[nodiscard]] FineTime fine() const { return every * fine_per_tick; }
 };
 /// The replica of snapshot `from` at snapshot `to`. If `wishes` is given, the runner wants the move and the actions that it says
