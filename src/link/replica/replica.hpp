@@ -33,7 +33,7 @@ namespace tolerance {
 inline constexpr std::int32_t position = told_unit;      ///< 1 cm per axis
 inline constexpr std::int32_t velocity = 2 * told_unit;  ///< 4 cm/s per axis
 inline constexpr std::int32_t yaw = 3;                   ///< of replica_yaw_units: half a degree
-inline constexpr std::int32_t pitch = 1;  ///< of replica_pitch_units: two are half a degree at least
+inline constexpr std::int32_t pitch = 1;  ///< of replica_pitch_units: what is two off is off by half a degree
 inline constexpr std::int32_t pace = 4;   ///< in 1/1024
 inline constexpr std::int32_t meter = 2 * told_unit;  ///< 3 %
 }  // namespace tolerance
@@ -64,11 +64,10 @@ struct Replica {
     std::uint8_t state = 0;
     std::uint16_t age = 0;      ///< replica_age, at most `oldest`: time in the state
     detail::ActionMask on = 0;  ///< also of one pressed and let go since the last snapshot
-    std::uint32_t changed =
-        0;  ///< FineTime at which it came to want this move and these actions; told with a change
-    std::uint32_t turned =
-        0;  ///< FineTime, of a tick's end, up to which it looked as in the base that it is told by; told
-            ///< with a look
+    /// FineTime at which it came to want this move and these actions; told with a change.
+    std::uint32_t changed = 0;
+    /// FineTime, of a tick's end, up to which it looked as in the base that it is told by; told with a look.
+    std::uint32_t turned = 0;
     std::uint64_t used = 0;     ///< as RunnerState::used
     std::uint16_t pace = 1024;  ///< of the speed target, in 1/1024: slopes, zones, modifiers together
     std::uint8_t barrier = 0;   ///< heading of what it leans against, in 1/255 turns from 1 on; 0: nothing

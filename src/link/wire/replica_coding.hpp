@@ -42,6 +42,9 @@ struct ReplicaModels {
 
 /// Parts of a move that keys give: all, or as much as goes ahead and to the side at once.
 inline constexpr int key_part = 127, key_parts = 90;
+static_assert(2 * (2 * key_parts - 1) * (2 * key_parts - 1) < 4 * key_part * key_part &&
+                  4 * key_part * key_part < 2 * (2 * key_parts + 1) * (2 * key_parts + 1),
+              "127 over the root of 2, rounded, as observe_wishes does it");
 /// Whether keys give such a move: each of its two parts is none, or as much as another.
 inline bool is_by_keys(int forward, int side) {
     const int part = forward != 0 && side != 0 ? key_parts : key_part;
