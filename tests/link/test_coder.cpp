@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cursimeter/link/tick.hpp>
 #include <cursimeter/rehearsal/simulated_link.hpp>
@@ -5,54 +6,68 @@
 
 #include "link/wire/coder.hpp"
 #include "link/wire/packet.hpp"
+#include "link/wire/script.hpp"
 
 using namespace cursimeter::link;
 using namespace cursimeter::link::wire;
 using cursimeter::rehearsal::Random;
 
+namespace {
+
+struct Item {
+    int kind;
+    std::uint32_t value;
+    unsigned bits;
+};
+std::vector<Item> any_items(Random& random, int many) {
+    std::vector<Item> items;
+    for (int i = 0; i < many; ++i) {
+        const auto kind = static_cast<int>(random.below(4));
+        const auto bits = static_cast<unsigned>(1 + random.below(32));
+        // Small numbers mostly, and the largest there are.
+        const auto value = random.chance(0.05)
+                               ? 0xffff'ffffU
+                               : static_cast<std::uint32_t>(random.next() >> (32 + random.below(32)));
+        items.push_back({kind, value, bits});
+    }
+    return items;
+}
+
+struct ItemModels {
+    Model flag{0xe000};
+    NumberModel counts, numbers;
+};
+void run(auto& coder, ItemModels& models, std::vector<Item>& all) {
+    for (Item& item : all) {
+        if (item.kind == 0) {
+            bool value = (item.value & 1U) != 0;
+            coder.bit(models.flag, value);
+            item.value = value ? 1 : 0;
+        } else if (item.kind == 1) {
+            item.value &= item.bits == 32 ? ~0U : (1U << item.bits) - 1U;
+            coder.bits(item.value, item.bits);
+        } else if (item.kind == 2) {
+            item.value = item.value == 0xffff'ffffU ? 0xffff'fffeU : item.value;
+            count(coder, models.counts, item.value);
+        } else {
+            auto value = static_cast<std::int32_t>(item.value);
+            number(coder, models.numbers, value);
+            item.value = static_cast<std::uint32_t>(value);
+        }
+    }
+}
+
+}  // namespace
+
 TEST_CASE(
     "What a writer writes a reader reads: flags, plain numbers, counts and signed numbers in any mixture") {
     for (std::uint64_t seed = 1; seed <= 300; ++seed) {
         Random random(seed);
-        struct Item {
-            int kind;
-            std::uint32_t value;
-            unsigned bits;
-        };
-        std::vector<Item> items;
-        for (int i = 0; i < 200; ++i) {
-            const auto kind = static_cast<int>(random.below(4));
-            const auto bits = static_cast<unsigned>(1 + random.below(32));
-            // Small numbers mostly, and the largest there are.
-            const auto value = random.chance(0.05)
-                                   ? 0xffff'ffffU
-                                   : static_cast<std::uint32_t>(random.next() >> (32 + random.below(32)));
-            items.push_back({kind, value, bits});
-        }
+        std::vector<Item> items = any_items(random, 200);
         std::vector<std::byte> buffer(4096);
-        const auto run = [&](auto& coder, std::vector<Item>& all) {
-            Model flag{0xe000};
-            NumberModel counts, numbers;
-            for (Item& item : all) {
-                if (item.kind == 0) {
-                    bool value = (item.value & 1U) != 0;
-                    coder.bit(flag, value);
-                    item.value = value ? 1 : 0;
-                } else if (item.kind == 1) {
-                    item.value &= item.bits == 32 ? ~0U : (1U << item.bits) - 1U;
-                    coder.bits(item.value, item.bits);
-                } else if (item.kind == 2) {
-                    item.value = item.value == 0xffff'ffffU ? 0xffff'fffeU : item.value;
-                    count(coder, counts, item.value);
-                } else {
-                    auto value = static_cast<std::int32_t>(item.value);
-                    number(coder, numbers, value);
-                    item.value = static_cast<std::uint32_t>(value);
-                }
-            }
-        };
+        ItemModels models, again;
         Writer writer(buffer);
-        run(writer, items);
+        run(writer, models, items);
         const std::size_t size = writer.finish();
         REQUIRE_FALSE(writer.overflowed());
         std::vector<Item> read = items;
@@ -60,11 +75,48 @@ TEST_CASE(
             item.value = 0x5555'5555U;
         }
         Reader reader({buffer.data(), size});
-        run(reader, read);
+        run(reader, again, read);
         for (std::size_t i = 0; i < items.size(); ++i) {
             INFO("seed " << seed << ", item " << i << " of kind " << items[i].kind);
             REQUIRE(read[i].value == items[i].value);
         }
+    }
+}
+
+TEST_CASE("What is put down once takes the same bytes in any packet; what does not fit was never written") {
+    for (std::uint64_t seed = 1; seed <= 100; ++seed) {
+        INFO("seed " << seed);
+        Random random(seed);
+        ItemModels names, models, played;
+        Script script(in_a_row(names));
+        std::vector<std::byte> plain(2000), by_script(plain.size());
+        Writer writer(plain), player(by_script);
+        Learnt learnt;
+        for (int part = 0; part < 20; ++part) {
+            std::vector<Item> items = any_items(random, static_cast<int>(random.below(20)));
+            const std::size_t begin = script.size();
+            run(script, names, items);
+            const std::span<const Step> steps = script.steps(begin, script.size());
+            if (random.chance(0.4)) {
+                const Writer before = player;
+                learnt.clear();
+                learnt.note(steps, in_a_row(played));
+                player.play(steps, in_a_row(played));
+                player = before;
+                learnt.restore(in_a_row(played));
+                continue;
+            }
+            player.play(steps, in_a_row(played));
+            run(writer, models, items);
+        }
+        REQUIRE(player.size() == writer.size());
+        const std::size_t size = writer.finish();
+        REQUIRE(player.finish() == size);
+        CHECK(
+            std::equal(plain.begin(), plain.begin() + static_cast<std::ptrdiff_t>(size), by_script.begin()));
+        // Those that steps were put down by have learnt nothing.
+        const ItemModels fresh;
+        CHECK(std::ranges::equal(in_a_row(names), in_a_row(fresh), {}, &Model::zero, &Model::zero));
     }
 }
 

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "link/scene.hpp"
+#include "link/wire/script.hpp"
 #include "link/wire/snapshot_coding.hpp"
 
 using namespace support;
@@ -186,16 +187,21 @@ TEST_CASE("The largest entry of a runner fits into what is left for it") {
         std::vector<std::byte> buffer(2000);
         wire::Writer writer(buffer);
         wire::EntryModels models;
+        wire::Script replica(wire::in_a_row(models)), rest(wire::in_a_row(models));
         wire::Entry entry{1000, wire::EntryKind::whole, 0, 65535, 15, 65535};
-        wire::code(writer, models, entry, 0);
-        wire::code_replica(writer, models.replica, most, Replica{}, 1U << 20U, 1U << 20U, wire::from_nothing);
+        wire::code(rest, models, entry, 0);
+        wire::code_replica(replica, models.replica, most, Replica{}, 1U << 20U, 1U << 20U,
+                           wire::from_nothing);
         for (std::uint32_t i = 0; i < events; ++i) {
             wire::ToldEvent event{
                 i * 7919U, i % 2 == 0 ? EventKind::crushed : EventKind::crossed, 63, 15, true, 1'000'000};
-            wire::code(writer, models, event, 1U << 20U, wire::Entered{});
-            bool more = true;
-            writer.bit(models.several, more);
+            wire::code(rest, models, event, 1U << 20U, wire::Entered{});
+            rest.bit(models.several, true);
         }
+        CHECK(replica.size() <= wire::most_replica_steps);
+        CHECK(rest.size() <= wire::most_replica_steps);
+        writer.play(replica.steps(0, replica.size()), wire::in_a_row(models));
+        writer.play(rest.steps(0, rest.size()), wire::in_a_row(models));
         CHECK(writer.finish() <= wire::most_entry_bytes(events));
     }
 }

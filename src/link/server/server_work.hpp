@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cursimeter/link/server.hpp>
+#include <deque>
 #include <optional>
 #include <stdexcept>
 #include <vector>
@@ -40,7 +41,7 @@ struct Server::Work {
     std::vector<Chart> charts;
     ServerConfig config;
     Crowd crowd;
-    std::vector<SnapshotWriter> writers;  ///< one for each piece of work
+    std::deque<SnapshotWriter> writers;  ///< one for each piece of work; none can be moved
     struct Writing {
         std::size_t seat, packet;  ///< index, place in the outbox
     };

@@ -26,10 +26,9 @@ constexpr int most_failed = 16;
 constexpr std::size_t last_flag_bytes = 4;
 /// Bytes of messages for which whole runners leave room, all but the first; and what a piece of them takes besides.
 constexpr std::size_t least_message_bytes = 64, piece_head_bytes = 10;
-/// What an entry changes, as it was before.
+/// What an entry changes, apart from what the packet has learnt, as it was before.
 struct Attempt {
     wire::Writer writer;
-    wire::EntryModels models;
     View view;
     std::size_t entries;
 };
@@ -99,24 +98,51 @@ SnapshotWriter::SnapshotWriter(const ServerConfig& config)
       every_(config.snapshot_every),
       tick_seconds_(1.0 / config.tick_rate),
       shortlist_(config.runners),
-      expected_(config.runners) {
-    for (std::vector<Expected>& known : expected_) {
-        known.reserve(wire::replicas_kept);  // no more can be baselines
+      replicas_(wire::in_a_row(models_)),
+      here_(wire::in_a_row(models_)),
+      told_(config.runners) {
+    for (std::vector<Told>& known : told_) {
+        known.reserve(wire::replicas_kept + 1);  // no more can be baselines
     }
+    // Enough for some 60 bases of each runner, as a rule.
+    replicas_.reserve((config.runners + 1) * wire::most_replica_steps);
+    here_.reserve(wire::most_replica_steps);
+    learnt_.reserve(2 * wire::most_replica_steps);
     wanted_whole_.reserve(config.runners * config.seats);
 }
 
-const SnapshotWriter::Expected& SnapshotWriter::expected(const Crowd& crowd, std::size_t place,
-                                                         SnapshotNumber base) {
-    std::vector<Expected>& known = expected_[place];
-    for (const Expected& one : known) {
-        if (one.base == base) {
-            return one;
+void SnapshotWriter::forget() {
+    for (std::vector<Told>& known : told_) {
+        known.clear();
+    }
+    replicas_.clear();
+}
+
+std::span<const wire::Step> SnapshotWriter::replica(const Crowd& crowd, std::size_t place,
+                                                    SnapshotNumber base) {
+    for (const Told& told : told_[place]) {
+        if (told.base == base) {
+            return replicas_.steps(told.begin, told.end);
         }
     }
-    const Replica told = crowd.told_by(place, base);
-    known.push_back({base, told, crowd.expected(place, base, told)});
-    return known.back();
+    if (replicas_.size() + wire::most_replica_steps > replicas_.capacity()) {
+        forget();
+    }
+    const std::size_t begin = replicas_.size();
+    const Actor& actor = crowd.actors()[place];
+    const FineTime interval = every_ * fine_per_tick, now = actor.refreshed * interval;
+    if (base == 0) {
+        Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
+        replica.turned = now;
+        wire::code_replica(replicas_, models_.replica, replica, Replica{}, now, now, wire::from_nothing);
+    } else {
+        Replica replica = crowd.told_by(place, base);
+        const Replica expected = crowd.expected(place, base, replica);
+        wire::code_replica(replicas_, models_.replica, replica, actor.told[base % wire::replicas_kept],
+                           base * interval, now, [&](const Replica*) { return expected; });
+    }
+    told_[place].push_back({base, begin, replicas_.size()});
+    return replicas_.steps(begin, replicas_.size());
 }
 
 void SnapshotWriter::update_views(const Crowd& crowd, Seat& seat, SeatId id, SnapshotNumber number) const {
@@ -245,9 +271,12 @@ void SnapshotWriter::write_own(wire::Writer& writer, const Crowd& crowd, Seat& s
     seat.reading.own_bytes += writer.size() - begun - message_bytes;
 }
 
-void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models, const Crowd& crowd,
-                                 Seat& seat, SentSnapshot& sent, const Shortlist::Candidate& candidate,
-                                 std::uint16_t from, SnapshotNumber number) {
+SnapshotWriter::EntrySteps SnapshotWriter::entry(const Crowd& crowd, Seat& seat, SentSnapshot& sent,
+                                                 const Shortlist::Candidate& candidate, std::uint16_t from,
+                                                 SnapshotNumber number) {
+    here_.clear();
+    bool more = true;
+    here_.bit(models_.more, more);
     const std::uint16_t place = candidate.place;
     const Actor& actor = crowd.actors()[place];
     View& view = seat.views[place];
@@ -258,9 +287,9 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
     const SnapshotNumber base_number = candidate.base;
     if (view.leaving) {
         entry.kind = wire::EntryKind::gone;
-        wire::code(writer, models, entry, from);
+        wire::code(here_, models_, entry, from);
         sent.entries.push_back({place, true, 0, 0});
-        return;
+        return {here_.steps(0, here_.size())};
     }
     view.note_sent(number);
     if (base_number == 0) {
@@ -272,45 +301,37 @@ void SnapshotWriter::write_entry(wire::Writer& writer, wire::EntryModels& models
         entry.kind = wire::EntryKind::by_other_base;
         entry.base = number - base_number;
     }
-    wire::code(writer, models, entry, from);
-    const bool whole = entry.kind == wire::EntryKind::whole;
-    bool anew = whole || base_number < actor.refreshed;
-    writer.bit(models.told, anew);
+    wire::code(here_, models_, entry, from);
+    const bool anew = base_number == 0 || base_number < actor.refreshed;
+    here_.bit(models_.told, anew);
     if (anew) {
         std::uint32_t age = number - actor.refreshed;
-        wire::count(writer, models.age, age);
-        const FineTime interval = every_ * fine_per_tick, now = actor.refreshed * interval;
-        if (whole) {
-            Replica replica = actor.told[actor.refreshed % wire::replicas_kept];
-            replica.turned = now;
-            wire::code_replica(writer, models.replica, replica, Replica{}, now, now, wire::from_nothing);
-        } else {
-            const Expected& known = expected(crowd, place, base_number);
-            Replica replica = known.told;
-            wire::code_replica(writer, models.replica, replica, actor.told[base_number % wire::replicas_kept],
-                               base_number * interval, now, [&](const Replica*) { return known.replica; });
-        }
+        wire::count(here_, models_.age, age);
     }
+    const std::size_t head_end = here_.size();
     std::uint32_t first = first_to_tell(actor, view, seat, number);
     const std::uint32_t telling = std::min(actor.next_event - first, wire::most_events_told);
     bool eventful = telling > 0;
-    writer.bit(models.eventful, eventful);
+    here_.bit(models_.eventful, eventful);
     if (eventful) {
         const SnapshotNumber there = anew ? actor.refreshed : base_number;
         const wire::Entered known = wire::entered_by(actor.told[there % wire::replicas_kept],
                                                      there * every_ * fine_per_tick, tick_seconds_);
         bool all = first == view.event_acked;
-        writer.bit(models.all_events, all);
-        writer.bits(first, 10);
+        here_.bit(models_.all_events, all);
+        here_.bits(first, 10);
         for (std::uint32_t i = 0; i < telling; ++i) {
             wire::ToldEvent told = actor.events[(first + i) % events_kept];
-            wire::code(writer, models, told, number * every_ * fine_per_tick, known);
-            bool more = i + 1 < telling;
-            writer.bit(models.several, more);
+            wire::code(here_, models_, told, number * every_ * fine_per_tick, known);
+            more = i + 1 < telling;
+            here_.bit(models_.several, more);
         }
     }
     view.events_told = {first + telling, view.events_told[0]};
     sent.entries.push_back({place, false, first, first + telling});
+    return {here_.steps(0, head_end),
+            anew ? replica(crowd, place, base_number) : std::span<const wire::Step>{},
+            here_.steps(head_end, here_.size())};
 }
 
 std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tick tick, SnapshotNumber number,
@@ -333,6 +354,7 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
     const std::size_t before = writer.size();
     list(crowd, seat, number);
     wire::EntryModels models = wire::fresh_entry_models;
+    const std::span<wire::Model> learning = wire::in_a_row(models);
     std::uint16_t from = 0;
     int failed = 0;
     std::optional<Attempt> kept;
@@ -349,19 +371,22 @@ std::size_t SnapshotWriter::write(const Crowd& crowd, Seat& seat, SeatId id, Tic
             wanted_whole_.push_back(candidate.place);  // the next snapshot has a fresh one
             continue;
         }
-        // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was. That costs a
-        // copy of what the packet has learnt.
+        // Where the longest entry may not fit any more, it is tried whether this one does; if not, it never was.
         const std::size_t events = std::min(actor.next_event - view.event_acked, wire::most_events_told);
         const bool may_not_fit = writer.size() + wire::most_entry_bytes(events) > limit;
         if (may_not_fit) {
-            kept.emplace(Attempt{writer, models, view, sent.entries.size()});
+            kept.emplace(Attempt{writer, view, sent.entries.size()});
+            learnt_.clear();
         }
-        bool more = true;
-        writer.bit(models.more, more);
-        write_entry(writer, models, crowd, seat, sent, candidate, from, number);
+        for (const std::span<const wire::Step> steps : entry(crowd, seat, sent, candidate, from, number)) {
+            if (may_not_fit) {
+                learnt_.note(steps, learning);
+            }
+            writer.play(steps, learning);
+        }
         if (may_not_fit && writer.size() + last_flag_bytes > limit) {
             writer = kept->writer;
-            models = kept->models;
+            learnt_.restore(learning);
             view = kept->view;
             sent.entries.resize(kept->entries);
             if (++failed == most_failed) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <bit>
 #include <cstddef>
@@ -18,20 +19,37 @@ namespace cursimeter::link::wire {
 class Model {
   public:
     constexpr Model() = default;
-    constexpr explicit Model(std::uint16_t zero) : zero_(zero) {}
-    [[nodiscard]] std::uint32_t zero() const { return zero_; }
+    constexpr explicit Model(std::uint16_t zero) : zero_and_seen_(zero) {}
+    [[nodiscard]] std::uint32_t zero() const { return zero_and_seen_ & 0xffffU; }
+    /// Without a branch: which flags come is what a processor cannot guess.
     void learn(bool bit) {
-        const unsigned shift = 3U + (seen_ > 3) + (seen_ > 12);
-        seen_ = static_cast<std::uint8_t>(seen_ < 255 ? seen_ + 1 : seen_);
-        const std::uint32_t step = bit ? zero_ >> shift : (65536U - zero_) >> shift;
-        const std::uint32_t next = bit ? zero_ - step : zero_ + step;
+        const Pace& pace = paces[zero_and_seen_ >> 16U];
+        const auto zero = static_cast<std::int32_t>(zero_and_seen_ & 0xffffU);
+        const std::int32_t next = zero - ((zero - pace.towards[bit ? 1 : 0]) >> pace.shift);
         // Never so sure that a surprise would cost more than 11 bits.
-        zero_ = static_cast<std::uint16_t>(next < 32 ? 32 : next > 65504 ? 65504 : next);
+        zero_and_seen_ = static_cast<std::uint32_t>(std::min(std::max(next, 32), 65504)) | pace.seen;
     }
 
   private:
-    std::uint16_t zero_ = 0x8000;
-    std::uint8_t seen_ = 0;
+    /// How far it goes after so many bits: by an eighth of what is left, then a sixteenth, then a thirty-second, rounded down
+    /// towards where it was.
+    struct Pace {
+        std::array<std::int32_t, 2> towards;  ///< by the bit that came
+        std::int32_t shift;
+        std::uint32_t seen;  ///< afterwards, in its place
+    };
+    static constexpr std::uint32_t most_seen = 13;  ///< more make no difference
+    static constexpr std::array<Pace, most_seen + 1> paces = [] {
+        std::array<Pace, most_seen + 1> made{};
+        for (std::uint32_t seen = 0; seen <= most_seen; ++seen) {
+            const std::int32_t shift = 3 + (seen > 3 ? 1 : 0) + (seen > 12 ? 1 : 0);
+            made[seen] = {{65537 - (1 << shift), 0}, shift, std::min(seen + 1, most_seen) << 16U};
+        }
+        return made;
+    }();
+
+    std::uint32_t zero_and_seen_ =
+        0x8000;  ///< one word, read and written at once: the seen bits above, as far as they count
 };
 
 /// Models of whole numbers: how many bits they have, then their leading bits.
@@ -50,6 +68,27 @@ struct NumberModel {
     std::array<Model, 33> length{};
     std::array<Model, 33> second{};
     Model sign;
+};
+
+/// What a message says, put down to be written into any packet: a flag with the place of its model among those of
+/// the packet, or a plain number.
+class Step {
+  public:
+    static Step flag(std::uint32_t model, bool value) {
+        return Step{model << 1U | static_cast<std::uint32_t>(value)};
+    }
+    /// Of at most 16 bits.
+    static Step plain(std::uint32_t value, unsigned bits) { return Step{is_plain | bits << 16U | value}; }
+    [[nodiscard]] bool is_flag() const { return (code_ & is_plain) == 0; }
+    [[nodiscard]] std::uint32_t model() const { return code_ >> 1U; }
+    [[nodiscard]] bool value() const { return (code_ & 1U) != 0; }
+    [[nodiscard]] std::uint32_t number() const { return code_ & 0xffffU; }
+    [[nodiscard]] unsigned bits() const { return code_ >> 16U & 0x1fU; }
+
+  private:
+    explicit Step(std::uint32_t code) : code_(code) {}
+    static constexpr std::uint32_t is_plain = 1U << 31U;
+    std::uint32_t code_;
 };
 
 /// Writes into a buffer of fixed size; what does not fit is dropped and `overflowed` says so.
@@ -81,6 +120,34 @@ class Writer {
             low_ += std::uint64_t{range_} * piece;
             normalise();
         }
+    }
+    /// Writes what was put down, by the models of this packet.
+    void play(std::span<const Step> steps, std::span<Model> models) {
+        // Both are kept at hand: bytes that go out could be anything's.
+        std::uint64_t low = low_;
+        std::uint32_t range = range_;
+        for (const Step step : steps) {
+            if (step.is_flag()) {
+                Model& model = models[step.model()];
+                const std::uint32_t bound = (range >> 16U) * model.zero();
+                // As in `bit`, without a branch, and with as little as can be between one range and the next.
+                const std::uint32_t if_one = step.value() ? ~0U : 0U;
+                low += bound & if_one;
+                range = (bound ^ if_one) + ((range & if_one) - if_one);
+                model.learn(step.value());
+            } else {
+                range >>= step.bits();
+                low += std::uint64_t{range} * step.number();
+            }
+            while (range < 1U << 24U) {
+                range <<= 8U;
+                low_ = low;
+                shift_out();
+                low = low_;
+            }
+        }
+        low_ = low;
+        range_ = range;
     }
     /// Ends the message; returns its length in bytes. Zeros at the end are left out: readers supply them.
     std::size_t finish() {

@@ -19,6 +19,9 @@ constexpr std::size_t most_entry_bytes(std::size_t events) {
     return 220 + 9 * events;
 }
 
+/// Steps that a replica, or what goes before and after it, takes at most, with some to spare.
+inline constexpr std::size_t most_replica_steps = 2048;
+
 /// Bytes that the head takes at most, whole runners apart.
 inline constexpr std::size_t most_head_bytes = 64;
 
