@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <span>
 
 #include "rehearsal/rehearsal_work.hpp"
 
@@ -31,11 +32,11 @@ double percentile(std::vector<double>& values, double part) {
 void Rehearsal::Work::judge(Player& player, std::size_t index) {
     link::Client& client = *player.client;
     if (player.joined_at < 0.0) {
-        player.joined_at = now;
+        player.joined_at = player.now;
     }
     // The server's tick of number n is played at (n - 1) tick lengths.
-    player.input_delay += (client.now().value - 1.0) * dt() - now;
-    player.view_delay += now - (client.shown_time() - 1.0) * dt();
+    player.input_delay += (client.now().value - 1.0) * dt() - player.now;
+    player.view_delay += player.now - (client.shown_time() - 1.0) * dt();
     ++player.delays;
     while (const auto correction = client.next_correction()) {
         player.result.corrections += 1;
@@ -43,7 +44,7 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         player.result.correction_max = std::max(player.result.correction_max, correction->distance);
     }
     if (plan.keep_paths) {
-        player.result.own.push_back({now, (client.now().value - 1.0 + client.tick_part()) * dt(),
+        player.result.own.push_back({player.now, (client.now().value - 1.0 + client.tick_part()) * dt(),
                                      client.own_shown(), client.own().state()});
     }
     judge_events(player);
@@ -52,7 +53,7 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
         const auto shown = client.shown(key);
         const auto there = truths.find(key);
         const auto pose = there == truths.end() ? std::nullopt : there->second.pose(client.shown_time());
-        if (!shown || !pose || now - player.joined_at < settling ||
+        if (!shown || !pose || player.now - player.joined_at < settling ||
             client.shown_time() - there->second.first < settling / dt()) {
             player.last_places.erase(key);
             continue;
@@ -69,8 +70,8 @@ void Rehearsal::Work::judge(Player& player, std::size_t index) {
             player.result.remote_jump_max = std::max(player.result.remote_jump_max, length_of(moved - truly));
         }
         player.last_places[key] = {shown->position, pose->place};
-        if (plan.keep_paths && index == 1 && key == server.runners().front()) {
-            seen.push_back({now, client.shown_time() * dt(), shown->position, shown->state});
+        if (plan.keep_paths && index == 1 && key == truths.begin()->first) {
+            seen.push_back({player.now, client.shown_time() * dt(), shown->position, shown->state});
         }
     }
 }
@@ -81,7 +82,10 @@ void Rehearsal::Work::judge_events(Player& player) {
             continue;
         }
         ++player.result.events_shown;
-        const std::vector<Truth::Entered>& truth = truths[event->runner].entered;
+        const auto there = truths.find(event->runner);
+        const std::span<const Truth::Entered> truth =
+            there != truths.end() ? std::span<const Truth::Entered>(there->second.entered)
+                                  : std::span<const Truth::Entered>{};
         const auto known = player.next_entered.find(event->runner);
         std::size_t place = known != player.next_entered.end() ? known->second : 0;
         if (known == player.next_entered.end()) {

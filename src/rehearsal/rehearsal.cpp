@@ -10,6 +10,9 @@ namespace {
 
 /// s from one standstill to the next.
 constexpr double stall_every = 10.0;
+/// s for which server and clients go their ways at most.
+constexpr double longest_apart = 0.25;
+constexpr double never = 1e300;
 
 }  // namespace
 
@@ -109,7 +112,7 @@ void Rehearsal::Work::run_client(Player& player, std::size_t index) {
     if (player.views) {
         player.views->set_time(client.shown_time() * dt());
     }
-    client.tell_time(Seconds{clock_of(index)});
+    client.tell_time(Seconds{clock_of(player, index)});
     for (const std::vector<std::byte>& bytes : player.inbox) {
         hand_over(player, bytes);
     }
@@ -119,18 +122,18 @@ void Rehearsal::Work::run_client(Player& player, std::size_t index) {
         tick_client(player, index);
     }
     while (const auto packet = client.next_packet()) {
-        player.up.send(now, *packet);
+        player.up.send(player.now, *packet);
     }
-    if (plan.stall.value > 0.0 && now >= player.stalls_at) {
+    if (plan.stall.value > 0.0 && player.now >= player.stalls_at) {
         player.stalls_at += stall_every;
-        player.stands_until = now + plan.stall.value;
+        player.stands_until = player.now + plan.stall.value;
     }
-    player.wakes_at = plan.frame_rate > 0.0 ? now + 1.0 / plan.frame_rate : due_time(player, index);
+    player.wakes_at = plan.frame_rate > 0.0 ? player.now + 1.0 / plan.frame_rate : due_time(player, index);
 }
 
 double Rehearsal::Work::due_time(const Player& player, std::size_t index) const {
-    const double clock = player.client->due_at().value - clock_of(index);
-    return now + std::max(0.0, clock / (1.0 + plan.clock_drift)) + 1e-9;
+    const double clock = player.client->due_at().value - clock_of(player, index);
+    return player.now + std::max(0.0, clock / (1.0 + plan.clock_drift)) + 1e-9;
 }
 
 void Rehearsal::Work::tick_client(Player& player, std::size_t index) {
@@ -145,20 +148,13 @@ void Rehearsal::Work::tick_client(Player& player, std::size_t index) {
     }
 }
 
-void Rehearsal::Work::arrive_up(Player& player) {
-    server_inbox.emplace_back(player.peer, player.up.take());
-    if (now >= server_stands_until) {
-        run_server();
-    }
-}
-
 void Rehearsal::Work::arrive_down(Player& player, std::size_t index) {
     std::vector<std::byte> bytes = player.down.take();
     if (!player.running) {
         return;
     }
     player.inbox.push_back(std::move(bytes));
-    if (plan.frame_rate == 0.0 && now >= player.stands_until) {
+    if (plan.frame_rate == 0.0 && player.now >= player.stands_until) {
         run_client(player, index);
     }
 }
@@ -186,52 +182,97 @@ void Rehearsal::Work::hand_over(Player& player, std::span<const std::byte> bytes
     }
 }
 
+Rehearsal::Work::Next Rehearsal::Work::next_of_server() {
+    Next next{std::max(server.due_at().value, server_stands_until), nullptr};
+    for (const auto& player : players) {
+        const double at = player->up.next_arrival().value_or(never);
+        if (at < next.at) {
+            next = {at, player.get()};
+        }
+    }
+    return next;
+}
+
+Rehearsal::Work::Next Rehearsal::Work::next_of(Player& player) const {
+    const double packet = player.down.next_arrival().value_or(never);
+    const double tick = player.running ? std::max(player.wakes_at, player.stands_until) : never;
+    return packet <= tick ? Next{packet, &player} : Next{tick, nullptr};
+}
+
+double Rehearsal::Work::apart() const {
+    double least = longest_apart;
+    for (const auto& player : players) {
+        least = std::min({least, player->up.least_delay(), player->down.least_delay()});
+    }
+    return least;
+}
+
+void Rehearsal::Work::count_first_second(double time) {
+    for (const auto& player : players) {
+        if (!player->first_second_over && player->joined_at >= 0.0 && time - player->joined_at > 1.0) {
+            player->first_second_over = true;
+            player->missing_in_first_second = server.read_seat(player->client->seat()).missing;
+        }
+    }
+}
+
+void Rehearsal::Work::play_server(const Stretch& stretch) {
+    for (Next next = next_of_server(); stretch.holds(next.at); next = next_of_server()) {
+        count_first_second(next.at);
+        now = std::max(now, next.at);
+        if (next.packet_of != nullptr) {
+            server_inbox.emplace_back(next.packet_of->peer, next.packet_of->up.take());
+        }
+        if (now >= server_stands_until) {
+            run_server();
+        }
+    }
+}
+
+void Rehearsal::Work::play_client(std::size_t index, const Stretch& stretch) {
+    Player& player = *players[index];
+    for (Next next = next_of(player); stretch.holds(next.at); next = next_of(player)) {
+        player.now = std::max(player.now, next.at);
+        if (next.packet_of != nullptr) {
+            arrive_down(player, index);
+        } else {
+            run_client(player, index);
+        }
+    }
+}
+
+/// For as long as any packet takes, server and clients go their ways: what one sends meanwhile comes later. The server
+/// goes first, for the truth by which clients are judged.
 void Rehearsal::Work::step_until(double seconds) {
+    const double together = apart();
     for (;;) {
-        // What comes first; at one time, packets before ticks and the server before clients.
-        enum class What : std::uint8_t { server_tick, client_tick, up, down } what = What::server_tick;
-        double at = std::max(server.due_at().value, server_stands_until);
-        std::size_t who = 0;
-        const auto consider = [&](double time, What kind, std::size_t index) {
-            if (time < at) {
-                at = time;
-                what = kind;
-                who = index;
-            }
-        };
-        for (std::size_t i = 0; i < players.size(); ++i) {
-            const Player& player = *players[i];
-            consider(player.up.next_arrival().value_or(1e300), What::up, i);
-            consider(player.down.next_arrival().value_or(1e300), What::down, i);
-            if (player.running) {
-                consider(std::max(player.wakes_at, player.stands_until), What::client_tick, i);
-            }
-        }
-        if (at > seconds) {
-            now = std::max(now, seconds);
-            return;
-        }
-        now = std::max(now, at);
-        switch (what) {
-            case What::server_tick:
-                run_server();
-                break;
-            case What::client_tick:
-                run_client(*players[who], who);
-                break;
-            case What::up:
-                arrive_up(*players[who]);
-                break;
-            case What::down:
-                arrive_down(*players[who], who);
-                break;
-        }
+        double begin = next_of_server().at;
         for (const auto& player : players) {
-            if (!player->first_second_over && player->joined_at >= 0.0 && now - player->joined_at > 1.0) {
-                player->first_second_over = true;
-                player->missing_in_first_second = server.read_seat(player->client->seat()).missing;
+            begin = std::min(begin, next_of(*player).at);
+        }
+        if (begin > seconds) {
+            break;
+        }
+        const Stretch stretch{begin, begin + together, seconds};
+        play_server(stretch);
+        struct Clients final : link::Job {
+            Clients(Work& w, const Stretch& s) : work(w), part(s) {}
+            void piece(std::size_t index) noexcept override { work.play_client(index, part); }
+            Work& work;
+            const Stretch& part;
+        } clients(*this, stretch);
+        // Where they are apart for less than a tick there is too little to hand out.
+        if (workers != nullptr && together >= dt()) {
+            workers->run(players.size(), clients);
+        } else {
+            for (std::size_t i = 0; i < players.size(); ++i) {
+                clients.piece(i);
             }
         }
+    }
+    now = std::max(now, seconds);
+    for (const auto& player : players) {
+        player->now = std::max(player->now, seconds);
     }
 }
 
@@ -252,6 +293,10 @@ Rehearsal::~Rehearsal() = default;
 
 void Rehearsal::before_tick(std::function<void(link::Server&)> act) {
     work_->act = std::move(act);
+}
+void Rehearsal::set_workers(link::Workers* workers) {
+    work_->workers = workers;
+    work_->server.set_workers(workers);
 }
 double Rehearsal::now() const {
     return work_->now;

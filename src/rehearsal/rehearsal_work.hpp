@@ -56,6 +56,12 @@ struct PlayerHands {
     double drill_time = 0.0;
 };
 
+/// A stretch of time, its end left out, but for what happens at once.
+struct Stretch {
+    double begin, end, last;  ///< s; nothing after `last`
+    [[nodiscard]] bool holds(double time) const { return (time < end || time <= begin) && time <= last; }
+};
+
 /// Server, clients and links, and what is noted about them.
 struct Rehearsal::Work {
     struct Player {
@@ -66,6 +72,7 @@ struct Rehearsal::Work {
         std::unique_ptr<CourseTerrain> views;  ///< the course, for views of others
         SimulatedLink up, down;
         link::PeerId peer;
+        double now = 0.0;                           ///< how far it has been played
         double wakes_at = 0.0;                      ///< its program's loop, next
         double stands_until = 0.0;                  ///< its program stands still until then
         double stalls_at = 0.0;                     ///< by plan
@@ -122,7 +129,8 @@ struct Rehearsal::Work {
     std::unique_ptr<link::Advancer> world;
     std::vector<std::unique_ptr<Player>> players;
     std::function<void(link::Server&)> act;
-    double now = 0.0;
+    link::Workers* workers = nullptr;
+    double now = 0.0;  ///< how far the server has been played
     double server_stands_until = 0.0;
     std::vector<std::pair<link::PeerId, std::vector<std::byte>>> server_inbox;
     bool hushed = false;
@@ -139,6 +147,7 @@ struct Rehearsal::Work {
     std::size_t join() {
         players.push_back(std::make_unique<Player>(plan, random));
         players.back()->world = make_world();
+        players.back()->now = now;
         players.back()->wakes_at = now + random.part() * dt();
         players.back()->stalls_at = now + 5.0 + 0.7 * static_cast<double>(players.size());
         connect(players.size() - 1);
@@ -187,8 +196,8 @@ struct Rehearsal::Work {
     [[nodiscard]] double due_time(const Player& player, std::size_t index) const;
     void hand_over(Player& player, std::span<const std::byte> bytes);
     /// What its clock shows.
-    [[nodiscard]] double clock_of(std::size_t index) const {
-        return 1000.0 * static_cast<double>(index + 1) + now * (1.0 + plan.clock_drift);
+    [[nodiscard]] double clock_of(const Player& player, std::size_t index) const {
+        return 1000.0 * static_cast<double>(index + 1) + player.now * (1.0 + plan.clock_drift);
     }
     /// Of all players, from 0.
     [[nodiscard]] std::size_t number_of(std::size_t client, std::size_t player) const {
@@ -196,8 +205,21 @@ struct Rehearsal::Work {
     }
     /// What the player at a client wants next; `index` is the client's.
     [[nodiscard]] Intent next_intent(Player& client, std::size_t index, std::size_t player);
-    void arrive_up(Player& player);
     void arrive_down(Player& player, std::size_t index);
+    /// When something next happens at the server, and at a client. At one time its tick comes before a packet at the server, and
+    /// after it at a client.
+    struct Next {
+        double at;
+        Player* packet_of;  ///< nothing: a tick
+    };
+    [[nodiscard]] Next next_of_server();
+    [[nodiscard]] Next next_of(Player& player) const;
+    /// s for which server and clients know nothing of what the others do meanwhile.
+    [[nodiscard]] double apart() const;
+    /// All that happens at the server, or at a client, in a stretch.
+    void play_server(const Stretch& stretch);
+    void play_client(std::size_t index, const Stretch& stretch);
+    void count_first_second(double time);
     void judge(Player& player, std::size_t index);
     void judge_events(Player& player);
     void count_missing(Player& player);

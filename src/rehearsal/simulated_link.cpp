@@ -72,6 +72,10 @@ void SimulatedLink::send(double now, std::span<const std::byte> bytes) {
     }
 }
 
+double SimulatedLink::least_delay() const {
+    return std::max(0.0, faults_.delay.value - faults_.jitter.value);
+}
+
 std::optional<double> SimulatedLink::next_arrival() const {
     return flying_.empty() ? std::nullopt : std::optional(flying_.front().at);
 }

@@ -103,6 +103,56 @@ TEST_CASE("However many write the snapshots, in whatever order, the packets are 
     CHECK(game(3, &many, false) == game(3, nullptr, false));
 }
 
+TEST_CASE("However many play the clients of a rehearsal, in whatever order, it is the same game") {
+    rehearsal::Plan far = usual_plan(5, 8.0), near = far, none = far, stalling = far;
+    far.keep_paths = true;
+    far.down.loss = 0.1;
+    near.up.delay = Seconds{0.004};  // less than a tick: one after the other
+    near.up.jitter = Seconds{0.001};
+    none.up = none.down = {};
+    stalling.stall = Seconds{0.8};
+    stalling.frame_rate = 90.0;
+    stalling.up.reorder = stalling.down.duplicate = 0.05;
+    for (const rehearsal::Plan& plan : {far, near, none, stalling}) {
+        CAPTURE(plan.up.delay.value, plan.stall.value);
+        const auto played = [&](link::Workers* workers) {
+            rehearsal::Scene scene = hands_scene(plan.clients, plan.seconds, 3);
+            scene.human_hands = true;
+            rehearsal::Rehearsal game(std::move(scene), plan);
+            game.set_workers(workers);
+            game.run_until(plan.seconds / 2.0);
+            game.leave(1);
+            game.run_until(plan.seconds);
+            return game.finish();
+        };
+        const rehearsal::Result alone = played(nullptr);
+        REQUIRE(alone.clients[0].statistics.packets_in > 100);
+        Backwards backwards(4);
+        link::ThreadWorkers threads(3);
+        for (link::Workers* workers : std::initializer_list<link::Workers*>{&backwards, &threads}) {
+            const rehearsal::Result together = played(workers);
+            CHECK(together.digest == alone.digest);
+            CHECK(together.server.packets == alone.server.packets);
+            CHECK(together.server.bytes == alone.server.bytes);
+            CHECK(together.seen.size() == alone.seen.size());
+            for (std::size_t i = 0; i < plan.clients; ++i) {
+                const rehearsal::ClientResult &one = alone.clients[i], &other = together.clients[i];
+                CHECK(other.remote_error_p99 == one.remote_error_p99);
+                CHECK(other.yaw_error_p99 == one.yaw_error_p99);
+                CHECK(other.events_shown == one.events_shown);
+                CHECK(other.events_missing == one.events_missing);
+                CHECK(other.digests_compared == one.digests_compared);
+                CHECK(other.missing_after_first_second == one.missing_after_first_second);
+                CHECK(other.seat.bytes_down == one.seat.bytes_down);
+                CHECK(other.input_delay == one.input_delay);
+            }
+        }
+        // Clients are handed out where a packet takes a tick at least; snapshots always are.
+        const bool apart = plan.up.delay.value >= 1.0 / plan.server.tick_rate;
+        CHECK(backwards.runs > (apart ? 200 : 100));
+    }
+}
+
 TEST_CASE("Nothing is allocated in ticks of a server with workers") {
     Backwards workers(3);
     Table table;

@@ -2,6 +2,7 @@
 #include <cursimeter/link/client.hpp>
 #include <cursimeter/link/server.hpp>
 #include <cursimeter/link/thread_workers.hpp>
+#include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "support/worlds.hpp"
 
@@ -44,5 +45,29 @@ TEST_CASE("the snapshots of a server are written on several threads at once") {
     for (const auto& client : clients) {
         CHECK(client->others().size() == 11);
         CHECK(client->statistics().corrections == 0);
+    }
+}
+
+TEST_CASE("the clients of a rehearsal are played on several threads at once") {
+    DrillSpec stand;
+    stand.name = "stand";
+    stand.seconds = 3.0;
+    const Chart chart = compile(bearer(ease(0.1, 0.2, 0.3)));
+    CourseSpec flat;
+    flat.name = "flat";
+    rehearsal::Scene scene{chart, {Drill(stand, chart)}, Course(flat), true};
+    rehearsal::Plan plan;
+    plan.clients = 8;
+    plan.up.delay = plan.down.delay = Seconds{0.05};
+    plan.keep_paths = true;
+    plan.server.seats = plan.server.runners = 8;
+    link::ThreadWorkers threads(4);
+    rehearsal::Rehearsal game(scene, plan);
+    game.set_workers(&threads);
+    game.run_until(3.0);
+    for (const rehearsal::ClientResult& client : game.finish().clients) {
+        CHECK(client.joined);
+        CHECK(client.digests_compared > 0);
+        CHECK(client.digests_differing == 0);
     }
 }

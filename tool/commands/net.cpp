@@ -5,6 +5,7 @@
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/chartfile/drill_file.hpp>
 #include <cursimeter/link/match.hpp>
+#include <cursimeter/link/thread_workers.hpp>
 #include <cursimeter/rehearsal/rehearsal.hpp>
 
 #include "commands/commands.hpp"
@@ -173,7 +174,9 @@ int net_command(const NetOptions& options) {
     }
     NetOptions played = options;
     played.snapshots = options.rate / snapshot_every(options);
+    link::ThreadWorkers workers;
     rehearsal::Rehearsal game(scene, plan_of(options));
+    game.set_workers(&workers);
     std::string match;
     play(game, chart, scene, options, match);
     NetResult net{chart.chart, scene.drills.front().name(), scene.course ? scene.course->spec().name : "",

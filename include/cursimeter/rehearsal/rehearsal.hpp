@@ -4,6 +4,7 @@
 #include <cursimeter/drill/drill.hpp>
 #include <cursimeter/link/client.hpp>
 #include <cursimeter/link/server.hpp>
+#include <cursimeter/link/workers.hpp>
 #include <cursimeter/rehearsal/simulated_link.hpp>
 #include <functional>
 #include <memory>
@@ -111,8 +112,12 @@ class Rehearsal {
     Rehearsal(Scene scene, const Plan& plan);
     ~Rehearsal();
 
-    /// Called before each tick of the server, for what a game would do: pushes, modifiers, teleports.
+    /// Called before each tick of the server, for what a game would do: pushes, modifiers, teleports. The clients may
+    /// be as far behind it then as a packet takes.
     void before_tick(std::function<void(link::Server&)> act);
+    /// Clients are played by these, as many at once as they like, and the server's packets are written by them; none:
+    /// one after the other. The result is the same. They must live as long as time passes.
+    void set_workers(link::Workers* workers);
     /// Virtual time, s.
     [[nodiscard]] double now() const;
     /// Lets time pass.

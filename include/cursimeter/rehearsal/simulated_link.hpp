@@ -51,6 +51,8 @@ class SimulatedLink {
     void send(double now, std::span<const std::byte> bytes);
     /// The time at which the next packet arrives, s.
     [[nodiscard]] std::optional<double> next_arrival() const;
+    /// s that any packet takes at least.
+    [[nodiscard]] double least_delay() const;
     /// Takes the next packet off the link. There must be one.
     [[nodiscard]] std::vector<std::byte> take();
     /// Everything is lost until then.
