@@ -30,6 +30,16 @@ int run_program(int argc, char** argv) {
     app.set_version_flag("--version", CURSIMETER_VERSION_TEXT);
     app.require_subcommand(1);
     const Calls calls = add_calls(app);
+    // A number that a word cannot hold would be taken for the largest.
+    for (CLI::App* command : app.get_subcommands({})) {
+        for (CLI::Option* option : command->get_options()) {
+            if (option->get_type_name() == "UINT") {
+                option->check([](const std::string& value) {
+                    return is_too_large(value) ? value + " is too large" : std::string();
+                });
+            }
+        }
+    }
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -4,6 +4,8 @@
 #include <cursimeter/rehearsal/peers.hpp>
 #include <map>
 
+#include "rehearsal/rehearsal_work.hpp"
+
 namespace cursimeter::rehearsal {
 namespace {
 
@@ -26,7 +28,7 @@ class PeerTable {
   public:
     PeerTable(const Scene& scene, const PeerPlan& plan) : plan_(plan), dt_(1.0 / plan.config.tick_rate) {
         link::PeerGameConfig config = plan.config;
-        config.session = plan.seed + 1;
+        config.session = secret_of(plan.seed);
         require_fresh_start(scene.drills.front());
         const Runner placed = scene.drills.front().spawn(scene.chart);
         config.players.clear();

@@ -10,6 +10,11 @@ namespace cursimeter::rehearsal {
 
 using link::RunnerKey;
 
+/// A plan's own, never 0, so that it is one game each time.
+inline std::uint64_t secret_of(std::uint64_t seed) {
+    return std::max<std::uint64_t>(seed + 1, 1);
+}
+
 /// What the server made of one runner.
 struct Truth {
     struct Moment {
@@ -112,10 +117,10 @@ struct Rehearsal::Work {
         }
     }
 
-    /// A server must have a secret: here it comes from the seed, so that a plan is one game.
+    /// A server must have a secret.
     static link::ServerConfig settings_of(const Plan& plan) {
         link::ServerConfig config = plan.server;
-        config.secret = config.secret != 0 ? config.secret : plan.seed + 1;
+        config.secret = config.secret != 0 ? config.secret : secret_of(plan.seed);
         config.players = std::max(config.players, plan.client.players);
         config.keys = plan.sealed && !config.keys ? link::make_key_pair() : config.keys;
         return config;

@@ -8,9 +8,10 @@ using namespace support;
 TEST_CASE("a window that cannot be opened says what is missing") {
     refuses("try " + bearer_file + " --shot x.png",
             "--shot: is taken after a number of frames; give --frames N with it\n");
-    refuses("try", "CHART is required; see cursimeter try --help\n");
+    refuses("try", "CHART is missing; see cursimeter try --help\n");
     refuses("try " + bearer_file + " --tab x",
-            "--tab: x not in {numbers,keys,record,network,runner,time}; see cursimeter try --help\n");
+            "--tab: there is no 'x'; known: numbers, keys, record, network, runner, time; see cursimeter try "
+            "--help\n");
     const Outcome outcome = run_program("try " + bearer_file + " --frames 2 --size 5x5");
     CHECK(outcome.code == 2);
     const bool has_window =
@@ -30,7 +31,7 @@ TEST_CASE("a window that cannot be opened says what is missing") {
 }
 
 TEST_CASE("calls that cannot be understood say how to call") {
-    refuses("", "A subcommand is required; see cursimeter --help\n");
+    refuses("", "A subcommand is missing; see cursimeter --help\n");
     refuses("rum", "there is no subcommand 'rum'; did you mean 'run'? see cursimeter --help\n");
     refuses(
         "fly",
@@ -43,7 +44,8 @@ TEST_CASE("calls that cannot be understood say how to call") {
     refuses("run", "CHART: is missing; give a chart file, or a take by --from FILE\n");
     refuses("draw diagram -o x.png", "CHART: is missing; give a chart file, or a take by --from FILE\n");
     refuses("run " + bearer_file, "--drill: is missing; give --drill FILE, or a take by --from FILE\n");
-    refuses("run --from x.take --drill " + quay_file, "--drill excludes --from; see cursimeter run --help\n");
+    refuses("run --from x.take --drill " + quay_file,
+            "--drill does not go with --from; leave one of them out; see cursimeter run --help\n");
     refuses("run " + bearer_file + " --drill " + quay_file + " --colour",
             "there is no option '--colour'; known: ");
     refuses("run " + bearer_file + " --drill " + quay_file + " --rate fast",
@@ -55,13 +57,33 @@ TEST_CASE("calls that cannot be understood say how to call") {
             "--clients: '-3' is not a whole number from 0 up; see cursimeter net --help\n");
     refuses("net " + bearer_file + " --clients",
             "--clients: needs a value; write one such as 3; see cursimeter net --help\n");
+    refuses("run " + bearer_file + " -d " + quay_file + " --rate 60 -r 30",
+            "--rate is given 2 times; give it once; see cursimeter run --help\n");
+    refuses("check " + bearer_file + " my chart.toml",
+            "'my' is one word too many; write a name with spaces in quotes; see cursimeter check --help\n");
+    refuses("check " + bearer_file + " -x", "there is no option '-x'; see cursimeter check --help\n");
+    refuses("--rate 60 run " + bearer_file,
+            "there is no option '--rate' before the subcommand; options stand after it; see cursimeter run "
+            "--help\n");
+    refuses("net " + bearer_file + " --hands calmm",
+            "--hands: there is no 'calmm'; did you mean 'calm'? see cursimeter net --help\n");
+    refuses("scout " + bearer_file + " --seeds 0",
+            "--seeds: 0 is out of range; give 1 to 100000; see cursimeter scout --help\n");
+    for (const char* const call : {"net", "check", "scout"}) {
+        refuses(
+            call + (" " + bearer_file) + " --seed 18446744073709551616",
+            std::string("--seed: 18446744073709551616 is too large; see cursimeter ") + call + " --help\n");
+    }
+    refuses("sweep " + bearer_file + " --threads 4294967296",
+            "--threads: 4294967296 is too large; write one such as 0; see cursimeter sweep --help\n");
     refuses("run " + bearer_file + " --drill", "--drill: needs a value; see cursimeter run --help\n");
     refuses("sweep " + bearer_file + " --vary", "--vary: needs a value; see cursimeter sweep --help\n");
     refuses("net " + bearer_file + " --clients many",
             "--clients: 'many' is not a whole number from 0 up; write one such as 3; see cursimeter net "
             "--help\n");
     refuses("reference map",
-            "FORMAT: map not in {chart,drill,course,controls,trials}; see cursimeter reference --help\n");
+            "FORMAT: there is no 'map'; known: chart, drill, course, controls, trials; see cursimeter "
+            "reference --help\n");
 }
 
 TEST_CASE("files that are missing or wrong are named with what is wrong") {

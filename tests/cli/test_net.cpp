@@ -114,7 +114,7 @@ TEST_CASE("net refuses what it cannot do, by option and range") {
         {" --clients 1 --picture views.png", "--picture", "give --clients 2 or more"},
         {" --frames 2000", "--frames", "0 to 1000 frames a second"},
         {" --stall 9000", "--stall", "0 to 4000 ms"},
-        {" --hands wild", "--hands", "human,calm"},
+        {" --hands wild", "--hands", "human, calm"},
         {" --los 3", "there is no option '--los'", "did you mean '--loss'?"},
     };
     for (const auto& one : cases) {
@@ -125,6 +125,14 @@ TEST_CASE("net refuses what it cannot do, by option and range") {
         CHECK(outcome.errors.find(one.wrong) != std::string::npos);
         CHECK(outcome.errors.find(one.mend) != std::string::npos);
     }
+}
+
+TEST_CASE("any seed is good, and one bad number is told once") {
+    CHECK(run_program("net " + bearer_file + " --seconds 1 --clients 1 --seed 18446744073709551615").code ==
+          0);
+    CHECK(run_program("net " + bearer_file + " --seconds 1 --peers 2 --seed 18446744073709551615").code == 0);
+    CHECK(run_program("net " + bearer_file + " --rate 7").errors ==
+          "cursimeter: error: --rate: 7 is out of range; give 10 to 1000 ticks a second\n");
 }
 
 TEST_CASE("a match is recorded, played again, and gives a take of any runner, which answers like any run") {
@@ -212,7 +220,8 @@ TEST_CASE("net --peers: players without a server come to the same, and say how o
     }
     CHECK(told["confirmed_ticks"].get<int>() > 560);
     CHECK(run_program("net demo/charts/eel.toml --peers 2 --seconds 5 --rate 10").code == 0);
-    refuses(call + " --clients 2", "--clients excludes --peers; see cursimeter net --help\n");
+    refuses(call + " --clients 2",
+            "--clients does not go with --peers; leave one of them out; see cursimeter net --help\n");
     refuses("net demo/charts/bearer.toml --peers 5", "--peers: 5 is out of range; give 2 to 4 players");
     refuses(call + " --hands calm", "--hands: peers have human hands only; leave it out");
     refuses(call + " --rate 300", "--rate: 300 is out of range; give 10 to 240 ticks a second among peers");

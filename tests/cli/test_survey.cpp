@@ -153,7 +153,7 @@ TEST_CASE("draw: timeline, path and diagram as PNG, SVG and DOT") {
     CHECK(contains(dot, "any_fall -> fall [style=dashed, label=\"not grounded\"]"));
     refuses("draw diagram " + bearer_file + " -o x.gif", "x.gif: --out: is none of .png, .svg and .dot");
     refuses("draw path " + bearer_file + " -o x.png", "--drill: is missing: a path is drawn of a run");
-    refuses("draw map " + bearer_file + " -o x.png", "WHAT: map not in");
+    refuses("draw map " + bearer_file + " -o x.png", "WHAT: there is no 'map'; known: timeline,");
 }
 
 TEST_CASE("fit: values that give the wishes, in a chart whose comments stay") {
@@ -325,5 +325,5 @@ TEST_CASE("schemas are JSON, one for each format") {
         CHECK(schema["$schema"] == "https://json-schema.org/draft/2020-12/schema");
         CHECK(schema["additionalProperties"] == false);
     }
-    refuses("schema keys", "FORMAT: keys not in");
+    refuses("schema keys", "FORMAT: there is no 'keys'; known: chart,");
 }

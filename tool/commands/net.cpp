@@ -42,7 +42,7 @@ void check(const NetOptions& options) {
     range("--players", static_cast<double>(options.players), 1, link::most_players, "");
     range("--seconds", options.seconds, 1, 3600, " s");
     range("--rate", options.rate, 10, 1000, " ticks a second");
-    if (options.peers == 0) {
+    if (options.peers == 0 && options.rate >= 10 && options.rate <= 1000) {
         range("--snapshots", options.snapshots, 10, options.rate, " a second");
     }
     range("--delay", options.delay, 0, 1000, " ms");
