@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/diagnostics.hpp>
 #include <cursimeter/survey/values.hpp>
@@ -115,15 +116,32 @@ void walk_numbers(ChartSpec& spec, const Each& each, std::string_view only = {})
     throw ChartError({{std::string(path), std::move(what), std::move(mend), {}, 0, 0}});
 }
 
+/// Whether `part` is some of the names in `path`, in a row.
+bool has_part(const std::string& path, std::string_view part) {
+    return fmt::format(".{}.", path).find(fmt::format(".{}.", part)) != std::string::npos;
+}
+
 [[noreturn]] void refuse_path(const ChartSpec& spec, std::string_view path) {
-    std::vector<std::string> known;
+    constexpr std::size_t most_listed = 6;
+    std::vector<std::string> known, having;
     for (const ChartValue& value : chart_values(spec)) {
         known.push_back(value.path);
+        if (having.size() <= most_listed && has_part(value.path, path)) {
+            having.push_back(value.path);
+        }
     }
     const std::string_view near = nearest_name(path, known);
-    refuse(path, "is no number of this chart",
-           near.empty() ? "name one as the chart writes it, such as states.walk.speed.forward"
-                        : fmt::format("did you mean '{}'?", near));
+    std::string mend = "name one as the chart writes it, such as states.walk.speed.forward";
+    if (!having.empty()) {
+        const bool more = having.size() > most_listed;
+        having.resize(std::min(having.size(), most_listed));
+        mend = having.size() == 1 ? fmt::format("did you mean '{}'?", having.front())
+                                  : fmt::format("did you mean one of {}{}?", fmt::join(having, ", "),
+                                                more ? " and so on" : "");
+    } else if (!near.empty()) {
+        mend = fmt::format("did you mean '{}'?", near);
+    }
+    refuse(path, "is no number of this chart", std::move(mend));
 }
 
 void check_range(std::string_view path, const Key& key, double value) {

@@ -263,6 +263,19 @@ TEST_CASE("numbers of a chart are read and turned by their paths") {
     static_cast<void>(compile(spec));
     CHECK(complaint([&] { survey::set_chart_value(spec, "states.walk.speed.forwrd", 1.0); }) ==
           "states.walk.speed.forwrd: is no number of this chart; did you mean 'states.walk.speed.forward'?");
+    // A part of a path is told with the paths that have it.
+    const auto mend = [&](const char* path) {
+        const std::string told = complaint([&] { survey::set_chart_value(spec, path, 1.0); });
+        const std::string before = std::string(path) + ": is no number of this chart; ";
+        REQUIRE(told.starts_with(before));
+        return told.substr(before.size());
+    };
+    CHECK(mend("walk.speed") ==
+          "did you mean one of states.walk.speed.forward, states.walk.speed.side, states.walk.speed.back?");
+    CHECK(mend("states.walk.speed") == mend("walk.speed"));
+    CHECK(mend("slope_limit") == "did you mean 'body.slope_limit'?");
+    CHECK(mend("states").ends_with(" and so on?"));
+    CHECK(mend("alk.spee") == "name one as the chart writes it, such as states.walk.speed.forward");
     const ChartSpec before = spec;
     CHECK(complaint([&] {
               survey::set_chart_value(spec, "states.walk.speed.forward", -1.0);
