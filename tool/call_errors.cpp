@@ -33,20 +33,25 @@ const CLI::App* called(const CLI::App& app) {
 /// A word of the call that nothing knows, with the nearest that is known. CLI11
 /// would rather complain of what is missing instead.
 std::optional<Diagnostic> unknown_word(CLI::App& app, int argc, char** argv) {
-    std::vector<std::string> known;
+    std::vector<std::string> known, all;  // some are known and not listed
     const CLI::App* command = &app;
     const std::string first = argc > 1 ? argv[1] : "";
     if (!first.empty() && first[0] != '-') {
         command = nullptr;
         for (const CLI::App* sub : app.get_subcommands({})) {
             command = sub->get_name() == first ? sub : command;
+            all.push_back(sub->get_name());
             if (!sub->get_group().empty()) {
                 known.push_back(sub->get_name());
             }
         }
         if (command == nullptr) {
-            return Diagnostic{
-                "", fmt::format("there is no subcommand '{}'", first), advise(first, known), {}, 0, 0};
+            return Diagnostic{"",
+                              fmt::format("there is no subcommand '{}'", first),
+                              advise(first, nearest_name(first, all).empty() ? known : all),
+                              {},
+                              0,
+                              0};
         }
         known.clear();
     }

@@ -33,6 +33,8 @@ TEST_CASE("a window that cannot be opened says what is missing") {
 TEST_CASE("calls that cannot be understood say how to call") {
     refuses("", "A subcommand is missing; see cursimeter --help\n");
     refuses("rum", "there is no subcommand 'rum'; did you mean 'run'? see cursimeter --help\n");
+    refuses("completions",
+            "there is no subcommand 'completions'; did you mean 'completion'? see cursimeter --help\n");
     refuses(
         "fly",
         "there is no subcommand 'fly'; known: run, check, figures, why, trial, sweep, scout, fit, draw, try, "

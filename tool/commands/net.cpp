@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
@@ -174,7 +175,8 @@ int net_command(const NetOptions& options) {
     }
     NetOptions played = options;
     played.snapshots = options.rate / snapshot_every(options);
-    link::ThreadWorkers workers;
+    link::ThreadWorkers workers(
+        std::min<std::size_t>(options.clients, std::max(1U, std::thread::hardware_concurrency())));
     rehearsal::Rehearsal game(scene, plan_of(options));
     game.set_workers(&workers);
     std::string match;
