@@ -3,6 +3,7 @@
 #include <glm/geometric.hpp>
 #include <random>
 
+#include "core/chart/chart_data.hpp"
 #include "link/client/continuation.hpp"
 #include "link/scene.hpp"
 #include "support/random_chart.hpp"
@@ -31,6 +32,15 @@ std::vector<Replica> told_run(const Cast& cast, unsigned seed, std::size_t snaps
     return told;
 }
 
+/// The runner that it is taken to, with all that the replica knows.
+Runner taken(Continuation& continuation, const Cast& cast, double ticks) {
+    const Carried carried = continuation.take_to(cast, ticks);
+    Runner runner = continuation.by_chart();
+    detail::RunnerAccess::state(runner).position = carried.position;
+    detail::RunnerAccess::state(runner).velocity = carried.velocity;
+    return runner;
+}
+
 /// Asks one continuation for later and later times, and for each of them a new one as well.
 void follow(const Cast& cast, const std::vector<Replica>& told, std::mt19937& random) {
     const auto between = [&](double low, double high) {
@@ -57,9 +67,7 @@ void follow(const Cast& cast, const std::vector<Replica>& told, std::mt19937& ra
         for (double ticks = random() % 2 == 0 ? 0.0 : between(0.0, frame); ticks <= whole; ticks += frame) {
             Continuation anew;
             anew.begin(third_tick, number, told[number], wishes);
-            Runner gone_on, at_once;
-            continuation.take_to(cast, ticks, gone_on);
-            anew.take_to(cast, ticks, at_once);
+            const Runner gone_on = taken(continuation, cast, ticks), at_once = taken(anew, cast, ticks);
             CAPTURE(number, later, ticks, frame, wishes.has_value());
             CHECK(glm::distance(gone_on.position(), at_once.position()) < 1e-6);
             CHECK(glm::distance(gone_on.velocity(), at_once.velocity()) < 1e-5);
@@ -135,18 +143,18 @@ TEST_CASE("What is carried on and asked for an earlier time begins again, as for
     Continuation continuation;
     Runner runner, first;
     continuation.begin(third_tick, 5, replica, std::nullopt);
-    continuation.take_to(cast, 1.0, first);
+    first = taken(continuation, cast, 1.0);
     REQUIRE(first.position().x > 1e-3);
-    continuation.take_to(cast, 3.0, runner);
+    runner = taken(continuation, cast, 3.0);
     CHECK(runner.position().x > first.position().x);
     continuation.begin(third_tick, 5, replica, std::nullopt);
-    continuation.take_to(cast, 1.0, runner);
+    runner = taken(continuation, cast, 1.0);
     CHECK(digest(runner) == digest(first));
 
     Replica moved = replica;
     moved.position[0] += 1600;  // a metre
     continuation.begin(third_tick, 5, moved, std::nullopt);
-    continuation.take_to(cast, 1.0, runner);
+    runner = taken(continuation, cast, 1.0);
     CHECK(runner.position().x == Approx(first.position().x + 1.0).margin(1e-9));
 
     // It stops after two ticks, and from then on only coasts.
@@ -154,9 +162,9 @@ TEST_CASE("What is carried on and asked for an earlier time begins again, as for
     stop.replica.forward = 0;
     stop.replica.changed = 5 * third_tick.fine() + 2 * fine_per_tick;
     continuation.begin(third_tick, 5, replica, stop);
-    continuation.take_to(cast, 2.0, runner);
+    runner = taken(continuation, cast, 2.0);
     const double fast = runner.velocity().x;
-    continuation.take_to(cast, 3.0, runner);
+    runner = taken(continuation, cast, 3.0);
     CHECK(runner.velocity().x < fast);
 
     // A wall beside it and a wind: the way into the one is left out, and that of the other added, from the replica on.
@@ -165,7 +173,7 @@ TEST_CASE("What is carried on and asked for an earlier time begins again, as for
     leaning.drift = {0, static_cast<std::int32_t>(1.0 / replica_speed), 0};
     continuation.begin(third_tick, 6, leaning, std::nullopt);
     for (const double ticks : {1.0, 2.5, 6.0, 15.0}) {
-        continuation.take_to(cast, ticks, runner);
+        runner = taken(continuation, cast, ticks);
         CHECK(std::fabs(runner.position().x) < 0.02);
         CHECK(runner.position().y == Approx(ticks / 60.0).margin(0.02));
     }

@@ -68,7 +68,7 @@ void Continuation::start_stretch() {
     done_.reset();
 }
 
-void Continuation::take_to(const Cast& cast, double ticks, Runner& runner) {
+Carried Continuation::take_to(const Cast& cast, double ticks) {
     if (ticks < begun_at_ + done_.value_or(0.0)) {
         rewind();
     }
@@ -86,8 +86,7 @@ void Continuation::take_to(const Cast& cast, double ticks, Runner& runner) {
         advance_posed(cast, replica_, (ahead - *done_) * interval_.tick_seconds, runner_);
     }
     done_ = ahead;
-    runner = runner_;
-    add_surroundings(replica_, ahead * interval_.tick_seconds, runner);
+    return add_surroundings(replica_, ahead * interval_.tick_seconds, runner_);
 }
 
 }  // namespace cursimeter::link

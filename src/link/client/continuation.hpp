@@ -20,8 +20,10 @@ class Continuation {
     /// Begins at the replica of snapshot `number`. Where that and the wishes are those that it goes on from already, it stays.
     void begin(const SnapshotInterval& interval, std::uint32_t number, const Replica& replica,
                const std::optional<Wishes>& wishes);
-    /// The runner as it is `ticks` after the replica, at least 0.
-    void take_to(const Cast& cast, double ticks, Runner& runner);
+    /// Where it is `ticks` after the replica, at least 0.
+    [[nodiscard]] Carried take_to(const Cast& cast, double ticks);
+    /// The runner as it was taken to last: by the chart alone, which is not quite where it is.
+    [[nodiscard]] const Runner& by_chart() const { return runner_; }
 
   private:
     void rewind();

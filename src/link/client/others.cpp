@@ -91,16 +91,13 @@ Others::Lead Others::lead_between(const Other& other, const Kept& before, const 
     const Cast& cast = casts_[other.chart];
     onward.begin(interval_, before.number, before.replica, lead.wishes);
     // What is ahead is found by a copy: the frames after this one ask for what lies before that.
-    Runner runner;
-    onward.take_to(cast, lead.bend > 0.0 ? std::min(lead.bend, ticks) : ticks, runner);
+    static_cast<void>(onward.take_to(cast, lead.bend > 0.0 ? std::min(lead.bend, ticks) : ticks));
     Continuation ahead = onward;
     glm::dvec3 bend{0.0};
     if (lead.bend > 0.0) {
-        ahead.take_to(cast, lead.bend, runner);
-        bend = runner.position();
+        bend = ahead.take_to(cast, lead.bend).position;
     }
-    ahead.take_to(cast, whole, runner);
-    lead.off = lead.end - runner.position();
+    lead.off = lead.end - ahead.take_to(cast, whole).position;
     if (lead.bend > 0.0) {
         lead.apart = bend - lead.back(lead.bend, whole, dt_);
         const double apart = detail::length_of(lead.apart);
@@ -138,12 +135,11 @@ glm::dvec3 Others::Lead::at(double ticks, double whole, double dt, const glm::dv
     return back(ticks, whole, dt) + apart * left - place;
 }
 
-bool Others::locate(const Other& other, double time, Way& way, Runner& runner, glm::dvec3& place,
-                    Replica& latest, bool& waiting) const {
+std::optional<Others::Located> Others::locate(const Other& other, double time, Way& way) const {
     // The last replica at or before the time, and the first after it.
     const double at = time / every_;
     if (at < other.first) {
-        return false;
+        return std::nullopt;
     }
     auto number = std::min(static_cast<SnapshotNumber>(at), other.newest);
     const Kept* before = nullptr;
@@ -154,16 +150,15 @@ bool Others::locate(const Other& other, double time, Way& way, Runner& runner, g
         }
     }
     if (before == nullptr) {
-        return false;
+        return std::nullopt;
     }
     const Kept* after = nullptr;
     for (SnapshotNumber next = before->number + 1; next <= other.newest && after == nullptr; ++next) {
         after = kept(other, next);
     }
-    latest = before->replica;
     const double begun = before->number * static_cast<double>(every_);
     double ticks = std::max(0.0, time - begun);
-    waiting = after == nullptr && ticks > 0.0;
+    const bool waiting = after == nullptr && ticks > 0.0;
     ticks = after == nullptr ? std::min(ticks, extrapolate_) : ticks;
     const double whole =
         after != nullptr ? (after->number - before->number) * static_cast<double>(every_) : 0.0;
@@ -174,27 +169,34 @@ bool Others::locate(const Other& other, double time, Way& way, Runner& runner, g
     } else if (!way.lead || way.lead->before != before->number || way.lead->after != after->number) {
         way.lead = lead_between(other, *before, *after, whole, ticks, way.onward);
     }
-    way.onward.take_to(cast, ticks, runner);
-    place = runner.position();
-    const Look look = after != nullptr ? way.lead->look.at(ticks, whole) : look_beyond(other, *before, ticks);
-    static_cast<void>(detail::take_look(detail::RunnerAccess::state(runner), look.yaw, look.pitch));
+    const Carried carried = way.onward.take_to(cast, ticks);
+    Located located{carried.position, carried.velocity,
+                    after != nullptr ? way.lead->look.at(ticks, whole) : look_beyond(other, *before, ticks),
+                    &before->replica, waiting};
     if (after != nullptr && after->replica.teleports == before->replica.teleports) {
-        place += way.lead->at(ticks, whole, dt_, place);
+        located.place += way.lead->at(ticks, whole, dt_, located.place);
     }
-    return true;
+    return located;
 }
 
 void Others::show_one(Other& other, double time) {
     const glm::dvec3 last = other.place;
-    glm::dvec3 place{0.0};
-    if (!locate(other, time, other.way, other.runner, place, other.latest, other.waiting)) {
+    const std::optional<Located> located = locate(other, time, other.way);
+    if (!located) {
         return;
     }
+    glm::dvec3 place = located->place;
+    other.velocity = located->velocity;
+    other.look = located->look;
+    other.waiting = located->waiting;
+    other.modifiers = located->latest->modifiers;
+    other.blocks = located->latest->blocks;
     if (view_world_ != nullptr && other.waiting) {
         // The chart knows no world; the replica that it goes on from was in a free place.
         const Chart& chart = casts_[other.chart].chart;
-        place = kept_out(*view_world_, chart.body(other.runner.state()), other.runner.grounded(),
-                         chart.data().body.step_height, position_of(other.latest), place);
+        const Runner& runner = other.way.onward.by_chart();
+        place = kept_out(*view_world_, chart.body(runner.state()), runner.grounded(),
+                         chart.data().body.step_height, position_of(*located->latest), place);
     }
     const double off = detail::length_of(other.offset);
     const double most = fastest_fade * passed_;
@@ -205,10 +207,6 @@ void Others::show_one(Other& other, double time) {
         other.distance += std::sqrt(way.x * way.x + way.y * way.y);
     }
     other.visible = true;
-    detail::RunnerState& state = detail::RunnerAccess::state(other.runner);
-    state.position = other.place;
-    state.distance = other.distance;
-    state.state = other.state;
 }
 
 void Others::show(double time, double clock) {
@@ -238,14 +236,10 @@ void Others::show(double time, double clock) {
 void Others::find_at(double time, std::vector<Neighbour>& found) const {
     for (const RunnerKey key : keys_) {
         const Other& other = others_[key.place];
-        Runner runner;
-        glm::dvec3 place{0.0};
-        Replica latest;
-        bool waiting = false;
         Way way = other.way;
-        if (locate(other, time, way, runner, place, latest, waiting)) {
-            found.push_back(neighbour(key, casts_[other.chart].chart, runner));
-            found.back().position = place;
+        if (const auto located = locate(other, time, way)) {
+            found.push_back({key, located->place, located->velocity, located->look,
+                             casts_[other.chart].chart.body(way.onward.by_chart().state())});
         }
     }
 }
@@ -267,7 +261,6 @@ void Others::tell_events(double time) {
             other.here.reset(other.next_event++ % event_places);
             if (event.kind == EventKind::entered) {
                 other.state = event.subject;
-                detail::RunnerAccess::state(other.runner).state = event.subject;
             }
             events_.push_back(
                 {key, at, event.kind, event.subject, event.which, event.rising, event.value / 10.0});
@@ -288,16 +281,22 @@ std::optional<Shown> Others::shown(RunnerKey key) const {
     Shown shown;
     shown.key = key;
     shown.chart = other.chart;
-    shown.runner = other.runner;
+    shown.runner = other.way.onward.by_chart();
+    detail::RunnerState& state = detail::RunnerAccess::state(shown.runner);
+    state.position = other.place;
+    state.velocity = other.velocity;
+    state.distance = other.distance;
+    state.state = other.state;
+    static_cast<void>(detail::take_look(state, other.look.yaw, other.look.pitch));
     shown.position = other.place;
-    shown.look = {other.runner.yaw(), other.runner.pitch()};
+    shown.look = other.look;
     shown.state = StateId{other.state};
     shown.waiting = other.waiting;
     for (std::size_t i = 0; i < limits::modifiers; ++i) {
-        const ReplicaModifier& modifier = other.latest.modifiers[i];
+        const ReplicaModifier& modifier = other.modifiers[i];
         shown.modifiers[i] = {ModifierId{modifier.modifier}, modifier.strength / 100.0, modifier.stacks};
     }
-    shown.blocks = other.latest.blocks;
+    shown.blocks = other.blocks;
     return shown;
 }
 

@@ -106,14 +106,15 @@ class Others {
         SnapshotNumber first = 0, newest = 0;  ///< replicas that came
         SnapshotNumber told = 0;               ///< newest snapshot that said anything of it
         std::optional<SnapshotNumber> gone;
-        std::uint32_t next_event = 0;  ///< number of the next one to show
-        std::uint8_t state = 0;        ///< by the events shown
-        glm::dvec3 offset{0.0};        ///< m; of a correction that fades
-        Runner runner;
-        glm::dvec3 place{0.0};
-        double distance = 0.0;  ///< m walked as shown
+        std::uint32_t next_event = 0;          ///< number of the next one to show
+        std::uint8_t state = 0;                ///< by the events shown
+        glm::dvec3 offset{0.0};                ///< m; of a correction that fades
+        glm::dvec3 place{0.0}, velocity{0.0};  ///< as shown
+        Look look;                             ///< the same
+        double distance = 0.0;                 ///< m walked as shown
         bool waiting = false;
-        Replica latest;  ///< of the time shown
+        decltype(Replica::modifiers) modifiers{};
+        decltype(Replica::blocks) blocks{};
         Way way;
         std::array<Kept, wire::replicas_kept> kept{};
         std::array<wire::ToldEvent, event_places> events{};  ///< ring by number
@@ -124,9 +125,14 @@ class Others {
                                   const Replica* wishes) const;
     void take_one(Other& other, SnapshotNumber number, const News& news, ClientStatistics& statistics);
     void take_events(Other& other, const News& news, ClientStatistics& statistics);
-    /// Where a runner is at a time, and its pose.
-    [[nodiscard]] bool locate(const Other& other, double time, Way& way, Runner& runner, glm::dvec3& place,
-                              Replica& latest, bool& waiting) const;
+    /// Where a runner is at a time, and how; by the chart it is then as `way` has it.
+    struct Located {
+        glm::dvec3 place{0.0}, velocity{0.0};
+        Look look;
+        const Replica* latest = nullptr;  ///< the last at or before that time; good until the next news
+        bool waiting = false;
+    };
+    [[nodiscard]] std::optional<Located> locate(const Other& other, double time, Way& way) const;
     [[nodiscard]] LookWay look_between(const Other& other, const Kept& before, const Kept& after,
                                        double whole) const;
     /// Where it looks, `ticks` after the last replica.

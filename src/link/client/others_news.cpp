@@ -187,12 +187,8 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     }
     // Was it going on by the chart alone? Then the news may move what is shown, and that fades.
     const bool bridged = other.visible && time_ > other.newest * static_cast<double>(every_);
-    Runner runner;
-    glm::dvec3 before{0.0}, after{0.0};
-    Replica latest;
-    bool waiting = false;
     const std::uint8_t teleports = other.kept[other.newest % other.kept.size()].replica.teleports;
-    const bool was = bridged && locate(other, time_, other.way, runner, before, latest, waiting);
+    const std::optional<Located> before = bridged ? locate(other, time_, other.way) : std::nullopt;
 
     // The server has told all of the time since then by this: it fills in what was lost on the way, too.
     Replica replica = news.replica;
@@ -208,9 +204,10 @@ void Others::take_one(Other& other, SnapshotNumber number, const News& news, Cli
     other.newest = std::max(other.newest, number);
     other.told = std::max(other.told, number);
     other.way.lead.reset();
-    if (was && teleports == news.replica.teleports &&
-        locate(other, time_, other.way, runner, after, latest, waiting)) {
-        other.offset += before - after;
+    const std::optional<Located> after =
+        before && teleports == news.replica.teleports ? locate(other, time_, other.way) : std::nullopt;
+    if (after) {
+        other.offset += before->place - after->place;
         if (detail::length_of(other.offset) > largest_fade) {
             other.offset = glm::dvec3(0.0);
         }

@@ -122,13 +122,13 @@ void advance_posed(const Cast& cast, const Replica& replica, double seconds, Run
     }
 }
 
-void add_surroundings(const Replica& replica, double seconds, Runner& runner) {
-    RunnerState& state = RunnerAccess::state(runner);
+Carried add_surroundings(const Replica& replica, double seconds, const Runner& runner) {
+    const RunnerState& state = RunnerAccess::state(runner);
     const glm::dvec3 from = vector_of(replica.position, replica_length);
-    glm::dvec3 way = state.position - from;
+    glm::dvec3 way = state.position - from, velocity = state.velocity;
     hold_back(replica, way);
-    hold_back(replica, state.velocity);
-    state.position = from + way + vector_of(replica.drift, replica_speed) * seconds;
+    hold_back(replica, velocity);
+    return {from + way + vector_of(replica.drift, replica_speed) * seconds, velocity};
 }
 
 namespace {
@@ -136,11 +136,12 @@ namespace {
 /// The replica that a posed runner has become after `seconds`.
 Replica become(const Cast& cast, const Replica& replica, double seconds, const Runner& runner) {
     const RunnerState& state = RunnerAccess::state(runner);
+    const Carried carried = add_surroundings(replica, seconds, runner);
     Replica next = replica;
     for (std::size_t i = 0; i < 3; ++i) {
         const auto axis = static_cast<int>(i);
-        next.position[i] = whole_length(state.position[axis]);
-        next.velocity[i] = whole_speed(state.around.grounded && axis == 2 ? 0.0 : state.velocity[axis]);
+        next.position[i] = whole_length(carried.position[axis]);
+        next.velocity[i] = whole_speed(state.around.grounded && axis == 2 ? 0.0 : carried.velocity[axis]);
     }
     next.state = state.state;
     const double age =
@@ -205,7 +206,6 @@ Replica predict_turning(const Cast& cast, const Replica& replica, double tick_se
             begin = end;
         }
     }
-    add_surroundings(replica, seconds, runner);
     Replica next = become(cast, replica, seconds, runner);
     observe_look(intent.look, next);
     return next;
@@ -217,7 +217,6 @@ Replica predict(const Cast& cast, const Replica& replica, double seconds, detail
     Runner runner;
     pose(cast, replica, on_before, runner);
     advance_posed(cast, replica, seconds, runner);
-    add_surroundings(replica, seconds, runner);
     return become(cast, replica, seconds, runner);
 }
 

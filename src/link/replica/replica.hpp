@@ -120,8 +120,12 @@ void take_wishes(const Replica& from, Replica& replica);
 void pose(const Cast& cast, const Replica& replica, detail::ActionMask on_before, Runner& runner);
 /// Takes a posed runner on by the chart alone.
 void advance_posed(const Cast& cast, const Replica& replica, double seconds, Runner& runner);
+/// Where a runner is and how it moves, with all that the replica knows.
+struct Carried {
+    glm::dvec3 position{0.0}, velocity{0.0};  ///< m, m/s
+};
 /// Adds what the chart does not know, to a runner that it took on for `seconds`: what carries it and what it leans against.
-void add_surroundings(const Replica& replica, double seconds, Runner& runner);
+[[nodiscard]] Carried add_surroundings(const Replica& replica, double seconds, const Runner& runner);
 /// The replica `seconds` later, as the chart has it. The same bits on every machine.
 [[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds,
                               detail::ActionMask on_before);
