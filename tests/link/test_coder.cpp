@@ -83,7 +83,7 @@ TEST_CASE(
     }
 }
 
-TEST_CASE("What is put down once takes the same bytes in any packet; what does not fit was never written") {
+TEST_CASE("What is put down once takes the same bytes, and what does not fit was never written") {
     for (std::uint64_t seed = 1; seed <= 100; ++seed) {
         INFO("seed " << seed);
         Random random(seed);
