@@ -86,7 +86,7 @@ Carried Continuation::take_to(const Cast& cast, double ticks) {
         advance_posed(cast, replica_, (ahead - *done_) * interval_.tick_seconds, runner_);
     }
     done_ = ahead;
-    return add_surroundings(replica_, ahead * interval_.tick_seconds, runner_);
+    return with_surroundings(replica_, ahead * interval_.tick_seconds, runner_);
 }
 
 }  // namespace cursimeter::link

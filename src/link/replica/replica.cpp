@@ -122,7 +122,7 @@ void advance_posed(const Cast& cast, const Replica& replica, double seconds, Run
     }
 }
 
-Carried add_surroundings(const Replica& replica, double seconds, const Runner& runner) {
+Carried with_surroundings(const Replica& replica, double seconds, const Runner& runner) {
     const RunnerState& state = RunnerAccess::state(runner);
     const glm::dvec3 from = vector_of(replica.position, replica_length);
     glm::dvec3 way = state.position - from, velocity = state.velocity;
@@ -136,7 +136,7 @@ namespace {
 /// The replica that a posed runner has become after `seconds`.
 Replica become(const Cast& cast, const Replica& replica, double seconds, const Runner& runner) {
     const RunnerState& state = RunnerAccess::state(runner);
-    const Carried carried = add_surroundings(replica, seconds, runner);
+    const Carried carried = with_surroundings(replica, seconds, runner);
     Replica next = replica;
     for (std::size_t i = 0; i < 3; ++i) {
         const auto axis = static_cast<int>(i);

@@ -124,8 +124,9 @@ void advance_posed(const Cast& cast, const Replica& replica, double seconds, Run
 struct Carried {
     glm::dvec3 position{0.0}, velocity{0.0};  ///< m, m/s
 };
-/// Adds what the chart does not know, to a runner that it took on for `seconds`: what carries it and what it leans against.
-[[nodiscard]] Carried add_surroundings(const Replica& replica, double seconds, const Runner& runner);
+
+/// Of a runner that the chart took on for `seconds`, with what that does not know: what carries it, what it leans against.
+[[nodiscard]] Carried with_surroundings(const Replica& replica, double seconds, const Runner& runner);
 /// The replica `seconds` later, as the chart has it. The same bits on every machine.
 [[nodiscard]] Replica predict(const Cast& cast, const Replica& replica, double seconds,
                               detail::ActionMask on_before);
