@@ -16,8 +16,9 @@ int main(int argc, char** argv) {
             continue;
         }
         const std::unique_ptr<bench::Loop> loop = row.make(number(3));
+        const std::size_t ticks = number(4);
         double sum = 0.0;
-        for (std::size_t tick = 0; tick < number(4); ++tick) {
+        for (std::size_t tick = 0; tick < ticks; ++tick) {
             sum += loop->tick(tick);
         }
         std::printf("%.17g\n", sum);
