@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cursimeter/chartfile/whole_file.hpp>
 
+#include "chartfile/toml_complaint.hpp"
 #include "core/chart/findings.hpp"
 #include "core/chart/key.hpp"
 
@@ -119,8 +120,7 @@ toml::table parse_toml(std::string_view text, const std::string& name, FileKind 
         constexpr std::string_view opening = "Error while parsing ";
         complaint.remove_prefix(complaint.starts_with(opening) ? opening.size() : 0);
         throw ChartError(
-            {{"", fmt::format("is not TOML: {}", complaint), "mend it there; nothing after it was read", name,
-              static_cast<int>(at.line), static_cast<int>(at.column)}});
+            {toml_diagnostic(complaint, name, static_cast<int>(at.line), static_cast<int>(at.column))});
     }
 }
 

@@ -5,7 +5,6 @@
 namespace cursimeter::chartfile {
 namespace {
 
-constexpr const char* missing = "is missing";
 /// Far more than are listed; a file of nothing but mistakes takes no longer to refuse.
 constexpr std::size_t most_complaints = 1000;
 
@@ -70,12 +69,15 @@ std::string TomlReader::path(const keys::Key& key) const {
 }
 
 const toml::node* TomlReader::find(const keys::Key& key) {
-    Frame& frame = frames_.back();
-    frame.listed.emplace_back(key.name);
-    const auto found = frame.table->find(key.name);
+    const Frame& frame = frames_.back();
+    auto found = frame.table->find(key.name);
+    if (const auto misspelt = frame.misspelt.find(key.name);
+        found == frame.table->end() && misspelt != frame.misspelt.end()) {
+        found = frame.table->find(misspelt->second);
+    }
     if (found == frame.table->end()) {
         if (key.required()) {
-            complain(path(key), missing, fmt::format("say {} = ...: {}", key.name, key.meaning));
+            complain(path(key), "is missing", fmt::format("say {} = ...: {}", key.name, key.meaning));
         }
         return nullptr;
     }
@@ -96,14 +98,37 @@ const toml::table* TomlReader::find_table(const keys::Key& key) {
     return nullptr;
 }
 
+std::vector<const toml::table*> TomlReader::misspelt_tables(const keys::Key& key) const {
+    const Frame& frame = frames_.back();
+    std::vector<const toml::table*> tables;
+    const auto [first, end] = frame.misspelt.equal_range(key.name);
+    for (auto one = first; one != end; ++one) {
+        const bool is_found = one == first && !frame.table->contains(key.name);
+        const toml::table* table = frame.table->get(one->second)->as_table();
+        if (!is_found && table != nullptr) {
+            tables.push_back(table);
+        }
+    }
+    return tables;
+}
+
 bool TomlReader::is_full() const {
     return diagnostics_.size() >= most_complaints;
 }
 
 void TomlReader::complain(std::string place, std::string what, std::string mend) {
-    if (!is_full()) {
-        diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
+    if (is_full()) {
+        return;
     }
+    const auto is_guessed = [&](std::string_view one) {
+        return std::find(guessed_.begin(), guessed_.end(), one) != guessed_.end();
+    };
+    if (is_guessed(place) || is_guessed(std::string_view(place).substr(0, place.rfind('.')))) {
+        // The key is perhaps not the one that was meant: nothing is said of its value, nor of the keys in it, but what misses
+        // it only follows.
+        what.clear();
+    }
+    diagnostics_.push_back({std::move(place), std::move(what), std::move(mend), {}, 0, 0});
 }
 
 std::optional<int> TomlReader::value_of(const std::string& place, const std::string& word,
@@ -122,43 +147,58 @@ std::optional<int> TomlReader::value_of(const std::string& place, const std::str
     return std::nullopt;
 }
 
-void TomlReader::complain_of_unlisted() {
-    const Frame& frame = frames_.back();
+void TomlReader::complain_of_unknown(const keys::Rows& rows) {
+    Frame& frame = frames_.back();
+    const bool is_outermost = frames_.size() == 1;
+    const auto is_known = [&](std::string_view name) {
+        return (is_outermost && name == keys::format_key.name) ||
+               std::any_of(rows.begin(), rows.end(),
+                           [&](const keys::Row& row) { return row.key.name == name; });
+    };
+    if (std::all_of(frame.table->begin(), frame.table->end(),
+                    [&](const auto& entry) { return is_known(entry.first.str()); })) {
+        return;  // as nearly always
+    }
+    std::vector<std::string> known;
+    if (is_outermost) {
+        known.emplace_back(keys::format_key.name);
+    }
+    for (const keys::Row& row : rows) {
+        known.emplace_back(row.key.name);
+    }
+    const std::string outer = frame.path.empty() ? "" : frame.path + ".";
     for (const Entry& entry : in_file_order(*frame.table)) {
         if (is_full()) {
             return;
         }
-        if (std::find(frame.listed.begin(), frame.listed.end(), entry.name) != frame.listed.end()) {
+        if (is_known(entry.name)) {
             continue;
         }
-        const std::string place = frame.path.empty() ? entry.name : frame.path + "." + entry.name;
-        sources_.set(place, entry.position);
-        const std::string_view near = nearest_name(entry.name, frame.listed);
-        const std::string meant = place.substr(0, place.size() - entry.name.size()) + std::string(near);
-        for (Diagnostic& earlier : diagnostics_) {
-            if (!near.empty() && earlier.path == meant && earlier.what == missing) {
-                earlier.what.clear();  // a key that is misspelt is not missing as well
-            }
-        }
-        complain(place, "is not a known key here",
-                 near.empty() ? "known: " + joined(frame.listed) : fmt::format("did you mean '{}'?", near));
+        sources_.set(outer + entry.name, entry.position);
+        const std::string near(nearest_name(entry.name, known));
+        complain(outer + entry.name, "is not a known key here",
+                 near.empty() ? "known: " + joined(known) : fmt::format("did you mean '{}'?", near));
         if (!near.empty()) {
-            complain(meant, "", "");  // what misses that key only follows
+            frame.misspelt.emplace(near, entry.name);
+            if (!frame.table->contains(near)) {
+                guessed_.push_back(outer + near);
+            }
         }
     }
 }
 
 void TomlReader::read_rows(const keys::Rows& rows, void* spec) {
-    static_cast<void>(read_count(keys::format_key));
+    complain_of_unknown(rows);
+    if (frames_.size() == 1) {
+        static_cast<void>(read_count(keys::format_key));
+    }
     keys::walk(rows, spec, *this);
-    complain_of_unlisted();
 }
 
 void TomlReader::within(const toml::table& table, const std::string& place, const keys::Rows& rows,
                         void* spec) {
     frames_.push_back({&table, place, {}});
-    keys::walk(rows, spec, *this);
-    complain_of_unlisted();
+    read_rows(rows, spec);
     frames_.pop_back();
 }
 

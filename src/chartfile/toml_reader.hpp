@@ -7,6 +7,8 @@
 #include <cursimeter/chart_spec.hpp>
 #include <cursimeter/chartfile/source_map.hpp>
 #include <cursimeter/diagnostics.hpp>
+#include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -16,7 +18,8 @@
 namespace cursimeter::chartfile {
 
 /// Fills a spec from TOML by its table of keys. It goes on after every mistake, notes
-/// where each key stands, and complains about keys that no table lists.
+/// where each key stands, and complains about keys that no table lists. What stands under a misspelt key is read as that of the key
+/// that was meant, so that nothing else is missed because of it.
 class TomlReader {
   public:
     explicit TomlReader(const toml::table& root);
@@ -53,11 +56,11 @@ class TomlReader {
         const toml::node* node = nullptr;
         SourcePosition position;
     };
-    /// A table being read, and the keys that its description has listed so far.
+    /// A table being read, and its keys that are misspelt, by what each was meant to be.
     struct Frame {
         const toml::table* table = nullptr;
         std::string path;
-        std::vector<std::string> listed;
+        std::multimap<std::string, std::string, std::less<>> misspelt;
     };
 
     static SourcePosition position_of(const toml::node& node);
@@ -68,6 +71,8 @@ class TomlReader {
     /// The key's value, noting its place; complains if it is required and missing.
     const toml::node* find(const keys::Key& key);
     const toml::table* find_table(const keys::Key& key);
+    /// Tables that stand beside it, because the key is misspelt there.
+    [[nodiscard]] std::vector<const toml::table*> misspelt_tables(const keys::Key& key) const;
     std::optional<int> read_count(const keys::Key& key);
     std::optional<std::string> read_text(const keys::Key& key);
     /// The word of a choice that stands at a place, by its value; complains of one that is none of them.
@@ -93,14 +98,18 @@ class TomlReader {
     /// stands; not at all if there is no such table.
     template <class Read>
     void read_entries(const keys::Key& key, Read&& read) {
-        const toml::table* table = find_table(key);
-        if (table == nullptr) {
-            return;
+        const auto read_all = [&](const toml::table& table) {
+            for (const Entry& entry : in_file_order(table)) {
+                const std::string place = path(key) + "." + entry.name;
+                sources_.set(place, entry.position);
+                read(entry, place);
+            }
+        };
+        if (const toml::table* table = find_table(key)) {
+            read_all(*table);
         }
-        for (const Entry& entry : in_file_order(*table)) {
-            const std::string place = path(key) + "." + entry.name;
-            sources_.set(place, entry.position);
-            read(entry, place);
+        for (const toml::table* table : misspelt_tables(key)) {
+            read_all(*table);
         }
     }
     bool read_number(const toml::node& node, const std::string& place, const std::string& unit,
@@ -108,13 +117,15 @@ class TomlReader {
     bool read_vector3(const toml::node& node, const std::string& place, keys::Vector3& value);
     bool read_texts(const toml::node& node, const std::string& place, std::vector<std::string>& texts);
     void complain(std::string place, std::string what, std::string mend);
-    void complain_of_unlisted();
+    void complain_of_unknown(const keys::Rows& rows);
     [[nodiscard]] bool is_full() const;  ///< of complaints
 
+    /// Fills a spec from the table that is being read.
     void read_rows(const keys::Rows& rows, void* spec);
     void within(const toml::table& table, const std::string& place, const keys::Rows& rows, void* spec);
 
     std::vector<Frame> frames_;
+    std::vector<std::string> guessed_;  ///< places that are read from a misspelt key
     std::vector<Diagnostic> diagnostics_;
     SourceMap sources_;
 };

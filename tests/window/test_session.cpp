@@ -285,7 +285,7 @@ TEST_CASE("a session begins only with files that are usable, each mistake with i
               TryOptions other = options;
               other.chart = folder.write("broken.toml", "format = 1\nname = \"x\"\nrank = [\"walk\"]\n");
               Session{other};
-          }).find("broken.toml:3") != std::string::npos);
+          }).find("broken.toml:1:1: states: is missing") != std::string::npos);
     CHECK(complaint([&] {
               TryOptions other = options;
               other.set = "states.walk.speed.forward";

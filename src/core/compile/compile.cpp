@@ -147,16 +147,38 @@ void compile_zones(const ChartSpec& spec, ChartData& chart, Findings& findings) 
 
 void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
     const std::vector<std::string> names = names_of(spec.states);
-    std::vector<bool> ranked(names.size());
+    if (names.empty()) {
+        findings.add_relation("states", "there is no state",
+                              "a chart needs one at least, such as [states.walk]");
+        return;
+    }
+    if (spec.rank.empty()) {
+        std::string all;
+        for (const std::string& name : names) {
+            all += fmt::format("{}\"{}\"", all.empty() ? "" : ", ", name);
+        }
+        findings.add_relation("rank", "is empty: no state could be taken",
+                              fmt::format("say in which order they are tried, such as rank = [{}]", all));
+        return;
+    }
+    std::vector<bool> ranked(names.size()), meant(names.size());
+    const auto index_of = [&](std::string_view name) {
+        return static_cast<std::size_t>(std::find(names.begin(), names.end(), name) - names.begin());
+    };
     for (std::size_t i = 0; i < spec.rank.size(); ++i) {
         const std::string path = fmt::format("rank[{}]", i + 1);
-        const auto found = std::find(names.begin(), names.end(), spec.rank[i]);
-        if (found == names.end()) {
-            findings.add(path, fmt::format("no state is named '{}'", spec.rank[i]),
-                         advise_name(spec.rank[i], names));
+        const std::size_t index = index_of(spec.rank[i]);
+        if (index == names.size()) {
+            const std::string_view near = nearest_name(spec.rank[i], names);
+            if (near.empty() || valid_name(near)) {  // otherwise that name is told already
+                findings.add(path, fmt::format("no state is named '{}'", spec.rank[i]),
+                             advise_name(spec.rank[i], names));
+            }
+            if (!near.empty()) {
+                meant[index_of(near)] = true;
+            }
             continue;
         }
-        const auto index = static_cast<std::size_t>(found - names.begin());
         if (ranked[index]) {
             findings.add(path, fmt::format("'{}' stands in the rank twice", spec.rank[i]),
                          "keep one of them");
@@ -166,13 +188,10 @@ void compile_rank(const ChartSpec& spec, ChartData& chart, Findings& findings) {
         chart.rank.push_back(static_cast<std::uint8_t>(index));
     }
     for (std::size_t i = 0; i < names.size(); ++i) {
-        if (!ranked[i]) {
+        if (!ranked[i] && !meant[i]) {
             findings.add("states." + names[i], "is not in the rank and could never be taken",
                          fmt::format("add \"{}\" to rank", names[i]));
         }
-    }
-    if (names.empty()) {
-        findings.add("states", "there is no state", "a chart needs one at least, such as [states.walk]");
     }
 }
 

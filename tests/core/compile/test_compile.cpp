@@ -58,9 +58,15 @@ TEST_CASE("names must be names, single, and no words of the conditions") {
 TEST_CASE("the rank holds every state once") {
     CHECK(after([](ChartSpec& s) {
               s.rank = {"sprint", "wlak"};
+          }) == "rank[2]: no state is named 'wlak'; did you mean 'walk'?");
+    CHECK(after([](ChartSpec& s) {
+              s.rank = {"sprint", "march"};
           }) ==
-          "rank[2]: no state is named 'wlak'; did you mean 'walk'?\n"
+          "rank[2]: no state is named 'march'; known: walk, sprint\n"
           "states.walk: is not in the rank and could never be taken; add \"walk\" to rank");
+    CHECK(after([](ChartSpec& s) { s.rank.clear(); }) ==
+          "rank: is empty: no state could be taken; say in which order they are tried, such as "
+          "rank = [\"walk\", \"sprint\"]");
     CHECK(after([](ChartSpec& s) {
               s.rank = {"sprint", "walk", "sprint"};
           }) == "rank[3]: 'sprint' stands in the rank twice; keep one of them");
