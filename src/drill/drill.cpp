@@ -27,11 +27,12 @@ class DrillCompiler {
         double last = 0.0;
         for (std::size_t i = 0; i < spec_.steps.size(); ++i) {
             const std::string path = fmt::format("step[{}]", i + 1);
-            check_order(path, spec_.steps[i].at, last);
-            if (spec_.steps[i].at > spec_.seconds) {
-                findings_.add(path + ".at",
-                              fmt::format("{} s lies beyond the drill's end", spec_.steps[i].at),
+            const double at = spec_.steps[i].at;
+            if (at > spec_.seconds) {
+                findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", at),
                               fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
+            } else {
+                check_order(path, at, last);
             }
             add(path, spec_.steps[i], 0.0);
         }
@@ -112,6 +113,7 @@ class DrillCompiler {
     static constexpr std::size_t most_moments = 1'000'000;  // a day of a step every 0.1 s
     std::size_t moments_ = 0;                               ///< steps of repeats, each pass counted
 
+    /// Steps beyond their end are no part of the order: one mistake is told once.
     void check_order(const std::string& path, double at, double& last) {
         if (at < last) {
             findings_.add(path + ".at", fmt::format("{} s comes after a step at {} s", at, last),
@@ -124,10 +126,12 @@ class DrillCompiler {
         double last = 0.0;
         for (std::size_t k = 0; k < repeat.steps.size(); ++k) {
             const std::string step = fmt::format("{}.step[{}]", path, k + 1);
-            check_order(step, repeat.steps[k].at, last);
-            if (repeat.steps[k].at >= repeat.every) {
-                findings_.add(step + ".at", fmt::format("{} s lies beyond the pass", repeat.steps[k].at),
+            const double at = repeat.steps[k].at;
+            if (at >= repeat.every) {
+                findings_.add(step + ".at", fmt::format("{} s lies beyond the pass", at),
                               fmt::format("a pass lasts `every` = {} s", repeat.every));
+            } else {
+                check_order(step, at, last);
             }
         }
         const double last_pass = repeat.from + (repeat.times - 1) * repeat.every;
