@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "link/scene.hpp"
+#include "support/share.hpp"
 
 using namespace support;
 
@@ -35,7 +36,7 @@ struct Watch {
 
 TEST_CASE("Who is gone stays gone, and who comes into the place is seen, in whatever order news come") {
     int overtaken = 0;
-    for (std::uint64_t seed = 1; seed <= 300; ++seed) {
+    for (std::uint64_t seed = 1; seed <= support::share_of(300); ++seed) {
         CAPTURE(seed);
         rehearsal::Random random(seed);
         Watch watch;
@@ -97,5 +98,5 @@ TEST_CASE("Who is gone stays gone, and who comes into the place is seen, in what
         CHECK(std::hypot(off.x, off.y) < 4.1 * ago + 0.05);  // it walks at 4 m/s
         CHECK(watch.client.statistics().malformed == 0);
     }
-    CHECK(overtaken > 100);
+    CHECK(overtaken > static_cast<int>(support::share_of(100)));
 }

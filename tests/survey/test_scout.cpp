@@ -183,7 +183,7 @@ TEST_CASE("scout: what only one of two charts reaches is told, the largest first
     CHECK(survey::compare_places(first, first, 0.5).empty());
 }
 
-TEST_CASE("scout: every leg is passed where that is asked for") {
+TEST_CASE("scout: every leg is passed where that is asked for", "[long]") {
     const Chart chart = chart_of(chart_text());
     CourseSpec spec = floor_only();
     spec.legs.push_back({"out", {{1.0, -1.0, 0.0}, {1.0, 1.0, 0.0}}, {{3.0, 3.0, 0.0}, {3.0, 5.0, 0.0}}});

@@ -80,7 +80,7 @@ TEST_CASE("scout: a search that begins along a known run is through sooner, whoe
     CHECK_THROWS_AS(survey::scout(chart, &course, plan), ChartError);
 }
 
-TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does no harm") {
+TEST_CASE("scout: a known run that leads nowhere, or where one must not go, does no harm", "[long]") {
     const Chart chart = chart_of(chart_text());
     Script into_the_sea(5.0);
     into_the_sea.move(0.0, {.forward = 0.0, .side = 1.0});
@@ -126,7 +126,7 @@ TEST_CASE("scout: a known run that begins with what is barred teaches nothing") 
     CHECK((!along.way || along.way->drill == alone.way->drill));
 }
 
-TEST_CASE("scout: a known run from elsewhere shows the rest of the way, and bounds nothing") {
+TEST_CASE("scout: a known run from elsewhere shows the rest of the way, and bounds nothing", "[long]") {
     const Chart chart = chart_of(chart_text());
     const Course course(two_boards(2.8));
     Script from_the_edge(3.0);

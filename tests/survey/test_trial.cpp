@@ -3,6 +3,7 @@
 #include <cursimeter/survey/trial.hpp>
 
 #include "support/random_chart.hpp"
+#include "support/share.hpp"
 #include "support/worlds.hpp"
 
 using namespace support;
@@ -280,7 +281,7 @@ TEST_CASE("hundreds of terms that compare something else each are judged as one 
 
 TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for random charts") {
     std::size_t proposed = 0;
-    for (unsigned seed = 1; seed <= 40; ++seed) {
+    for (unsigned seed = 1; seed <= support::share_of(40); ++seed) {
         CAPTURE(seed);
         RandomChart random(seed);
         const ChartSpec chart = random.chart();
@@ -325,12 +326,12 @@ TEST_CASE("terms that are expected change nothing of a run, for random charts") 
         }
         visits += stretches;
     }
-    CHECK(visits > 150);
+    CHECK(visits > support::share_of(150));
 }
 
 TEST_CASE("terms of random charts hold where why says that they do") {
     std::size_t compared = 0, held = 0;
-    for (unsigned seed = 1; seed <= 60; ++seed) {
+    for (unsigned seed = 1; seed <= support::share_of(60); ++seed) {
         RandomChart random(seed);
         const ChartSpec spec = random.chart();
         const Chart chart = compile(spec);
@@ -362,9 +363,9 @@ TEST_CASE("terms of random charts hold where why says that they do") {
             }
         }
     }
-    CHECK(compared > 500);
-    CHECK(held > 100);
-    CHECK(held + 100 < compared);
+    CHECK(compared > support::share_of(500));
+    CHECK(held > support::share_of(100));
+    CHECK(held + support::share_of(100) < compared);
 }
 
 TEST_CASE("expectations are written and read back equal") {

@@ -8,6 +8,7 @@
 #include <random>
 
 #include "support/bearer.hpp"
+#include "support/share.hpp"
 #include "tryout/demo.hpp"
 
 using namespace cursimeter;
@@ -144,7 +145,7 @@ class Restless {
 TEST_CASE("in whatever order one plays, turns back, loops and tunes, what was played stays true",
           "[tryout]") {
     int saved = 0;
-    for (std::uint32_t seed = 1; seed <= 24; ++seed) {
+    for (std::uint32_t seed = 1; seed <= support::share_of(24); ++seed) {
         const std::string chart = std::array{"bearer", "eel", "gannet", "keeper"}[seed % 4];
         CAPTURE(seed, chart);
         Restless somebody(chart, seed);
@@ -156,5 +157,5 @@ TEST_CASE("in whatever order one plays, turns back, loops and tunes, what was pl
         }
         saved += somebody.saved();
     }
-    CHECK(saved > 100);
+    CHECK(saved > static_cast<int>(support::share_of(100)));
 }

@@ -200,7 +200,7 @@ TEST_CASE("whatever is turned at random, what is saved is the chart that was at 
     }
 }
 
-TEST_CASE("figures of the newest chart are found beside the game, those that differ", "[tryout]") {
+TEST_CASE("figures of the newest chart are found beside the game, those that differ", "[tryout][long]") {
     const ChartFile file = demo_chart("bearer");
     tryout::FigureWatch watch;
     CHECK_FALSE(watch.answer().whole);
