@@ -65,6 +65,7 @@ void check_call(const TrialOptions& options, bool of_files) {
                "goes with a chart, not with a trials file", "leave it out, or name a chart");
     }
     if (!of_files && scene.drill.empty()) {
+        static_cast<void>(open_chart(scene.chart));  // a drill by itself is told as such
         refuse("--drill", "is missing", "give --drill FILE, with what is expected in it, or a trials file");
     }
 }
