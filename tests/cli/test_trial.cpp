@@ -99,7 +99,8 @@ TEST_CASE("trial: calls and expectations that are wrong are told with their plac
                 "proposes some\n");
     refuses("trial " + bearer_file,
             "--drill: is missing; give --drill FILE, with what is expected in it, or a trials file\n");
-    refuses("trial " + quay_file, quay_file + ": is a drill file, not a chart file; check which file goes where\n");
+    refuses("trial " + quay_file,
+            quay_file + ": is a drill file, not a chart file; check which file goes where\n");
     refuses("trial demo/charts/beaer.toml",
             "demo/charts/beaer.toml: cannot be read: No such file or directory");
     int line = 0;

@@ -102,3 +102,56 @@ TEST_CASE("Messages wait where the largest runner fills a snapshot, and still co
     pass(300, false);
     CHECK(came == 4);
 }
+
+TEST_CASE("Messages fill what several exact runners leave of a packet, and no more") {
+    if (!can_seal()) {
+        return;
+    }
+    const KeyPair keys = make_key_pair();
+    const Chart chart = compile(support::full_chart());
+    std::size_t longest = 0;
+    for (std::uint8_t used = 0; used <= limits::meters; ++used) {
+        CAPTURE(int{used});
+        ServerConfig config = support::Table::usual_config();
+        config.keys = keys;
+        config.players = 4;
+        support::Table table(config, chart);
+        table.spawns = false;
+        ClientConfig four;
+        four.identity = four.attempt = 1;
+        four.players = config.players;
+        four.server = keys.open;
+        Client& client = table.sit(four, {chart});
+        table.ticks(60);
+        std::vector<RunnerKey> runners;
+        for (std::size_t player = 0; player < config.players; ++player) {
+            const double side = 3.0 * static_cast<double>(player);
+            runners.push_back(*table.server.spawn(0, {{0.0, side, 0.0}, 0.0}, client.seat(), player));
+            for (std::uint8_t meter = 0; meter < used; ++meter) {  // each makes it a little longer
+                REQUIRE(
+                    try_spend(chart, table.server.runner(runners.back()), MeterId{meter}, 0.3 + meter / 7.0));
+            }
+        }
+        const std::vector<std::byte> message(longest_message, std::byte{0x5a});
+        std::size_t sent = 0, came = 0;
+        for (int i = 0; i < 500; ++i) {
+            for (const RunnerKey& runner : runners) {
+                if (i < 60) {  // nobody foresees it, so it is told in full
+                    push(table.server.runner(runner),
+                         {.direction = {0.0, 1.0, 0.0}, .strength = 0.4, .seconds = 0.3});
+                }
+            }
+            sent += i < 60 && table.server.send_message(client.seat(), message) ? 1 : 0;
+            table.tick();
+            longest = std::max(longest, table.sent_down.back().size());
+            while (const auto next = client.next_message()) {
+                came += std::ranges::equal(*next, message) ? 1 : 0;
+            }
+        }
+        CHECK(client.statistics().malformed + client.statistics().damaged == 0);
+        CHECK(sent > 8);
+        CHECK(came == sent);
+    }
+    CHECK(longest > packet_bytes - 30);
+    CHECK(longest <= packet_bytes);
+}
