@@ -207,6 +207,42 @@ TEST_CASE("scout: every leg is passed where that is asked for", "[long]") {
     }
 }
 
+TEST_CASE("scout: behind many gates, each of which most who try miss, a way is found as a rule", "[long]") {
+    const Chart chart = chart_of(chart_text());
+    CourseSpec spec;
+    spec.name = "islets";
+    spec.boxes.push_back(
+        {{-60.0, -60.0, -6.0}, {90.0, 60.0, -5.0}, Degrees{0.0}});  // no way leads up from it
+    constexpr double length = 3.0, gap = 2.0, beyond = 0.3;
+    double end = -1.5;
+    spec.boxes.push_back({{end - length, -1.5, -6.0}, {end, 1.5, 0.0}, Degrees{0.0}});
+    for (int i = 0; i < 5; ++i) {
+        const double begin = end + gap;
+        spec.legs.push_back({"gap " + std::to_string(i),
+                             {{end, -1.5, 0.0}, {end, 1.5, 0.0}},
+                             {{begin + beyond, -1.5, 0.0}, {begin + beyond, 1.5, 0.0}}});
+        end = begin + length;
+        spec.boxes.push_back({{begin, -1.5, -6.0}, {end, 1.5, 0.0}, Degrees{0.0}});
+    }
+    const Course course(spec);
+    ScoutPlan plan = plan_for(2.0);
+    plan.start.position = {-3.0, 0.0, 0.0};
+    plan.seconds = 12.0;
+    plan.all_legs = true;
+    plan.without = {"dash"};
+    int arrived = 0;
+    for (plan.seed = 1; plan.seed <= 4; ++plan.seed) {
+        const Scouted found = survey::scout(chart, &course, plan);
+        if (found.way) {
+            ++arrived;
+            // 23.8 m at 5 m/s; nothing is faster than straight ahead.
+            CHECK(found.way->seconds >= 23.79 / 5.0);
+            CHECK(found.way->seconds < 7.0);
+        }
+    }
+    CHECK(arrived >= 3);
+}
+
 TEST_CASE(
     "scout: a plan that names what there is not, or is out of range, is refused with all that is wrong") {
     const Chart chart = chart_of(chart_text());

@@ -90,6 +90,10 @@ std::uint32_t CellMap::number_of(CellKey cell) {
     if (fresh) {
         keys_.push_back(cell);
         came_from_.push_back(found->second);
+        behind_.resize(std::max(behind_.size(), gates_of(cell) + 1));
+        for (std::size_t gates = 0; gates <= gates_of(cell); ++gates) {
+            ++behind_[gates];
+        }
     }
     return found->second;
 }
@@ -143,10 +147,18 @@ void CellMap::settle() {
     next_.assign(keys_.size(), no_number);
     using Open = std::pair<std::uint32_t, std::uint32_t>;  // ticks, cell
     std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
+    const auto begin_at = [&](std::uint32_t cell, std::uint32_t ticks) {
+        to_goal_[cell] = ticks;
+        open.emplace(ticks, cell);
+    };
     for (std::uint32_t i = 0; i < arrivals_.size(); ++i) {
         if (arrivals_[i] != no_time) {
-            to_goal_[i] = arrivals_[i];
-            open.emplace(arrivals_[i], i);
+            begin_at(i, arrivals_[i]);
+        }
+    }
+    for (std::uint32_t i = 0; arrivals_.empty() && behind_.size() > 1 && i < keys_.size(); ++i) {
+        if (gates_of(keys_[i]) + 1 == behind_.size()) {
+            begin_at(i, 0);
         }
     }
     while (!open.empty()) {

@@ -25,6 +25,10 @@ using CellKey = std::uint64_t;
 [[nodiscard]] constexpr CellKey place_of(CellKey cell) {
     return cell & ((CellKey{1} << 54U) - 1);
 }
+/// How many gates had been passed there.
+[[nodiscard]] constexpr std::size_t gates_of(CellKey cell) {
+    return static_cast<std::size_t>(cell >> 54U);
+}
 /// The quarter of the world in which a cell lies: a cube of about 8 m.
 [[nodiscard]] std::uint64_t quarter_of(const Errand& errand, CellKey cell);
 /// m; the middle of a cell.
@@ -54,7 +58,7 @@ class CellMap {
     void add_passage(std::uint32_t from, std::uint32_t to, std::uint32_t ticks);
     /// From this cell the goal was reached in so many ticks.
     void add_arrival(std::uint32_t from, std::uint32_t ticks);
-    /// Works the least times to the goal out anew.
+    /// Works the least times to the goal out anew; as long as nobody has arrived, those to the cells behind most gates.
     void settle();
 
     /// Works anew out which parts of the world there are: cells from each of which one gets to each other, as far as seen.
@@ -82,6 +86,10 @@ class CellMap {
     /// The next cell on that way, if there is one.
     [[nodiscard]] std::optional<CellKey> next(std::uint32_t cell) const;
     [[nodiscard]] std::size_t size() const { return keys_.size(); }
+    /// How many cells have been seen in which so many gates, or more, had been passed.
+    [[nodiscard]] std::size_t size_behind(std::size_t gates) const {
+        return gates < behind_.size() ? behind_[gates] : 0;
+    }
 
   private:
     enum class Direction : std::uint8_t { onward, back };
@@ -96,6 +104,7 @@ class CellMap {
     std::vector<std::uint32_t> to_goal_, next_, parts_;
     std::vector<std::size_t> reach_;      ///< by part
     std::vector<std::uint32_t> returns_;  ///< by cell
+    std::vector<std::size_t> behind_;     ///< by gates
 };
 
 }  // namespace cursimeter::survey

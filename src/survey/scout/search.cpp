@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 
 #include "survey/work.hpp"
 
@@ -82,6 +83,7 @@ void Search::survey_parts() {
 }
 
 void Search::explore(std::size_t width) {
+    map_.settle();  // along what is known, up to the last gate that was passed
     // Neither order is the better one in all worlds, so they take turns.
     wave({width, 6, static_cast<std::uint32_t>(std::lround(2.0 * errand_.plan.rate)), false,
           explored_++ % 2 == 0});
@@ -160,6 +162,9 @@ Search::Outcome Search::try_stint(Player& player, Situation& now, std::uint32_t 
     candidate.changes = played.changes;
     candidate.count = played.count;
     candidate.cell = last;
+    if (const auto next = errand_.next_place(now.progress)) {
+        candidate.to_next = static_cast<float>(glm::distance(middle_of(errand_, last), *next));
+    }
     candidate.likeness = likeness_of(errand_, now);
     candidate.means = means_of(errand_, now);
     candidate.phase = errand_.phase_of(now);

@@ -1,9 +1,10 @@
 #include "survey/scout/selection.hpp"
 
 #include <algorithm>
-#include <glm/geometric.hpp>
 #include <map>
+#include <tuple>
 #include <unordered_set>
+#include <utility>
 
 namespace cursimeter::survey {
 namespace {
@@ -64,28 +65,45 @@ void Selection::order_by_share(std::vector<Candidate>& open, const WaveKind& kin
     const Order even = in_turns({});
     // Few come to an islet, and a wave is soon past it: what is tried there has to be tried at once.
     ranked = kind.evens_out ? every_second(even, in_turns(tries_)) : even;
-    std::map<std::uint32_t, std::vector<std::size_t>> parts;
+    std::map<std::pair<std::size_t, std::uint32_t>, std::vector<std::size_t>> parts;
     for (const auto& [rank, index] : ranked) {
-        parts[open[index].part].push_back(index);
+        parts[{gates_of(open[index].cell), open[index].part}].push_back(index);
     }
-    std::vector<std::pair<std::size_t, std::uint32_t>> by_reach;
-    for (const auto& [part, list] : parts) {
-        by_reach.emplace_back(map_.reach_of(part), part);
+    std::vector<LayerPart> here;
+    for (const auto& [where, list] : parts) {
+        here.push_back({where.first, map_.reach_of(where.second), where.second});
     }
-    std::sort(by_reach.rbegin(), by_reach.rend());
+    const std::vector<std::size_t> halvings = rank(here);
     std::vector<std::pair<std::size_t, std::size_t>> places;  // the lower the number, the sooner
-    for (std::size_t rank = 0; rank < by_reach.size(); ++rank) {
-        std::vector<std::size_t>& list = parts[by_reach[rank].second];
+    for (std::size_t k = 0; k < here.size(); ++k) {
+        std::vector<std::size_t>& list = parts[{here[k].gates, here[k].part}];
         nearest_every_third(open, list);
         // From where little leads on a share is enough, even if there is room: the bed of a sea has no end.
-        const bool leads_on = by_reach[rank].first * 2 > map_.size();
+        const bool leads_on = here[k].reach * 2 > map_.size_behind(here[k].gates);
         const std::size_t most = leads_on ? list.size() : std::min(list.size(), kind.width / 3 + 1);
         for (std::size_t i = 0; i < most; ++i) {
-            places.emplace_back(i << std::min<std::size_t>(rank, 8), list[i]);
+            places.emplace_back(i << std::min<std::size_t>(halvings[k], 8), list[i]);
         }
     }
     std::sort(places.begin(), places.end());
     put_in_order(open, places);
+}
+
+/// Behind each gate lies a world of its own, from which no way leads back through it. Half of the places are for those who have passed
+/// most gates, a quarter for those who have passed one less, and so on; of these half for the part that leads to most.
+std::vector<std::size_t> Selection::rank(std::vector<LayerPart>& parts) {
+    std::sort(parts.begin(), parts.end(), [](const LayerPart& a, const LayerPart& b) {
+        return std::tie(a.gates, a.reach, a.part) > std::tie(b.gates, b.reach, b.part);
+    });
+    std::vector<std::size_t> halvings;
+    std::size_t behind = 0, within = 0;
+    for (std::size_t k = 0; k < parts.size(); ++k) {
+        const bool same_gates = k > 0 && parts[k].gates == parts[k - 1].gates;
+        behind += k > 0 && !same_gates ? 1 : 0;
+        within = same_gates ? within + 1 : 0;
+        halvings.push_back(behind + within);
+    }
+    return halvings;
 }
 
 /// What to_goal leaves out is what there is to spend: who is ahead and has nothing left may never get over the next gap. So each
@@ -106,13 +124,12 @@ void Selection::order_by_promise(std::vector<Candidate>& open) {
 
 void Selection::nearest_every_third(const std::vector<Candidate>& open,
                                     std::vector<std::size_t>& list) const {
-    const std::optional<glm::dvec3> goal = errand_.goal_place();
-    if (!goal) {
+    if (!errand_.has_goal()) {
         return;
     }
-    std::vector<std::pair<double, std::size_t>> nearest;
+    std::vector<std::pair<float, std::size_t>> nearest;
     for (const std::size_t index : list) {
-        nearest.emplace_back(glm::distance(middle_of(errand_, open[index].cell), *goal), index);
+        nearest.emplace_back(open[index].to_next, index);
     }
     std::stable_sort(nearest.begin(), nearest.end(),
                      [](const auto& a, const auto& b) { return a.first < b.first; });

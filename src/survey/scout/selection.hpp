@@ -18,6 +18,7 @@ struct Candidate {
     CellKey cell = 0;
     std::uint64_t likeness = 0, means = 0;
     std::uint32_t to_goal = no_time;  ///< ticks
+    float to_next = 0.0F;             ///< m, in a straight line, to the next gate or the goal
     std::uint32_t part = 0;           ///< of the world; see CellMap
     std::uint16_t phase = 0;          ///< of what moves there; see Errand
     std::uint64_t lot = 0;            ///< by chance, for order
@@ -46,6 +47,14 @@ class Selection {
     };
     void order_by_share(std::vector<Candidate>& open, const WaveKind& kind) const;
     static void order_by_promise(std::vector<Candidate>& open);
+    /// What a part of the world that has situations in a layer counts there.
+    struct LayerPart {
+        std::size_t gates = 0;  ///< that have been passed in it
+        std::size_t reach = 0;  ///< cells to which it leads
+        std::uint32_t part = 0;
+    };
+    /// Puts parts in the order in which they count, and returns of each how often the places for it are halved.
+    [[nodiscard]] static std::vector<std::size_t> rank(std::vector<LayerPart>& parts);
     void nearest_every_third(const std::vector<Candidate>& open, std::vector<std::size_t>& list) const;
 
     const Errand& errand_;
