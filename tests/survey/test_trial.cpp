@@ -297,12 +297,12 @@ TEST_CASE("what is proposed of a run is kept by it at every other tick rate, for
             }
         }
     }
-    CHECK(proposed > 80);
+    CHECK(proposed > support::share_of(80));
 }
 
 TEST_CASE("terms that are expected change nothing of a run, for random charts") {
     std::size_t visits = 0;
-    for (unsigned seed = 1; seed <= 40; ++seed) {
+    for (unsigned seed = 1; seed <= support::share_of(40); ++seed) {
         CAPTURE(seed);
         RandomChart random(seed);
         const ChartSpec spec = random.chart();
