@@ -24,6 +24,8 @@ constexpr std::array advices{
            "write text in straight double quotes, and a number with a digit first, as in 0.5"},
     Advice{"control characters", Met::anything, "close the text with \" in the same line"},
     Advice{"escape", Met::anything, R"(write \\ for a backslash)"},
+    Advice{"cannot redefine existing array", Met::anything,
+           "write [[name]], in double brackets, before each of several; else keep one of the two"},
     Advice{"cannot redefine existing", Met::anything, "keep one of the two, or put both into one"},
     Advice{"expected value", Met::anything, "write a value after ="},
     Advice{"expected '='", Met::anything, "write key = value, and # before a comment"},

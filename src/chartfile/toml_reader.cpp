@@ -77,7 +77,8 @@ const toml::node* TomlReader::find(const keys::Key& key) {
     }
     if (found == frame.table->end()) {
         if (key.required()) {
-            complain(path(key), "is missing", fmt::format("say {} = ...: {}", key.name, key.meaning));
+            const std::string value = key.least == key.most ? fmt::format("{}", key.least) : "...";
+            complain(path(key), "is missing", fmt::format("say {} = {}: {}", key.name, value, key.meaning));
         }
         return nullptr;
     }

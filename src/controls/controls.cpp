@@ -83,10 +83,10 @@ Controls::Controls(const Chart& chart, const ControlsSpec& spec, std::vector<std
         }
     }
     if (!(spec.stick.full_at > spec.stick.dead_zone)) {
-        findings.add(
+        findings.add_relation(
             "stick.full_at",
             fmt::format("{} is not above the dead zone, {}", spec.stick.full_at, spec.stick.dead_zone),
-            "let the deflections between them be some");
+            "let the deflections between them be some", {"stick.dead_zone"});
     }
     if (!findings.empty()) {
         throw ChartError(findings.take());

@@ -5,6 +5,7 @@
 #include <cursimeter/drill/drill.hpp>
 #include <cursimeter/drill/sayable.hpp>
 #include <limits>
+#include <utility>
 
 #include "core/chart/chart_data.hpp"
 #include "core/chart/limits_check.hpp"
@@ -25,10 +26,14 @@ class DrillCompiler {
 
     std::vector<Change> run() {
         double last = 0.0;
+        bool beyond = false;
         for (std::size_t i = 0; i < spec_.steps.size(); ++i) {
             const std::string path = fmt::format("step[{}]", i + 1);
             const double at = spec_.steps[i].at;
-            if (at > spec_.seconds) {
+            const bool was_beyond = std::exchange(beyond, at > spec_.seconds);
+            if (beyond && was_beyond) {
+                // If the drill is too short, that is one mistake.
+            } else if (beyond) {
                 findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", at),
                               fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
             } else {
@@ -72,7 +77,8 @@ class DrillCompiler {
                 findings_.add_relation(path + ".within", "counts from nothing", "say `at` or `after` as well",
                                        {path});
             }
-            if (expect.from.value_or(0.0) >= expect.to.value_or(spec_.seconds)) {
+            if (expect.from.value_or(0.0) <= spec_.seconds &&
+                expect.from.value_or(0.0) >= expect.to.value_or(spec_.seconds)) {
                 findings_.add_relation(
                     path,
                     fmt::format("nothing lies between {} and {} s", expect.from.value_or(0.0),

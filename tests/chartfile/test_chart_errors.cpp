@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 #include <cursimeter/chartfile/chart_file.hpp>
+#include <cursimeter/chartfile/course_file.hpp>
 #include <fstream>
 #include <sstream>
 
@@ -145,6 +146,12 @@ TEST_CASE("bad units and ranges") {
 }
 
 TEST_CASE("duplicates and missing keys") {
+    CHECK(complaint([] { static_cast<void>(parse_course("[[box]]\n[box]\n", "y.toml")); }) ==
+          "y.toml:2:1: is not TOML: table header: cannot redefine existing array 'box' as table; write "
+          "[[name]], "
+          "in double brackets, before each of several; else keep one of the two; nothing after it was read");
+    CHECK(about("capacity = 100\n", "capacity = 1e-9\n") ==
+          "c.toml:9:1: meters.stamina.capacity: 1e-09 is out of range; 0.001 <= capacity <= 1000000");
     CHECK(
         about("wait = 0.7 }", "wait = 0.7 }\ncapacity = 3") ==
         "c.toml:11:12: is not TOML: key-value pair: cannot redefine existing integer 'capacity'; keep one of "
@@ -157,7 +164,7 @@ TEST_CASE("duplicates and missing keys") {
           "a unit of "
           "your own");
     CHECK(about("format = 1\n", "") ==
-          "c.toml:1:1: format: is missing; say format = ...: version of the file format");
+          "c.toml:1:1: format: is missing; say format = 1: version of the file format");
     CHECK(about("rate = 18, ", "") ==
           "c.toml:10:1: meters.stamina.refill.rate: is missing; say rate = ...: how fast the meter refills "
           "while "

@@ -98,6 +98,27 @@ TEST_CASE("one mistake in a number or its key is one error, in its line") {
     CHECK(tried > 800);
 }
 
+TEST_CASE("one wrong number in a list is one error, in its line") {
+    std::size_t tried = 0;
+    for (const std::string name : charts) {
+        const std::string text = text_of(name);
+        for (const std::size_t place : words_in(text, "[\\[,] *(-?[0-9.]+)(?= *[\\],])")) {
+            const std::size_t end = text.find_first_not_of("-.0123456789", place);
+            for (const char* value : {"-77777777", "-0.5", "1e300", "nan", "\"7\"", "[]", "true"}) {
+                std::string wrong = text;
+                wrong.replace(place, end - place, value);
+                const std::vector<Diagnostic> told = mistakes(wrong);
+                const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<int>(place), '\n');
+                CAPTURE(name, line, wrong.substr(place, 20), all_of(told));
+                CHECK(told.size() == 1);
+                CHECK((told.empty() || told.front().line == line));
+                ++tried;
+            }
+        }
+    }
+    CHECK(tried > 100);
+}
+
 TEST_CASE("one misspelt key, section or word of a choice is one error, in its line") {
     std::size_t tried = 0;
     for (const std::string name : charts) {

@@ -226,6 +226,10 @@ TEST_CASE("chords that mean two things are listed, mistakes are told with their 
           "bind[1].action: the chart has no action named 'sprnt'; did you mean 'sprint'?\n"
           "actions.lump: the chart has no action named 'lump'; did you mean 'lamp'?\n"
           "stick.full_at: 0.1 is not above the dead zone, 0.15; let the deflections between them be some");
+    spec = usual();
+    spec.stick.dead_zone = 15.0;
+    CHECK(complaint([&] { static_cast<void>(Controls(chart, spec)); }) ==
+          "stick.dead_zone: 15 is out of range; 0 <= dead_zone <= 0.9");
 }
 
 TEST_CASE(

@@ -128,6 +128,9 @@ TEST_CASE("every mistake in a drill is told") {
           "step[1].at: 11 s lies beyond the drill's end; the drill lasts `seconds` = 10");
     CHECK(about(simple({at(1.0), at(20.0), at(3.0)})) ==
           "step[2].at: 20 s lies beyond the drill's end; the drill lasts `seconds` = 10");
+    CHECK(about(simple({at(20.0), at(3.0), at(11.0), at(12.0), at(13.0)})) ==
+          "step[1].at: 20 s lies beyond the drill's end; the drill lasts `seconds` = 10\n"
+          "step[3].at: 11 s lies beyond the drill's end; the drill lasts `seconds` = 10");
     DrillSpec repeat = simple({});
     repeat.repeats = {{.from = 1.0, .every = 0.1, .times = 2, .steps = {at(0.2)}}};
     CHECK(about(repeat) == "repeat[1].step[1].at: 0.2 s lies beyond the pass; a pass lasts `every` = 0.1 s");

@@ -173,6 +173,8 @@ TEST_CASE("expectations that say nothing, or too much, are refused") {
                Catch::StartsWith("expect[2].at: 3.5 s lies beyond the drill's end"));
     CHECK_THAT(refusal(between(in_state("walk"), 2.0, 1.0)),
                Catch::StartsWith("expect[2]: nothing lies between 2 and 1 s"));
+    CHECK(refusal(between(in_state("walk"), 20.0, 2.0)) ==
+          "expect[2].from: 20 s lies beyond the drill's end; the drill lasts `seconds` = 3");
     ExpectSpec within = in_state("walk");
     within.within = 1.0;
     CHECK_THAT(refusal(within), Catch::StartsWith("expect[2].within: counts from nothing"));

@@ -20,20 +20,23 @@ GainRate compile_curve(const std::string& path, const std::vector<CurvePoint>& p
     }
     const double first = rising ? 0.0 : 1.0;
     if (points.front() != CurvePoint{0.0, first} || points.back().fraction != 1.0 - first) {
-        findings.add(path,
-                     fmt::format("runs from [{}, {}] to [{}, {}]", points.front().seconds,
-                                 points.front().fraction, points.back().seconds, points.back().fraction),
-                     fmt::format("begin at [0, {}] and end at fraction {}", first, 1.0 - first));
+        findings.add_relation(
+            path,
+            fmt::format("runs from [{}, {}] to [{}, {}]", points.front().seconds, points.front().fraction,
+                        points.back().seconds, points.back().fraction),
+            fmt::format("begin at [0, {}] and end at fraction {}", first, 1.0 - first));
+        return rate;
     }
     for (std::size_t i = 1; i < points.size(); ++i) {
         const double seconds = points[i].seconds - points[i - 1].seconds;
         const double fraction = points[i].fraction - points[i - 1].fraction;
         if (!(seconds > 0.0) || !(rising ? fraction > 0.0 : fraction < 0.0)) {
-            findings.add(
+            findings.add_relation(
                 fmt::format("{}[{}]", path, i + 1),
                 fmt::format("[{}, {}] does not follow [{}, {}]", points[i].seconds, points[i].fraction,
                             points[i - 1].seconds, points[i - 1].fraction),
-                rising ? "let seconds and fractions both rise" : "let seconds rise and fractions fall");
+                rising ? "let seconds and fractions both rise" : "let seconds rise and fractions fall",
+                {path});
             return rate;
         }
         const double low = std::min(points[i].fraction, points[i - 1].fraction);

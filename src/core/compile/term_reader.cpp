@@ -247,8 +247,9 @@ std::optional<Term> TermReader::read_comparison(const std::string& path, const s
     if (fact.quantity == Quantity::meter) {
         const double capacity = chart_.meters[fact.index].capacity;
         if (capacity > 0.0 && (fact.level > capacity || (strict && fact.level == capacity))) {
-            findings_.add(path, fmt::format("'{}': {} holds at most {}", text, name, capacity),
-                          fmt::format("compare with less than {}", capacity));
+            findings_.add_relation(path, fmt::format("'{}': {} holds at most {}", text, name, capacity),
+                                   fmt::format("compare with less than {}", capacity),
+                                   {fmt::format("meters.{}.capacity", chart_.meters[fact.index].name)});
             return std::nullopt;
         }
         fact.from += strict ? capacity * meter_quantum : 0.0;
