@@ -1,9 +1,11 @@
 #include <SDL.h>
 
 #include <catch2/catch.hpp>
+#include <cursimeter/chartfile/chart_file.hpp>
 #include <cursimeter/chartfile/course_file.hpp>
 #include <cursimeter/survey/run.hpp>
 #include <cursimeter/survey/take.hpp>
+#include <cursimeter/tryout/default_controls.hpp>
 #include <filesystem>
 #include <fstream>
 
@@ -11,6 +13,7 @@
 #include "support/bearer.hpp"
 #include "support/program.hpp"
 #include "window/devices.hpp"
+#include "window/input_names.hpp"
 #include "window/session_time.hpp"
 
 using namespace support;
@@ -322,4 +325,42 @@ TEST_CASE("a machine that stands still leaves time out, and says so", "[window]"
     session.run_until(time.now() + 3.0);
     CHECK(session.play.ticks() - ticks == 15);
     CHECK(session.word().text == "the machine stood still: 2.75 s were left out");
+}
+
+TEST_CASE("inputs of a controls file that the window never gives are told, with those that are meant",
+          "[window]") {
+    const Folder folder("inputs");
+    TryOptions options = options_for(folder);
+    options.controls = folder.file("keys.toml");
+    std::ofstream(options.controls) << R"(format = 1
+name = "keys"
+bind = [
+    { action = "jump", inputs = ["space"] },
+    { action = "jump", inputs = ["key.left_shft", "mouse.left"] },
+    { action = "dash", inputs = ["left"] },
+    { action = "dash", inputs = ["Q"] },
+    { action = "tread", inputs = ["the third pedal"] },
+])";
+    const std::string told = options.controls + ": caution: bind[";
+    const std::vector<std::string> expected{
+        told + "1].inputs: the window knows no input 'space'; did you mean 'key.space'?",
+        told + "2].inputs: the window knows no input 'key.left_shft'; did you mean 'key.left_shift'?",
+        told + "3].inputs: the window knows no input 'left'; did you mean 'key.left'?",
+        told + "4].inputs: the window knows no input 'Q'; did you mean 'key.q'?",
+        told +
+            "5].inputs: the window knows no input 'the third pedal'; names are as in key.space, mouse.left "
+            "or "
+            "pad.south; the window's keys tab writes them"};
+    const Session session(options);
+    CHECK(session.cautions() == expected);
+    CHECK(session.word().text == expected.front());
+    CHECK(session.word().wrong);
+}
+
+TEST_CASE("the window gives every input of the usual controls", "[window]") {
+    for (const char* name : {"bearer", "eel", "gannet", "keeper"}) {
+        const Chart chart =
+            load_chart(std::string(CURSIMETER_SOURCE_DIR) + "/demo/charts/" + name + ".toml").chart;
+        CHECK(tool::cautions_of(tryout::default_controls(chart)) == std::vector<std::string>{});
+    }
 }

@@ -1,74 +1,15 @@
 #include "window/devices.hpp"
 
-#include <fmt/format.h>
-
 #include <algorithm>
-#include <cctype>
+#include <cmath>
+
+#include "window/input_names.hpp"
 
 namespace cursimeter::tool {
-namespace {
-
-const char* name_of_pad(Uint8 button) {
-    switch (button) {
-        case SDL_CONTROLLER_BUTTON_A:
-            return "pad.south";
-        case SDL_CONTROLLER_BUTTON_B:
-            return "pad.east";
-        case SDL_CONTROLLER_BUTTON_X:
-            return "pad.west";
-        case SDL_CONTROLLER_BUTTON_Y:
-            return "pad.north";
-        case SDL_CONTROLLER_BUTTON_BACK:
-            return "pad.back";
-        case SDL_CONTROLLER_BUTTON_START:
-            return "pad.start";
-        case SDL_CONTROLLER_BUTTON_LEFTSTICK:
-            return "pad.left_stick";
-        case SDL_CONTROLLER_BUTTON_RIGHTSTICK:
-            return "pad.right_stick";
-        case SDL_CONTROLLER_BUTTON_LEFTSHOULDER:
-            return "pad.left_shoulder";
-        case SDL_CONTROLLER_BUTTON_RIGHTSHOULDER:
-            return "pad.right_shoulder";
-        case SDL_CONTROLLER_BUTTON_DPAD_UP:
-            return "pad.up";
-        case SDL_CONTROLLER_BUTTON_DPAD_DOWN:
-            return "pad.down";
-        case SDL_CONTROLLER_BUTTON_DPAD_LEFT:
-            return "pad.left";
-        case SDL_CONTROLLER_BUTTON_DPAD_RIGHT:
-            return "pad.right";
-        default:
-            return "pad.other";
-    }
-}
-
-}  // namespace
 
 Devices::~Devices() {
     if (pad_ != nullptr) {
         SDL_GameControllerClose(pad_);
-    }
-}
-
-std::string Devices::name_of_key(SDL_Scancode key) {
-    std::string name = "key.";
-    for (const char* letter = SDL_GetScancodeName(key); *letter != '\0'; ++letter) {
-        name += *letter == ' ' ? '_' : static_cast<char>(std::tolower(static_cast<unsigned char>(*letter)));
-    }
-    return name;
-}
-
-std::string Devices::name_of_button(Uint8 button) {
-    switch (button) {
-        case SDL_BUTTON_LEFT:
-            return "mouse.left";
-        case SDL_BUTTON_MIDDLE:
-            return "mouse.middle";
-        case SDL_BUTTON_RIGHT:
-            return "mouse.right";
-        default:
-            return fmt::format("mouse.{}", button);
     }
 }
 
@@ -124,10 +65,10 @@ void Devices::move_axis(const SDL_ControllerAxisEvent& axis, double time) {
             session_.deflect_look(right_x_, right_y_);
             break;
         case SDL_CONTROLLER_AXIS_TRIGGERLEFT:
-            trigger("pad.left_trigger");
+            trigger(left_trigger);
             break;
         case SDL_CONTROLLER_AXIS_TRIGGERRIGHT:
-            trigger("pad.right_trigger");
+            trigger(right_trigger);
             break;
         default:
             break;

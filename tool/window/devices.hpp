@@ -27,9 +27,6 @@ class Devices {
     void listen(bool on) { listening_ = on; }
     [[nodiscard]] std::optional<std::string> heard();
 
-    /// "key.left_shift".
-    [[nodiscard]] static std::string name_of_key(SDL_Scancode key);
-    [[nodiscard]] static std::string name_of_button(Uint8 button);
     [[nodiscard]] bool has_pad() const { return pad_ != nullptr; }
 
   private:

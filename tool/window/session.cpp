@@ -10,6 +10,7 @@
 #include <cursimeter/tryout/default_controls.hpp>
 
 #include "files/files.hpp"
+#include "window/input_names.hpp"
 
 namespace cursimeter::tool {
 namespace {
@@ -18,9 +19,17 @@ std::optional<DrillFile> read_drill(const TryOptions& options, const Chart& char
     return options.drill.empty() ? std::nullopt : std::optional(open_drill(options.drill, chart));
 }
 
-ControlsSpec read_controls(const TryOptions& options, const Chart& chart) {
+ControlsSpec read_controls(const TryOptions& options, const Chart& chart,
+                           std::vector<std::string>& cautions) {
     const ControlsSpec usual = tryout::default_controls(chart);
-    return options.controls.empty() ? usual : over_defaults(usual, load_controls(options.controls, chart));
+    if (options.controls.empty()) {
+        return usual;
+    }
+    const ControlsSpec own = load_controls(options.controls, chart);
+    for (const std::string& caution : cautions_of(own)) {
+        cautions.push_back(fmt::format("{}: caution: {}", options.controls, caution));
+    }
+    return over_defaults(usual, own);
 }
 
 tryout::Tryout make_tryout(const TryOptions& options, const Chart& chart, std::vector<tryout::Sign>& signs,
@@ -88,7 +97,7 @@ Session::Session(const TryOptions& options)
       chart_file_(options.chart),
       controls_file_(options.controls),
       course_file_(options.course),
-      controls_spec_(read_controls(options, tuning.chart())),
+      controls_spec_(read_controls(options, tuning.chart(), cautions_)),
       controls_(tuning.chart(), controls_spec_),
       against_name_(options.against),
       net_history_(Seconds{60.0}, options.rate),
@@ -100,6 +109,9 @@ Session::Session(const TryOptions& options)
     respawn();
     if (against_) {
         ghost(true);
+    }
+    if (!cautions_.empty()) {
+        tell(cautions_.front(), true);
     }
     if (!options.set.empty()) {
         const std::size_t equals = options.set.find('=');

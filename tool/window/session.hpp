@@ -93,6 +93,8 @@ class Session {
     };
     [[nodiscard]] const Word& word() const { return word_; }
     void tell(std::string text, bool wrong = false);
+    /// What of the call is allowed, and hardly meant.
+    [[nodiscard]] const std::vector<std::string>& cautions() const { return cautions_; }
 
     [[nodiscard]] const std::vector<tryout::Sign>& signs() const { return signs_; }
     [[nodiscard]] const std::string& chart_file() const { return chart_file_; }
@@ -130,6 +132,7 @@ class Session {
     void play_over_network(double passed);
 
     std::string chart_file_, controls_file_, course_file_;
+    std::vector<std::string> cautions_;
     ControlsSpec controls_spec_;
     Controls controls_;
     std::set<std::string> down_;

@@ -13,6 +13,7 @@
 #include "window/desk.hpp"
 #include "window/devices.hpp"
 #include "window/display.hpp"
+#include "window/input_names.hpp"
 #include "window/session.hpp"
 #include "window/shortcuts.hpp"
 #include "window/stage.hpp"
@@ -177,7 +178,7 @@ class Window {
     bool window_key(const SDL_KeyboardEvent& event, bool keys) {
         const bool control = controls(event, keys);
         for (const ShortcutKey& one : shortcut_keys) {
-            const bool left = one.leaves && (!keys || is_bound(Devices::name_of_key(one.key)));
+            const bool left = one.leaves && (!keys || is_bound(name_of_key(one.key)));
             if (one.key == event.keysym.scancode && one.control == control && !left) {
                 do_shortcut(one.shortcut);
                 return true;
@@ -348,6 +349,11 @@ int open_window(const TryOptions& options) {
         view_named(options.view));  // calls that cannot be meant are refused before any file is read
     static_cast<void>(display_options(options));
     const std::unique_ptr<Session> session = begin_session(options);
+    if (session != nullptr) {
+        for (const std::string& caution : session->cautions()) {
+            fmt::print(stderr, "{}\n", caution);
+        }
+    }
     return session != nullptr ? Window(options, *session).run() : 0;
 }
 
