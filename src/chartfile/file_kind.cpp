@@ -2,8 +2,10 @@
 #include <array>
 #include <cstdint>
 #include <cursimeter/chartfile/file_kind.hpp>
+#include <cursimeter/diagnostics.hpp>
 #include <set>
 #include <string>
+#include <vector>
 
 #include "controls/controls_keys.hpp"
 #include "core/chart/chart_keys.hpp"
@@ -35,9 +37,11 @@ bool is_word(char c) {
     return (c >= 'a' && c <= 'z') || c == '_';
 }
 
+using RootKeys = std::set<std::string, std::less<>>;
+
 /// The keys of a TOML file's root, as its lines name them: `name = `, `[states.walk]`, `[[box]]`.
-std::set<std::string, std::less<>> root_keys(std::string_view text) {
-    std::set<std::string, std::less<>> keys;
+RootKeys root_keys(std::string_view text) {
+    RootKeys keys;
     bool in_root = true;
     while (!text.empty()) {
         const std::size_t end = std::min(text.find('\n'), text.size());
@@ -60,26 +64,62 @@ std::set<std::string, std::less<>> root_keys(std::string_view text) {
     return keys;
 }
 
+/// The kinds of TOML files, with the keys of their roots.
+const std::array<std::pair<FileKind, keys::Rows>, 5>& kinds() {
+    static const std::array<std::pair<FileKind, keys::Rows>, 5> all{
+        {{FileKind::chart, keys::chart_table().rows},
+         {FileKind::drill, keys::drill_table().rows},
+         {FileKind::course, keys::course_table().rows},
+         {FileKind::controls, keys::controls_table().rows},
+         {FileKind::trials, keys::trials_table().rows}}};
+    return all;
+}
+
+/// The keys of a kind of file for which these may be meant.
+RootKeys meant_by(const RootKeys& misspelt, const keys::Rows& rows) {
+    std::vector<std::string> known;
+    for (const keys::Row& row : rows) {
+        known.emplace_back(row.key.name);
+    }
+    RootKeys meant;
+    for (const std::string& key : misspelt) {
+        if (key != keys::format_key.name) {
+            meant.emplace(nearest_name(key, known));
+        }
+    }
+    return meant;
+}
+
 /// How many of the keys belong to a kind of file. Those that every kind has do not tell.
-std::size_t count(const std::set<std::string, std::less<>>& keys, const keys::Rows& rows) {
+std::size_t count(const RootKeys& keys, const keys::Rows& rows) {
     return static_cast<std::size_t>(std::count_if(rows.begin(), rows.end(), [&](const keys::Row& row) {
         return row.key.name != "name" && keys.find(row.key.name) != keys.end();
     }));
 }
 
+/// The one kind that fits best; with several that fit as well it is unknown.
+template <class Fits>
+FileKind best_kind(const Fits& fits) {
+    std::size_t best = 0;
+    FileKind found = FileKind::unknown;
+    for (const auto& [kind, rows] : kinds()) {
+        const std::size_t now = fits(rows);
+        if (now >= best) {
+            found = now > best ? kind : FileKind::unknown;
+            best = now;
+        }
+    }
+    return found;
+}
+
 FileKind kind_of_toml(std::string_view text) {
-    const auto keys = root_keys(text);
-    const std::array<std::pair<std::size_t, FileKind>, 5> kinds{
-        {{count(keys, keys::chart_table().rows), FileKind::chart},
-         {count(keys, keys::drill_table().rows), FileKind::drill},
-         {count(keys, keys::course_table().rows), FileKind::course},
-         {count(keys, keys::controls_table().rows), FileKind::controls},
-         {count(keys, keys::trials_table().rows), FileKind::trials}}};
-    const auto best = std::max_element(kinds.begin(), kinds.end(),
-                                       [](const auto& a, const auto& b) { return a.first < b.first; });
-    const auto as_good =
-        std::count_if(kinds.begin(), kinds.end(), [&](const auto& one) { return one.first == best->first; });
-    return best->first > 0 && as_good == 1 ? best->second : FileKind::unknown;
+    const RootKeys keys = root_keys(text);
+    const bool any_known = std::any_of(kinds().begin(), kinds().end(),
+                                       [&](const auto& kind) { return count(keys, kind.second) > 0; });
+    return best_kind([&](const keys::Rows& rows) {
+        // With `[[trials]]` for `[[trial]]` it is a trials file nevertheless.
+        return count(any_known ? keys : meant_by(keys, rows), rows);
+    });
 }
 
 /// Whether the first line is a row of names: the tables that the tools write.

@@ -40,7 +40,7 @@ void check_trials(const TrialsSpec& spec) {
         const std::string path = fmt::format("figure[{}]", i + 1);
         check_list(findings, path + ".charts", figure.charts);
         if (!figure.least && !figure.most) {
-            findings.add(path, "says no bound", "say `least`, `most` or both");
+            findings.add_relation(path, "says no bound", "say `least`, `most` or both");
         } else if (figure.least && figure.most && *figure.least > *figure.most) {
             findings.add(path + ".least",
                          fmt::format("is {:g}, above `most`, {:g}", *figure.least, *figure.most),

@@ -160,6 +160,12 @@ TEST_CASE("files are recognised by a look, with mistakes in them too") {
     CHECK(kind_of_file("actions = { sprint = { press = \"toggle\" } }\n[[bind]]\n") == FileKind::controls);
     CHECK(kind_of_file("name = \"x\"\n[[figure]]\nname = \"jump.height\"\n") == FileKind::trials);
     CHECK(kind_of_file("actions = {}\n") == FileKind::unknown);  // charts have them, and controls
+    // Where no key is known, those count for which they are meant.
+    CHECK(kind_of_file("format = 1\nname = \"x\"\n[[trials]]\ncharts = []\n") == FileKind::trials);
+    CHECK(kind_of_file("[[figures]]\nname = \"jump.height\"\n") == FileKind::trials);
+    CHECK(kind_of_file("[[binds]]\naction = \"jump\"\n") == FileKind::controls);
+    CHECK(kind_of_file("[[boxes]]\nfrom = [0, 0, 0]\n") == FileKind::unknown);  // as near to body
+    CHECK(kind_of_file("[package]\nversion = \"1\"\n[dependencies]\n") == FileKind::unknown);
     CHECK(kind_of_file("time_s,state,x_m\n0,walk,0\n") == FileKind::table);
     CHECK(kind_of_file("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n") == FileKind::results);
     CHECK(kind_of_file("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg>") == FileKind::svg);
