@@ -4,6 +4,23 @@
 
 /// Values of every shape, from TOML.
 namespace cursimeter::chartfile {
+namespace {
+
+/// How what is no list is written as one: by itself in brackets, or as the example says.
+std::string as_list(const toml::node& node, std::string_view example) {
+    if (node.is_array()) {
+        return {};
+    }
+    constexpr std::size_t most_letters = 60;
+    const auto text = node.value_exact<std::string>();
+    if (text && text->size() <= most_letters) {
+        return fmt::format("write [\"{}\"]", *text);
+    }
+    const auto number = node.value<double>();
+    return number && node.is_number() ? fmt::format("write [{}]", *number) : fmt::format("write {}", example);
+}
+
+}  // namespace
 
 bool TomlReader::read_number(const toml::node& node, const std::string& place, const std::string& unit,
                              double& value) {
@@ -77,7 +94,7 @@ void TomlReader::meet(const keys::Key& key, const keys::Value<std::vector<double
             numbers.push_back(number);
         }
     };
-    if (read_items(*node, path(key), "a list of numbers", "write [1.2, 0.8]", read_one)) {
+    if (read_items(*node, path(key), "a list of numbers", as_list(*node, "[1.2, 0.8]"), read_one)) {
         value.say(spec) = std::move(numbers);
     }
 }
@@ -133,7 +150,7 @@ bool TomlReader::read_texts(const toml::node& node, const std::string& place,
             complain(item_place, wrong_type(item, "text"), "write it in quotes");
         }
     };
-    return read_items(node, place, "a list of text", "write [\"...\", \"...\"]", read_one);
+    return read_items(node, place, "a list of text", as_list(node, "[\"...\", \"...\"]"), read_one);
 }
 
 void TomlReader::meet(const keys::Key& key, const keys::Value<std::vector<std::string>>& value, void* spec) {

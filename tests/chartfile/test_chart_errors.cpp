@@ -63,7 +63,9 @@ TEST_CASE("wrong types") {
     CHECK(about("name   = \"bearer\"", "name = 7") ==
           "c.toml:2:1: name: is a number, not text; write it in quotes");
     CHECK(about("enter = [\"sprint on\", \"moving forward\"]", "enter = \"sprint on\"") ==
-          "c.toml:21:1: states.sprint.enter: is text, not a list of text; write [\"...\", \"...\"]");
+          "c.toml:21:1: states.sprint.enter: is text, not a list of text; write [\"sprint on\"]");
+    CHECK(about("enter = [\"sprint on\", \"moving forward\"]", "enter = { sprint = true }") ==
+          "c.toml:21:1: states.sprint.enter: is a table, not a list of text; write [\"...\", \"...\"]");
     CHECK(about("\"moving forward\"]", "3]") ==
           "c.toml:21:23: states.sprint.enter[2]: is a number, not text; write it in quotes");
     CHECK(about("until = 30 }", "until = 30, bars = 1 }") ==
