@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <fstream>
 #include <nlohmann/json.hpp>
 
 #include "support/program.hpp"
@@ -26,6 +27,32 @@ TEST_CASE("the summary tells the run's story") {
         CAPTURE(line);
         CHECK(outcome.out.find(line) != std::string::npos);
     }
+}
+
+TEST_CASE("long names keep tables straight, and stand whole on the page before their bands") {
+    const Folder folder("long_names");
+    const std::string chart = folder.file("long.toml"), drill = folder.file("drill.toml");
+    const std::size_t letters = GENERATE(17, 40, 64);
+    const std::string walk(letters, 'w'), key(letters, 'k'), meter(letters, 'm');
+    std::ofstream(chart) << "format = 1\nname = \"long\"\nrank = [\"run\", \"" << walk << "\"]\n[actions]\n"
+                         << key << " = {}\n[meters." << meter << "]\ncapacity = 9\n[states." << walk
+                         << "]\nkind = \"ground\"\nspeed = { forward = 2 }\n[states.run]\nlike = \"" << walk
+                         << "\"\nenter = [\"" << key << " on\"]\n";
+    std::ofstream(drill) << "format = 1\nname = \"d\"\nseconds = 3\n[[step]]\nat = 1\nhold = [\"" << key
+                         << "\"]\n";
+    const Outcome outcome =
+        run_program("run " + chart + " --drill " + drill + " --picture " + folder.file("out.svg"));
+    CHECK(outcome.code == 0);
+    const std::string gap(letters - 3, ' ');
+    CHECK(outcome.out.find("\n    0.000  " + walk + " start\n    1.000  run" + gap + " enter: " + key +
+                           " on\n") != std::string::npos);
+    std::ifstream file(folder.file("out.svg"));
+    const std::string picture(std::istreambuf_iterator<char>(file), {});
+    CHECK(picture.find("<use ") != std::string::npos);
+    CHECK(picture.find(" x=\"-") == std::string::npos);  // no letter lies left of the page
+    const Outcome why = run_program("why " + chart + " --drill " + drill + " --at 2");
+    CHECK(why.out.find("  1  run" + gap + " ") != std::string::npos);
+    CHECK(why.out.find("  2  " + walk + " ") != std::string::npos);
 }
 
 TEST_CASE("the option --json prints exactly one object with everything in it") {

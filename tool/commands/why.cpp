@@ -47,6 +47,9 @@ class Teller {
               chart_.name(told.state), told.since, chart_.describe(told.cause));
         std::size_t place = 0;
         for (const survey::StateExplanation& state : told.rank) {
+            widest_ = std::max(widest_, chart_.name(state.standing.state).size());
+        }
+        for (const survey::StateExplanation& state : told.rank) {
             ++place;
             if (only.empty() || chart_.name(state.standing.state) == only) {
                 one(place, state, told);
@@ -63,7 +66,7 @@ class Teller {
 
     void one(std::size_t place, const survey::StateExplanation& state, const survey::Explanation& told) {
         const Standing& standing = state.standing;
-        print("{:>3}  {:<12} {}\n", place, chart_.name(standing.state),
+        print("{:>3}  {:<{}} {}\n", place, chart_.name(standing.state), widest_,
               survey::describe(chart_, standing, told.state));
         for (std::size_t i = 0; i < standing.clauses.size(); ++i) {
             const std::string_view what = standing.by_stay ? "stay" : "enter";
@@ -88,6 +91,7 @@ class Teller {
 
     const Scene& scene_;
     const Chart& chart_;
+    std::size_t widest_ = 12;  ///< letters of a state's name
     std::string text_;
 };
 

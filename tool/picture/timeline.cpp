@@ -13,8 +13,9 @@
 namespace cursimeter::tool {
 namespace {
 
-constexpr double bands_left = 132.0, bands_right_margin = 28.0, bands_top = 76.0, bands_bottom_margin = 46.0,
-                 bands_gap = 20.0;
+constexpr double least_left = 132.0, most_left = 420.0;  ///< of the panels: names stand before them
+constexpr double page_edge = 14.0, before_panel = 10.0;
+constexpr double bands_right_margin = 28.0, bands_top = 76.0, bands_bottom_margin = 46.0, bands_gap = 20.0;
 
 class TimelinePicture {
   public:
@@ -54,20 +55,58 @@ class TimelinePicture {
 
   private:
     [[nodiscard]] double x_of(double at) const {
-        return bands_left + (page_width - bands_left - bands_right_margin) * at / run_.seconds;
+        return left_ + (page_width - left_ - bands_right_margin) * at / run_.seconds;
     }
-    static Box next_panel(double y, double height) {
-        return {bands_left, y, page_width - bands_left - bands_right_margin, height};
+    [[nodiscard]] Box next_panel(double y, double height) const {
+        return {left_, y, page_width - left_ - bands_right_margin, height};
+    }
+
+    [[nodiscard]] std::string key_label(std::uint8_t action) const {
+        return chart_.name(ActionId{action}) + " on";
+    }
+    [[nodiscard]] std::string modifier_label(ModifierId modifier) const {
+        return chart_.name(modifier) + " active";
+    }
+    /// Where the panels begin: behind the longest of the names that stand before them.
+    [[nodiscard]] double left_of_panels() {
+        double widest = 0.0;
+        const auto meet = [&](const std::string& label, double size, bool bold = false) {
+            widest = std::max(widest, canvas_.text_width(label, size, bold));
+        };
+        for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
+            meet(chart_.name(StateId{i}), 13);
+        }
+        for (std::uint8_t i = 0; i < chart_.meter_count(); ++i) {
+            meet(chart_.name(MeterId{i}), 13, true);
+        }
+        for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
+            meet(key_label(i), 11);
+        }
+        for (const ModifierId modifier : worked_) {
+            meet(modifier_label(modifier), 11);
+        }
+        return std::clamp(page_edge + widest + before_panel, least_left, most_left);
+    }
+    /// A label as it fits before a panel.
+    [[nodiscard]] std::string fitted(std::string label, double size, bool bold = false) {
+        const double room = left_ - page_edge - before_panel;
+        if (canvas_.text_width(label, size, bold) <= room) {
+            return label;
+        }
+        while (!label.empty() && canvas_.text_width(label + "...", size, bold) > room) {
+            label.pop_back();
+        }
+        return label + "...";
     }
 
     void heading() {
-        canvas_.text({bands_left, 34}, chart_.name(), ink, 22, Align::left, true);
-        const double after = bands_left + canvas_.text_width(chart_.name(), 22, true) + 12;
+        canvas_.text({left_, 34}, chart_.name(), ink, 22, Align::left, true);
+        const double after = left_ + canvas_.text_width(chart_.name(), 22, true) + 12;
         canvas_.text(
             {after, 34},
             fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate), ink,
             15);
-        canvas_.text({bands_left, 56},
+        canvas_.text({left_, 56},
                      fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.distance,
                                  run_.visits.size() - 1, run_.digest),
                      faint, 12);
@@ -82,18 +121,18 @@ class TimelinePicture {
     }
 
     void title(const Box& box, const std::string& name, const std::string& unit) {
-        canvas_.text({14, box.y + 14}, name, ink, 13, Align::left, true);
-        canvas_.text({14, box.y + 30}, unit, faint, 11);
+        canvas_.text({page_edge, box.y + 14}, fitted(name, 13, true), ink, 13, Align::left, true);
+        canvas_.text({page_edge, box.y + 30}, unit, faint, 11);
     }
 
     double states(const Box& box, double lane) {
         background(box);
         for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
             const double y = box.y + lane * i;
-            canvas_.text({bands_left - 10, y + lane * 0.5 + 4.5}, chart_.name(StateId{i}), ink, 13,
-                         Align::right);
+            canvas_.text({left_ - before_panel, y + lane * 0.5 + 4.5}, fitted(chart_.name(StateId{i}), 13),
+                         ink, 13, Align::right);
             if (i > 0) {
-                canvas_.line({bands_left, y}, {box.right(), y}, grid);
+                canvas_.line({left_, y}, {box.right(), y}, grid);
             }
         }
         for (const survey::Visit& visit : run_.visits) {
@@ -119,7 +158,7 @@ class TimelinePicture {
         const double step = round_step(highest - lowest, 4.0);
         for (double value = std::ceil(lowest / step) * step; value <= highest * 1.0001; value += step) {
             canvas_.line({box.x, y_of(value)}, {box.right(), y_of(value)}, grid);
-            canvas_.text({bands_left - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11,
+            canvas_.text({left_ - 8, y_of(value) + 4}, fmt::format("{:g}", value + 0.0), faint, 11,
                          Align::right);
         }
     }
@@ -244,7 +283,7 @@ class TimelinePicture {
         background(box);
         for (std::uint8_t i = 0; i < chart_.action_count(); ++i) {
             const double y = box.y + lane * i;
-            canvas_.text({bands_left - 10, y + lane * 0.5 + 4}, chart_.name(ActionId{i}) + " on", ink, 11,
+            canvas_.text({left_ - before_panel, y + lane * 0.5 + 4}, fitted(key_label(i), 11), ink, 11,
                          Align::right);
             double since = -1.0;
             for (const survey::Sample& sample : run_.samples) {
@@ -274,8 +313,8 @@ class TimelinePicture {
         background(box);
         for (std::size_t row = 0; row < worked_.size(); ++row) {
             const double y = box.y + lane * static_cast<double>(row);
-            canvas_.text({bands_left - 10, y + lane * 0.5 + 4}, chart_.name(worked_[row]) + " active", ink,
-                         11, Align::right);
+            canvas_.text({left_ - before_panel, y + lane * 0.5 + 4}, fitted(modifier_label(worked_[row]), 11),
+                         ink, 11, Align::right);
             double since = -1.0, stacks = 1.0;
             for (const survey::TimedEvent& event : run_.events) {
                 const EventKind kind = event.event.kind;
@@ -355,8 +394,8 @@ class TimelinePicture {
         for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
             canvas_.text({x_of(at), y - 17}, fmt::format("{:g}", at), ink, 12, Align::centre);
         }
-        canvas_.text({bands_left + (page_width - bands_left - bands_right_margin) / 2.0, y}, "seconds", faint,
-                     12, Align::centre);
+        canvas_.text({left_ + (page_width - left_ - bands_right_margin) / 2.0, y}, "seconds", faint, 12,
+                     Align::centre);
     }
 
     const RunResult& result_;
@@ -364,6 +403,7 @@ class TimelinePicture {
     const survey::Run& run_;
     Canvas canvas_;
     std::vector<ModifierId> worked_ = modifiers_at_work();
+    double left_ = left_of_panels();
 };
 
 }  // namespace

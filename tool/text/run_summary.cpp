@@ -138,8 +138,12 @@ class Summary {
     }
 
     void timeline() {
-        print("\n{:>9}  {:<10} cause\n", "time s", "state");
         const std::vector<survey::Visit>& visits = run_.visits;
+        std::size_t width = 10;
+        for (const survey::Visit& visit : visits) {
+            width = std::max(width, chart_.name(visit.state).size());
+        }
+        print("\n{:>9}  {:<{}} cause\n", "time s", "state", width);
         for (std::size_t i = 0; i < visits.size();) {
             std::size_t end = i;
             while (end < visits.size() && visits[end].seconds < short_visit) {
@@ -151,7 +155,7 @@ class Summary {
                 i = end;
                 continue;
             }
-            print("{:>9.3f}  {:<10} {}\n", visits[i].at, chart_.name(visits[i].state),
+            print("{:>9.3f}  {:<{}} {}\n", visits[i].at, chart_.name(visits[i].state), width,
                   chart_.describe(visits[i].cause));
             ++i;
         }
