@@ -54,6 +54,20 @@ std::string standing_text(const Chart& chart, StateId now, const survey::StateEx
     return {};
 }
 
+/// Where the reasons begin beside the states' names: behind the longest, if that leaves them half of the window. A longer name has
+/// its reason in the line below.
+float column_of_reasons(const Chart& chart) {
+    const float line = ImGui::GetTextLineHeight();
+    const float before = ImGui::GetTreeNodeToLabelSpacing() + 0.6F * line;
+    float column = 7.5F * line;
+    const float most = std::max(column, 0.5F * ImGui::GetWindowWidth());
+    for (std::uint8_t i = 0; i < chart.state_count(); ++i) {
+        const float name = ImGui::CalcTextSize(chart.name(StateId{i}).c_str()).x;
+        column = std::max(column, std::min(most, before + name + 3.0F * ImGui::GetStyle().ItemSpacing.x));
+    }
+    return column;
+}
+
 void bar(double fraction, const tryout::Colour& colour, const std::string& text,
          const std::vector<double>& marks = {}) {
     const ImVec2 at = ImGui::GetCursorScreenPos();
@@ -93,6 +107,7 @@ void show_state(const Chart& chart, const Runner& runner, const tryout::History&
 
 void show_rank(const Chart& chart, const Runner& runner) {
     ImGui::PushID(&runner);  // a window may have several
+    const float reasons = column_of_reasons(chart);
     for (const survey::StateExplanation& told : survey::read_rank(chart, runner)) {
         const survey::Standing& standing = told.standing;
         const bool taken = standing.kind == survey::StandingKind::taken;
@@ -101,7 +116,11 @@ void show_rank(const Chart& chart, const Runner& runner) {
         const bool open = ImGui::TreeNodeEx("##terms", ImGuiTreeNodeFlags_None);
         ImGui::SameLine();
         state_name(chart, standing.state, taken);
-        ImGui::SameLine(ImGui::GetTextLineHeight() * 7.5F);
+        if (ImGui::GetItemRectMax().x - ImGui::GetWindowPos().x < reasons) {
+            ImGui::SameLine(reasons);
+        } else {
+            ImGui::SetCursorPosX(ImGui::GetItemRectMin().x - ImGui::GetWindowPos().x);  // below the name
+        }
         say_wrapped(standing_text(chart, runner.state(), told), taken ? sea : ink);
         if (open) {
             for (std::size_t i = 0; i < standing.clauses.size(); ++i) {

@@ -64,8 +64,7 @@ class TimelineDrawing {
           size_(size),
           begin_(begin),
           seconds_(seconds) {
-        const float text = ImGui::GetTextLineHeight();
-        label_ = 5.0F * text;
+        label_ = width_of_labels();
         plot_ = {at.x + label_, size.x - label_};
     }
 
@@ -116,14 +115,34 @@ class TimelineDrawing {
     }
 
   private:
+    /// As wide as the longest name, up to a third of the drawing.
+    [[nodiscard]] float width_of_labels() const {
+        const float least = 5.0F * ImGui::GetTextLineHeight();
+        float width = least;
+        const auto meet = [&](const std::string& name) {
+            width = std::max(width, ImGui::CalcTextSize(name.c_str()).x + ImGui::GetStyle().ItemSpacing.x);
+        };
+        if (history_.size() > 0) {
+            const Chart& chart = newest_chart();
+            for (std::uint8_t i = 0; i < chart.meter_count(); ++i) {
+                meet(chart.name(MeterId{i}));
+            }
+            for (std::uint8_t i = 0; i < chart.action_count(); ++i) {
+                meet(chart.name(ActionId{i}));
+            }
+        }
+        return std::min(width, std::max(least, size_.x / 3.0F));
+    }
     [[nodiscard]] const Chart& newest_chart() const { return history_.chart(history_.end()); }
     [[nodiscard]] float key_rows() const {
         return history_.size() > 0 ? static_cast<float>(newest_chart().action_count()) : 0.0F;
     }
     void label(float y, float height, const std::string& text, std::uint32_t colour) {
         const float line = std::min(ImGui::GetTextLineHeight(), std::max(8.0F, height));
+        draw_->PushClipRect({at_.x, at_.y}, {plot_.left, at_.y + size_.y}, true);
         draw_->AddText(ImGui::GetFont(), line, {at_.x, y + 0.5F * (height - line)}, colour, text.data(),
                        text.data() + text.size());
+        draw_->PopClipRect();
     }
 
     /// Stretches of one state, of the ticks that are shown.

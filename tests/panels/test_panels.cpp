@@ -1,5 +1,6 @@
 #include <imgui.h>
 
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cursimeter/panels/panels.hpp>
 #include <cursimeter/tryout/over_network.hpp>
@@ -88,6 +89,52 @@ TEST_CASE("panels show latches, waits, modifiers with stacks and blocks", "[pane
     CHECK(has(text, fmt::format("{} in {:.2f} s", chart.name(CooldownId{0}), waits.left.value)));
     CHECK(has(text, "broth 100 %"));
     CHECK(has(text, "block " + chart.name(BlockId{0})));
+}
+
+TEST_CASE("a state's reason never lies over its name, however long that is", "[panels]") {
+    const auto letters = static_cast<std::size_t>(GENERATE(4, 9, 12, 14, 20, 40, 64));
+    ChartSpec spec = bearer();
+    spec.states[0].name.resize(letters, 'w');
+    spec.states[1].name.resize(letters, 's');
+    spec.states[1].like = spec.states[0].name;
+    spec.rank = {spec.states[1].name, spec.states[0].name};
+    const Chart chart = compile(spec);
+    const Runner runner = spawn(chart);
+    Screen screen;
+    const std::string text = screen.frame([&] {
+        ImGui::BeginChild("narrow", {290.0F, 500.0F});
+        panels::show_rank(chart, runner);
+        ImGui::EndChild();
+    });
+    INFO(text);
+    CHECK(has(text, "needs sprint on"));
+    CHECK(has(text, "is taken"));
+    std::vector<ImVec4> names, reasons;  // boxes of their triangles
+    for (int i = 0; i < ImGui::GetDrawData()->CmdListsCount; ++i) {
+        const ImDrawList& list = *ImGui::GetDrawData()->CmdLists[i];
+        for (int k = 0; k + 2 < list.IdxBuffer.Size; k += 3) {
+            ImVec4 box{1e9F, 1e9F, -1e9F, -1e9F};
+            for (int corner = 0; corner < 3; ++corner) {
+                const ImVec2 at = list.VtxBuffer[list.IdxBuffer[k + corner]].pos;
+                box = {std::min(box.x, at.x), std::min(box.y, at.y), std::max(box.z, at.x),
+                       std::max(box.w, at.y)};
+            }
+            const ImU32 colour = list.VtxBuffer[list.IdxBuffer[k]].col;
+            if (colour == panels::packed(tryout::faint)) {
+                names.push_back(box);
+            } else if (colour == panels::packed(tryout::ink)) {
+                reasons.push_back(box);
+            }
+        }
+    }
+    CHECK(names.size() >= 2 * std::min<std::size_t>(letters, 20));  // two triangles a letter
+    CHECK(reasons.size() > 20);
+    const bool apart = std::all_of(names.begin(), names.end(), [&](const ImVec4& name) {
+        return std::none_of(reasons.begin(), reasons.end(), [&](const ImVec4& reason) {
+            return name.x < reason.z && reason.x < name.z && name.y < reason.w && reason.y < name.w;
+        });
+    });
+    CHECK(apart);
 }
 
 TEST_CASE("a runner of another chart is refused by panels as by readings", "[panels]") {
