@@ -10,8 +10,20 @@ using namespace support;
 using nlohmann::json;
 
 namespace {
-const std::string quay_call = "run demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+/// Where the letters of a picture stand from the page's left edge.
+std::vector<double> lefts_of_letters(const std::string& svg) {
+    std::ifstream file(svg);
+    const std::string picture(std::istreambuf_iterator<char>(file), {});
+    std::vector<double> lefts;
+    const std::string mark = "<use xlink:href=\"#glyph";
+    for (std::size_t at = picture.find(mark); at != std::string::npos; at = picture.find(mark, at + 1)) {
+        lefts.push_back(std::stod(picture.substr(picture.find(" x=\"", at) + 4, 20)));
+    }
+    return lefts;
 }
+
+const std::string quay_call = "run demo/charts/bearer.toml --drill demo/drills/quay_boards.toml";
+}  // namespace
 
 TEST_CASE("the summary tells the run's story") {
     const Outcome outcome = run_program(quay_call);
@@ -34,22 +46,32 @@ TEST_CASE("long names keep tables straight, and stand whole on the page before t
     const std::string chart = folder.file("long.toml"), drill = folder.file("drill.toml");
     const std::size_t letters = GENERATE(17, 40, 64);
     const std::string walk(letters, 'w'), key(letters, 'k'), meter(letters, 'm');
-    std::ofstream(chart) << "format = 1\nname = \"long\"\nrank = [\"run\", \"" << walk << "\"]\n[actions]\n"
+    std::string rank = "\"run\", \"" + walk + "\"", others;
+    for (char digit = '0'; digit <= '9'; ++digit) {
+        const std::string other = walk.substr(1) + digit;
+        rank += ", \"" + other + "\"";
+        others += "[states." + other + "]\nlike = \"" + walk + "\"\n";
+    }
+    std::ofstream(chart) << "format = 1\nname = \"long\"\nrank = [" << rank << "]\n[actions]\n"
                          << key << " = {}\n[meters." << meter << "]\ncapacity = 9\n[states." << walk
                          << "]\nkind = \"ground\"\nspeed = { forward = 2 }\n[states.run]\nlike = \"" << walk
-                         << "\"\nenter = [\"" << key << " on\"]\n";
+                         << "\"\nenter = [\"" << key << " on\"]\n"
+                         << others;
     std::ofstream(drill) << "format = 1\nname = \"d\"\nseconds = 3\n[[step]]\nat = 1\nhold = [\"" << key
                          << "\"]\n";
-    const Outcome outcome =
-        run_program("run " + chart + " --drill " + drill + " --picture " + folder.file("out.svg"));
+    const Outcome outcome = run_program("run " + chart + " --drill " + drill + " --picture " +
+                                        folder.file("out.svg") + " --map " + folder.file("map.svg"));
     CHECK(outcome.code == 0);
     const std::string gap(letters - 3, ' ');
     CHECK(outcome.out.find("\n    0.000  " + walk + " start\n    1.000  run" + gap + " enter: " + key +
                            " on\n") != std::string::npos);
-    std::ifstream file(folder.file("out.svg"));
-    const std::string picture(std::istreambuf_iterator<char>(file), {});
-    CHECK(picture.find("<use ") != std::string::npos);
-    CHECK(picture.find(" x=\"-") == std::string::npos);  // no letter lies left of the page
+    for (const char* name : {"out.svg", "map.svg"}) {
+        CAPTURE(name);
+        const std::vector<double> lefts = lefts_of_letters(folder.file(name));
+        CHECK(lefts.size() > 100);
+        CHECK(*std::min_element(lefts.begin(), lefts.end()) >= 0.0);
+        CHECK(*std::max_element(lefts.begin(), lefts.end()) < 1280.0);
+    }
     const Outcome why = run_program("why " + chart + " --drill " + drill + " --at 2");
     CHECK(why.out.find("  1  run" + gap + " ") != std::string::npos);
     CHECK(why.out.find("  2  " + walk + " ") != std::string::npos);

@@ -126,7 +126,9 @@ void CourseView::draw_zones(const Pane& pane) {
 
 void CourseView::label(const Pane& pane, PagePoint at, const std::string& name, Colour colour) {
     const double width = canvas_.text_width(name, 11);
-    const double x = std::clamp(at.x, pane.box.x + width / 2 + 3, pane.box.right() - width / 2 - 3);
+    // A name that is wider than the pane begins at its left edge.
+    const double leftmost = pane.box.x + width / 2 + 3;
+    const double x = std::clamp(at.x, leftmost, std::max(leftmost, pane.box.right() - width / 2 - 3));
     for (int line = 0; line < 8; ++line) {
         const Box box{x - width / 2 - 2, at.y - 24.0 - 13.0 * line, width + 4, 13.0};
         const bool taken =

@@ -119,14 +119,51 @@ class MapPicture {
         }
     }
 
-    void legend() {
+    using States = std::vector<StateId>;
+
+    /// The states in lines as long as the page.
+    [[nodiscard]] std::vector<States> legend_lines(const States& states) {
+        std::vector<States> lines(1);
         double x = page_left;
-        const double y = page_height - 16;
+        for (const StateId state : states) {
+            const double width = canvas_.text_width(chart_.name(state), 12) + 42;
+            if (x + width > page_width && !lines.back().empty()) {
+                lines.emplace_back();
+                x = page_left;
+            }
+            lines.back().push_back(state);
+            x += width;
+        }
+        return lines;
+    }
+
+    /// All states; if one line does not hold them, those of the run, in two lines at most: their names stand at the way too.
+    void legend() {
+        States all, seen;
         for (std::uint8_t i = 0; i < chart_.state_count(); ++i) {
-            const std::string& name = chart_.name(StateId{i});
-            canvas_.fill({x, y - 10, 18, 10}, colour_of(StateId{i}));
-            canvas_.text({x + 23, y}, name, ink, 12);
-            x += canvas_.text_width(name, 12) + 42;
+            const StateId state{i};
+            all.push_back(state);
+            if (std::any_of(run_.visits.begin(), run_.visits.end(),
+                            [&](const survey::Visit& visit) { return visit.state == state; })) {
+                seen.push_back(state);
+            }
+        }
+        std::vector<States> lines = legend_lines(all);
+        if (lines.size() > 1) {
+            lines = legend_lines(seen);
+        }
+        const bool two = lines.size() > 1;
+        legend_line(lines[0], page_height - (two ? 21 : 16));
+        if (two) {
+            legend_line(lines[1], page_height - 6);
+        }
+    }
+    void legend_line(const States& states, double y) {
+        double x = page_left;
+        for (const StateId state : states) {
+            canvas_.fill({x, y - 10, 18, 10}, colour_of(state));
+            canvas_.text({x + 23, y}, chart_.name(state), ink, 12);
+            x += canvas_.text_width(chart_.name(state), 12) + 42;
         }
     }
 
