@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
@@ -75,6 +77,29 @@ TEST_CASE("long names keep tables straight, and stand whole on the page before t
     const Outcome why = run_program("why " + chart + " --drill " + drill + " --at 2");
     CHECK(why.out.find("  1  run" + gap + " ") != std::string::npos);
     CHECK(why.out.find("  2  " + walk + " ") != std::string::npos);
+}
+
+TEST_CASE("the page of a large chart's timeline grows until everything has room") {
+    const Folder folder("large");
+    const std::string chart = folder.file("large.toml"), drill = folder.file("drill.toml");
+    std::string rank, actions, meters, states;
+    for (int i = 0; i < 32; ++i) {
+        rank += fmt::format("\"state_{}\", ", i);
+        states += fmt::format("[states.state_{}]\nkind = \"ground\"\nspeed = {{ forward = 2 }}\n{}", i,
+                              i < 31 ? fmt::format("enter = [\"key_{} on\"]\n", i % 20) : "");
+        actions += i < 20 ? fmt::format("key_{} = {{}}\n", i) : "";
+        meters += i < 3 ? fmt::format("[meters.meter_{}]\ncapacity = 9\n", i) : "";
+    }
+    std::ofstream(chart) << "format = 1\nname = \"large\"\nrank = [" << rank << "]\n[actions]\n"
+                         << actions << meters << states;
+    std::ofstream(drill) << "format = 1\nname = \"d\"\nseconds = 3\n";
+    const std::string picture = folder.file("out.svg");
+    CHECK(run_program("run " + chart + " --drill " + drill + " --picture " + picture).code == 0);
+    std::ifstream file(picture);
+    const std::string text(std::istreambuf_iterator<char>(file), {});
+    // By hand: 76 above and 46 below, 32 lanes of 14, 20 of 11, 56 for events, 6 gaps of 20, 90 for the speed and 76.5 for each
+    // of three meters: 1285.5.
+    CHECK(text.substr(0, 400).find("height=\"1286") != std::string::npos);
 }
 
 TEST_CASE("the option --json prints exactly one object with everything in it") {

@@ -9,56 +9,47 @@
 
 #include "picture/marks.hpp"
 #include "picture/style.hpp"
+#include "picture/timeline_layout.hpp"
 
 namespace cursimeter::tool {
 namespace {
 
 constexpr double least_left = 132.0, most_left = 420.0;  ///< of the panels: names stand before them
-constexpr double page_edge = 14.0, before_panel = 10.0;
-constexpr double bands_right_margin = 28.0, bands_top = 76.0, bands_bottom_margin = 46.0, bands_gap = 20.0;
+constexpr double page_edge = 14.0, before_panel = 10.0, after_panel = 28.0;
 
 class TimelinePicture {
   public:
     TimelinePicture(const RunResult& result, const std::string& file)
-        : result_(result), chart_(result.chart), run_(result.run), canvas_(file, page_width, page_height) {}
+        : result_(result),
+          chart_(result.chart),
+          run_(result.run),
+          canvas_(file, page_width, layout_.height()) {}
 
     void draw() {
-        canvas_.fill({0, 0, page_width, page_height}, paper);
+        canvas_.fill({0, 0, page_width, layout_.height()}, paper);
         heading();
-        const double lane = std::clamp(150.0 / static_cast<double>(chart_.state_count()), 14.0, 26.0);
-        const double key_lane = std::clamp(
-            90.0 / static_cast<double>(std::max<std::size_t>(1, chart_.action_count())), 11.0, 18.0);
-        const double states_height = lane * static_cast<double>(chart_.state_count());
-        const double keys_height =
-            key_lane * static_cast<double>(std::max<std::size_t>(1, chart_.action_count()));
-        const auto meters = static_cast<double>(chart_.meter_count());
-        const double event_height = 56.0;
-        const double modifiers_height = key_lane * static_cast<double>(worked_.size());
-        const double modifiers_place = worked_.empty() ? 0.0 : modifiers_height + bands_gap;
-        const double rest = page_height - bands_top - bands_bottom_margin - states_height - keys_height -
-                            event_height - modifiers_place - bands_gap * (3.0 + meters);
-        const double speed_height = rest / (1.0 + 0.85 * meters);
-        double y = bands_top;
-        y = states(next_panel(y, states_height), lane);
-        y = speed(next_panel(y, speed_height));
+        const double lane = layout_.state_lane(), key_lane = layout_.key_lane();
+        double y = TimelineLayout::top;
+        y = states(next_panel(y, layout_.states_height()), lane);
+        y = speed(next_panel(y, layout_.speed_height()));
         for (std::uint8_t i = 0; i < chart_.meter_count(); ++i) {
-            y = meter(next_panel(y, speed_height * 0.85), MeterId{i});
+            y = meter(next_panel(y, layout_.meter_height()), MeterId{i});
         }
-        y = keys(next_panel(y, keys_height), key_lane);
+        y = keys(next_panel(y, layout_.keys_height()), key_lane);
         if (!worked_.empty()) {
-            y = modifiers(next_panel(y, modifiers_height), key_lane);
+            y = modifiers(next_panel(y, layout_.modifiers_height()), key_lane);
         }
-        events(next_panel(y, event_height));
+        events(next_panel(y, TimelineLayout::event_height));
         axis();
         canvas_.save();
     }
 
   private:
     [[nodiscard]] double x_of(double at) const {
-        return left_ + (page_width - left_ - bands_right_margin) * at / run_.seconds;
+        return left_ + (page_width - left_ - after_panel) * at / run_.seconds;
     }
     [[nodiscard]] Box next_panel(double y, double height) const {
-        return {left_, y, page_width - left_ - bands_right_margin, height};
+        return {left_, y, page_width - left_ - after_panel, height};
     }
 
     [[nodiscard]] std::string key_label(std::uint8_t action) const {
@@ -149,7 +140,7 @@ class TimelinePicture {
         }
         canvas_.frame(box, faint);
         draw_causes_legend(canvas_, box);
-        return box.bottom() + bands_gap;
+        return box.bottom() + TimelineLayout::gap;
     }
 
     /// Horizontal lines with their values; returns the y of a value.
@@ -201,7 +192,7 @@ class TimelinePicture {
             entries.insert(entries.begin() + 1, {"rise", lantern, false});
         }
         draw_legend(canvas_, box, entries);
-        return box.bottom() + bands_gap;
+        return box.bottom() + TimelineLayout::gap;
     }
 
     static double level_speed(const survey::Sample& sample) {
@@ -253,7 +244,7 @@ class TimelinePicture {
         }
         canvas_.polyline(level, lantern, 2.2);
         canvas_.frame(box, faint);
-        return box.bottom() + bands_gap;
+        return box.bottom() + TimelineLayout::gap;
     }
 
     void spent_stretches(const Box& box, MeterId id) {
@@ -305,7 +296,7 @@ class TimelinePicture {
             }
         }
         canvas_.frame(box, faint);
-        return box.bottom() + bands_gap;
+        return box.bottom() + TimelineLayout::gap;
     }
 
     /// The modifiers that the run saw at work; darker with more stacks.
@@ -331,7 +322,7 @@ class TimelinePicture {
             stack_bar(since, run_.seconds, y, lane, stacks);
         }
         canvas_.frame(box, faint);
-        return box.bottom() + bands_gap;
+        return box.bottom() + TimelineLayout::gap;
     }
     void stack_bar(double since, double until, double y, double lane, double stacks) {
         if (since >= 0.0) {
@@ -390,19 +381,20 @@ class TimelinePicture {
 
     void axis() {
         const double step = round_step(run_.seconds, 12.0);
-        const double y = page_height - 12;
+        const double y = layout_.height() - 12;
         for (double at = 0.0; at <= run_.seconds * 1.0001; at += step) {
             canvas_.text({x_of(at), y - 17}, fmt::format("{:g}", at), ink, 12, Align::centre);
         }
-        canvas_.text({left_ + (page_width - left_ - bands_right_margin) / 2.0, y}, "seconds", faint, 12,
+        canvas_.text({left_ + (page_width - left_ - after_panel) / 2.0, y}, "seconds", faint, 12,
                      Align::centre);
     }
 
     const RunResult& result_;
     const Chart& chart_;
     const survey::Run& run_;
-    Canvas canvas_;
     std::vector<ModifierId> worked_ = modifiers_at_work();
+    TimelineLayout layout_{chart_, worked_.size()};
+    Canvas canvas_;
     double left_ = left_of_panels();
 };
 
