@@ -54,13 +54,14 @@ TEST_CASE("long names keep tables straight, and stand whole on the page before t
         rank += ", \"" + other + "\"";
         others += "[states." + other + "]\nlike = \"" + walk + "\"\n";
     }
-    std::ofstream(chart) << "format = 1\nname = \"long\"\nrank = [" << rank << "]\n[actions]\n"
+    std::ofstream(chart) << "format = 1\nname = \"" << std::string(3 * letters, 'n') << "\"\nrank = [" << rank
+                         << "]\n[actions]\n"
                          << key << " = {}\n[meters." << meter << "]\ncapacity = 9\n[states." << walk
                          << "]\nkind = \"ground\"\nspeed = { forward = 2 }\n[states.run]\nlike = \"" << walk
                          << "\"\nenter = [\"" << key << " on\"]\n"
                          << others;
-    std::ofstream(drill) << "format = 1\nname = \"d\"\nseconds = 3\n[[step]]\nat = 1\nhold = [\"" << key
-                         << "\"]\n";
+    std::ofstream(drill) << "format = 1\nname = \"" << std::string(3 * letters, 'd')
+                         << "\"\nseconds = 3\n[[step]]\nat = 1\nhold = [\"" << key << "\"]\n";
     const Outcome outcome = run_program("run " + chart + " --drill " + drill + " --picture " +
                                         folder.file("out.svg") + " --map " + folder.file("map.svg"));
     CHECK(outcome.code == 0);

@@ -123,6 +123,16 @@ double Canvas::text_width(const std::string& text, double size, bool bold) {
     return extents.x_advance;
 }
 
+std::string Canvas::fitted(std::string text, double room, double size, bool bold) {
+    if (text_width(text, size, bold) <= room) {
+        return text;
+    }
+    while (!text.empty() && text_width(text + "...", size, bold) > room) {
+        text.pop_back();
+    }
+    return text + "...";
+}
+
 void Canvas::text(PagePoint at, const std::string& text, Colour colour, double size, Align align, bool bold) {
     const double width = text_width(text, size, bold);
     const double shift = align == Align::left ? 0.0 : align == Align::right ? width : width / 2.0;

@@ -47,6 +47,8 @@ class Canvas {
     void text(PagePoint at, const std::string& text, Colour colour, double size = 13.0,
               Align align = Align::left, bool bold = false);
     [[nodiscard]] double text_width(const std::string& text, double size, bool bold = false);
+    /// The text, or as much of its beginning as fits into the room, and "...".
+    [[nodiscard]] std::string fitted(std::string text, double room, double size, bool bold = false);
 
     /// An upright capsule that fills the box.
     void capsule(const Box& box, Colour colour, Colour edge);

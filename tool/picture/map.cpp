@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "picture/course_view.hpp"
+#include "picture/marks.hpp"
 #include "picture/style.hpp"
 
 namespace cursimeter::tool {
@@ -45,20 +46,17 @@ class MapPicture {
 
   private:
     void heading() {
-        canvas_.text({page_left, 34}, chart_.name(), ink, 22, Align::left, true);
-        const double after = page_left + canvas_.text_width(chart_.name(), 22, true) + 12;
-        canvas_.text({after, 34},
+        draw_heading(canvas_, page_left, chart_.name(),
                      fmt::format("{} over \"{}\", {:g} s at {:g} ticks a second", result_.drill,
                                  result_.course ? result_.course->spec().name : "open ground", run_.seconds,
-                                 result_.rate),
-                     ink, 15);
+                                 result_.rate));
         std::string legs;
         for (const survey::LegTime& leg : run_.legs) {
             const double seconds = leg.ended - leg.begun;
             legs += fmt::format("{}{} {}", legs.empty() ? "" : "   ", leg.name,
                                 std::isnan(seconds) ? "not finished" : fmt::format("{:.2f} s", seconds));
         }
-        canvas_.text({page_left, 56}, legs, faint, 12);
+        canvas_.text({page_left, 56}, canvas_.fitted(legs, page_width - page_left - 14, 12), faint, 12);
     }
 
     /// Where legs end, with their names. A leg that others make up is not named again.

@@ -39,4 +39,13 @@ void draw_legend(Canvas& canvas, const Box& box, const std::vector<LegendEntry>&
     }
 }
 
+void draw_heading(Canvas& canvas, double left, const std::string& name, const std::string& what) {
+    constexpr double y = 34.0, margin = 14.0;
+    const double right = page_width - margin;
+    const std::string shown = canvas.fitted(name, 0.5 * (right - left), 22, true);
+    canvas.text({left, y}, shown, ink, 22, Align::left, true);
+    const double after = left + canvas.text_width(shown, 22, true) + 12;
+    canvas.text({after, y}, canvas.fitted(what, right - after, 15), ink, 15);
+}
+
 }  // namespace cursimeter::tool

@@ -21,4 +21,7 @@ struct LegendEntry {
 /// Above a panel's right end, where no curve runs.
 void draw_legend(Canvas& canvas, const Box& box, const std::vector<LegendEntry>& entries);
 
+/// A picture's first line: a chart's name and what the picture shows of it, shortened to the page.
+void draw_heading(Canvas& canvas, double left, const std::string& name, const std::string& what);
+
 }  // namespace cursimeter::tool

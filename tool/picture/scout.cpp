@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "picture/course_view.hpp"
+#include "picture/marks.hpp"
 #include "picture/style.hpp"
 
 namespace cursimeter::tool {
@@ -60,9 +61,7 @@ class Drawing {
 
     void draw() {
         canvas_.fill({0, 0, page_width, page_height}, paper);
-        canvas_.text({page_left, 34}, picture_.chart.name(), ink, 22, Align::left, true);
-        const double after = page_left + canvas_.text_width(picture_.chart.name(), 22, true) + 12;
-        canvas_.text({after, 34}, picture_.subject, ink, 15);
+        draw_heading(canvas_, page_left, picture_.chart.name(), picture_.subject);
         canvas_.text({page_left, 56}, sums(), faint, 12);
         for (const Pane& pane : ground_.panes()) {
             ground_.begin(pane);

@@ -78,25 +78,14 @@ class TimelinePicture {
         }
         return std::clamp(page_edge + widest + before_panel, least_left, most_left);
     }
-    /// A label as it fits before a panel.
-    [[nodiscard]] std::string fitted(std::string label, double size, bool bold = false) {
-        const double room = left_ - page_edge - before_panel;
-        if (canvas_.text_width(label, size, bold) <= room) {
-            return label;
-        }
-        while (!label.empty() && canvas_.text_width(label + "...", size, bold) > room) {
-            label.pop_back();
-        }
-        return label + "...";
+    [[nodiscard]] std::string fitted(const std::string& label, double size, bool bold = false) {
+        return canvas_.fitted(label, left_ - page_edge - before_panel, size, bold);
     }
 
     void heading() {
-        canvas_.text({left_, 34}, chart_.name(), ink, 22, Align::left, true);
-        const double after = left_ + canvas_.text_width(chart_.name(), 22, true) + 12;
-        canvas_.text(
-            {after, 34},
-            fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate), ink,
-            15);
+        draw_heading(
+            canvas_, left_, chart_.name(),
+            fmt::format("{}, {:g} s at {:g} ticks a second", result_.drill, run_.seconds, result_.rate));
         canvas_.text({left_, 56},
                      fmt::format("{:.2f} m walked, {} state changes, digest {:016x}", run_.distance,
                                  run_.visits.size() - 1, run_.digest),
