@@ -46,7 +46,7 @@ TEST_CASE("the summary tells the run's story") {
 TEST_CASE("long names keep tables straight, and stand whole on the page before their bands") {
     const Folder folder("long_names");
     const std::string chart = folder.file("long.toml"), drill = folder.file("drill.toml");
-    const std::size_t letters = GENERATE(17, 40, 64);
+    const auto letters = static_cast<std::size_t>(GENERATE(17, 40, 64));
     const std::string walk(letters, 'w'), key(letters, 'k'), meter(letters, 'm');
     std::string rank = "\"run\", \"" + walk + "\"", others;
     for (char digit = '0'; digit <= '9'; ++digit) {
