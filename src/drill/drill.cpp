@@ -31,13 +31,11 @@ class DrillCompiler {
             const std::string path = fmt::format("step[{}]", i + 1);
             const double at = spec_.steps[i].at;
             const bool was_beyond = std::exchange(beyond, at > spec_.seconds);
-            if (beyond && was_beyond) {
-                // If the drill is too short, that is one mistake.
-            } else if (beyond) {
+            if (!beyond) {
+                check_order(path, at, last);
+            } else if (!was_beyond) {  // several in a row: the drill is too short, which is one mistake
                 findings_.add(path + ".at", fmt::format("{} s lies beyond the drill's end", at),
                               fmt::format("the drill lasts `seconds` = {}", spec_.seconds));
-            } else {
-                check_order(path, at, last);
             }
             add(path, spec_.steps[i], 0.0);
         }

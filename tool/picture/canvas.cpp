@@ -127,7 +127,13 @@ std::string Canvas::fitted(std::string text, double room, double size, bool bold
     if (text_width(text, size, bold) <= room) {
         return text;
     }
+    const auto is_inside_letter = [](char byte) {
+        return (static_cast<unsigned char>(byte) & 0xC0U) == 0x80U;
+    };
     while (!text.empty() && text_width(text + "...", size, bold) > room) {
+        while (is_inside_letter(text.back())) {  // cairo draws nothing more after half a letter of UTF-8
+            text.pop_back();
+        }
         text.pop_back();
     }
     return text + "...";
